@@ -1,0 +1,41 @@
+/** Reading the command line's files; faults name the file. */
+import { createReadStream, readFileSync } from 'node:fs';
+import { parseCalibration, type Calibration } from '../core/calibration/document.ts';
+import { InputError } from '../core/input-error.ts';
+import type { Log } from '../core/logfile/log.ts';
+import { readLogAsync } from '../core/logfile/read.ts';
+import { parseJson } from '../core/parse.ts';
+import { parseRequest, type LogRequest } from '../core/planning/request.ts';
+import { assumedBaroKpa, gaugeStoich, parseVehicle, type Vehicle } from '../core/vehicle.ts';
+
+/** Bytes read at a time: large enough to be fast, small enough to keep memory at the size of the columns. */
+const CHUNK = 1 << 20;
+
+async function named<T>(file: string, work: () => T | Promise<T>): Promise<T> {
+	try {
+		return await work();
+	} catch (e) {
+		if (e instanceof InputError) throw new InputError(e.message, file);
+		const code = (e as NodeJS.ErrnoException).code;
+		if (code === 'ENOENT') throw new InputError('there is no such file', file);
+		if (code === 'EISDIR') throw new InputError('this is a folder, not a file', file);
+		throw e;
+	}
+}
+
+export const readVehicle = (file: string): Promise<Vehicle> =>
+	named(file, () => parseVehicle(parseJson(readFileSync(file, 'utf8'))));
+
+export const readCalibration = (file: string): Promise<Calibration> =>
+	named(file, () => parseCalibration(parseJson(readFileSync(file, 'utf8'))));
+
+export const readRequest = (file: string): Promise<LogRequest> =>
+	named(file, () => parseRequest(parseJson(readFileSync(file, 'utf8'))));
+
+export const readLogFile = (file: string, vehicle: Vehicle): Promise<Log> =>
+	named(file, () =>
+		readLogAsync(createReadStream(file, { highWaterMark: CHUNK }), {
+			gaugeStoich: gaugeStoich(vehicle),
+			baroKpa: assumedBaroKpa(vehicle)
+		})
+	);

@@ -1,0 +1,84 @@
+/** `screen`, `revise`, `compare`: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
+import { writeFileSync } from 'node:fs';
+import { compare } from '../core/calibration/compare.ts';
+import { InputError } from '../core/input-error.ts';
+import { propose, withChanges } from '../core/revising/revise.ts';
+import { prepare, screen, screenPrepared } from '../core/screening/screen.ts';
+import { required, single, UsageError, words } from './args.ts';
+import { readCalibration, readLogFile, readRequest, readVehicle } from './files.ts';
+
+const USAGE = `tanto screen LOG --vehicle V.json [--calibration C.json]… [--stated N] [--request R.json]
+tanto revise C.json LOG… --vehicle V.json [--out NEXT.json]
+tanto compare A.json B.json [--vehicle V.json]
+`;
+
+type Command = (args: string[]) => Promise<unknown>;
+
+const COMMANDS: Record<string, Command> = {
+	async screen(args) {
+		const w = words(args, ['vehicle', 'calibration', 'stated', 'request']);
+		const [file, ...more] = w.positionals;
+		if (!file || more.length) throw new UsageError('screen takes one log');
+		const vehicle = await readVehicle(required(w, 'vehicle'));
+		const calibrations = [];
+		for (const c of w.options.get('calibration') ?? []) calibrations.push(await readCalibration(c));
+		const stated = single(w, 'stated');
+		const index = stated === undefined ? calibrations.length - 1 : Number(stated);
+		if (stated !== undefined && !(Number.isInteger(index) && index >= 0 && index < calibrations.length))
+			throw new UsageError(
+				`--stated ${stated}: a number from 0 to ${calibrations.length - 1} (the calibrations given, oldest first)`
+			);
+		const requestFile = single(w, 'request');
+		const request = requestFile ? await readRequest(requestFile) : null;
+		const log = await readLogFile(file, vehicle);
+		return screen(log, { vehicle, calibrations, stated: index, request });
+	},
+
+	async revise(args) {
+		const w = words(args, ['vehicle', 'out']);
+		const [file, ...logs] = w.positionals;
+		if (!file || logs.length === 0) throw new UsageError('revise takes a calibration and at least one log');
+		const vehicle = await readVehicle(required(w, 'vehicle'));
+		const calibration = await readCalibration(file);
+		const evidence = [];
+		for (const l of logs) {
+			const input = prepare(await readLogFile(l, vehicle), { vehicle, calibrations: [calibration] });
+			evidence.push({ input, findings: screenPrepared(input).findings });
+		}
+		const proposal = propose(evidence);
+		const out = single(w, 'out');
+		if (out)
+			writeFileSync(out, `${JSON.stringify(withChanges(calibration, proposal.changes), null, '\t')}\n`);
+		return proposal;
+	},
+
+	async compare(args) {
+		const w = words(args, ['vehicle']);
+		const [a, b, ...more] = w.positionals;
+		if (!a || !b || more.length) throw new UsageError('compare takes two calibrations');
+		const vehicleFile = single(w, 'vehicle');
+		if (vehicleFile) await readVehicle(vehicleFile);
+		return compare(await readCalibration(a), await readCalibration(b));
+	}
+};
+
+/** @returns the exit code */
+export async function main(args: string[]): Promise<number> {
+	const [name = '', ...rest] = args;
+	try {
+		const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
+		if (!command) throw new UsageError(name ? `there is no command "${name}"` : 'a command is missing');
+		process.stdout.write(`${JSON.stringify(await command(rest), null, '\t')}\n`);
+		return 0;
+	} catch (e) {
+		if (e instanceof UsageError) {
+			process.stderr.write(`${e.message}\n\n${USAGE}`);
+			return 2;
+		}
+		if (e instanceof InputError) {
+			process.stderr.write(`${e.message}\n`);
+			return 1;
+		}
+		throw e;
+	}
+}

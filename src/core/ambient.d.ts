@@ -1,0 +1,8 @@
+/**
+ * The one platform interface the core uses: WHATWG text decoding, which browsers, workers and Node all
+ * provide globally. Declared here so that neither the DOM nor Node types have to be let in.
+ */
+declare class TextDecoder {
+	constructor(label?: string, options?: { fatal?: boolean; ignoreBOM?: boolean });
+	decode(input?: Uint8Array): string;
+}

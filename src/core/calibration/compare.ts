@@ -1,0 +1,260 @@
+/** What is different between two calibrations, whether it matters, and whether they can be compared at all. */
+import { Surface } from '../cells/grid.ts';
+import { findItem, type Calibration, type CurveItem, type Item, type MapItem } from './document.ts';
+import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
+import { classify, type ChangeClass } from './risk.ts';
+
+export interface Guard {
+	item: string;
+	/** What makes the two not comparable. */
+	why: string;
+	/** Items whose numbers mean something else on the two sides. */
+	affects: string[];
+}
+
+export interface Change {
+	item: string;
+	kind: Item['kind'];
+	class: ChangeClass;
+	/** The rule behind the class, in words. */
+	rule: string;
+	cellsChanged: number;
+	/** Extremes and mean of the change (new − old) over the changed cells; 0 for texts. */
+	min: number;
+	max: number;
+	mean: number;
+	/** For scalars and settings. */
+	from?: string | number | boolean;
+	to?: string | number | boolean;
+	/** In which the item exists only. */
+	only?: 'a' | 'b';
+}
+
+export interface Comparison {
+	comparable: 'all' | 'partly' | 'none';
+	guards: Guard[];
+	changes: Change[];
+	effectiveFuel: EffectiveFuel | null;
+}
+
+const FUEL_ITEMS = [
+	'fuel.table',
+	'fuel.referencePulse',
+	'fuel.trim',
+	'fuel.mapScaling',
+	'fuel.cylTrim',
+	'maf.curve',
+	'fuel.nitrous'
+];
+
+/** Items whose numbers hang on a setting. */
+const GUARDED: { match: RegExp; why: string; affects: RegExp }[] = [
+	{
+		match: /^sensor\.map$/,
+		why: 'the pressure sensor is scaled differently: the same cell is another pressure',
+		affects: /^(fuel\.table|spark\.table|lambda\.target|boost\.|limit\.boost)/
+	},
+	{
+		match: /^sensor\.maf$/,
+		why: 'the air meter is scaled differently: the same frequency is another flow',
+		affects: /^(maf\.curve|fuel\.table|spark\.table)/
+	},
+	{
+		match: /^sensor\.lambda$/,
+		why: 'the lambda input is scaled differently: trims and targets mean another mixture',
+		affects: /^(lambda\.target|fuel\.table|fuel\.trim|limit\.lean)/
+	},
+	{ match: /^sensor\./, why: 'a sensor is scaled differently', affects: /^(fuel\.table|spark\.table)/ },
+	{
+		match: /^trigger\.(mode|offset)$/,
+		why: 'the trigger set-up differs: the same table value is another crank angle',
+		affects: /^spark\./
+	},
+	{
+		match: /^injector\.(flow|deadTime)$/,
+		why: 'the injector data differ: the same pulse is another amount of fuel',
+		affects: /^(fuel\.|maf\.curve)/
+	}
+];
+
+function affected(a: Calibration, b: Calibration, pattern: RegExp): string[] {
+	const ids = new Set([...a.items, ...b.items].map((i) => i.id));
+	return [...ids].filter((id) => pattern.test(id));
+}
+
+function guardsOf(a: Calibration, b: Calibration): Guard[] {
+	const guards: Guard[] = [];
+	if (a.fuelModel !== b.fuelModel)
+		guards.push({
+			item: 'fuelModel',
+			why: `the fuel models differ: ${a.fuelModel} against ${b.fuelModel}`,
+			affects: affected(a, b, /^(fuel\.|maf\.curve|lambda\.target)/)
+		});
+	const ids = new Set([...a.items, ...b.items].map((i) => i.id));
+	for (const id of ids) {
+		const rule = GUARDED.find((g) => g.match.test(id));
+		if (!rule) continue;
+		const left = findItem(a, id);
+		const right = findItem(b, id);
+		if (valueKey(left) === valueKey(right)) continue;
+		guards.push({ item: id, why: rule.why, affects: affected(a, b, rule.affects) });
+	}
+	return guards;
+}
+
+/** What decides whether two items say the same: their numbers and axes, not titles or groups. */
+function valueKey(item: Item | undefined): string {
+	if (!item) return '';
+	switch (item.kind) {
+		case 'scalar':
+		case 'setting':
+			return JSON.stringify([item.kind, item.unit, item.value]);
+		case 'curve':
+			return JSON.stringify([item.unit, item.x, item.values]);
+		case 'map':
+			return JSON.stringify([item.unit, item.x, item.y, item.values]);
+	}
+}
+
+interface Deltas {
+	count: number;
+	min: number;
+	max: number;
+	mean: number;
+}
+
+function summary(deltas: readonly number[]): Deltas {
+	const changed = deltas.filter((d) => d !== 0);
+	if (changed.length === 0) return { count: 0, min: 0, max: 0, mean: 0 };
+	return {
+		count: changed.length,
+		min: Math.min(...changed),
+		max: Math.max(...changed),
+		mean: changed.reduce((s, d) => s + d, 0) / changed.length
+	};
+}
+
+/** Differences of a table on b's own points: a is looked up there, so that moved axes compare surface with surface. */
+export function tableDelta(a: CurveItem | MapItem, b: CurveItem | MapItem): number[][] {
+	const rows = (i: CurveItem | MapItem) => (i.kind === 'map' ? i.values : [i.values]);
+	const y = (i: CurveItem | MapItem) => (i.kind === 'map' ? i.y.points : [0]);
+	const surface = new Surface(a.x.points, y(a), rows(a));
+	const sameAxes = JSON.stringify([a.x.points, y(a)]) === JSON.stringify([b.x.points, y(b)]);
+	return rows(b).map((row, r) =>
+		row.map((v, c) => {
+			const old = sameAxes ? rows(a)[r]![c]! : surface.at(b.x.points[c]!, y(b)[r]!);
+			return tidy(v - old);
+		})
+	);
+}
+
+/** Rounds away the noise of binary fractions. */
+function tidy(v: number): number {
+	return Math.round(v * 1e9) / 1e9;
+}
+
+function changeOf(left: Item | undefined, right: Item | undefined): Change | null {
+	const item = (right ?? left)!;
+	const base = { item: item.id, kind: item.kind };
+	const plain = (i: Item | undefined) =>
+		i?.kind === 'scalar' || i?.kind === 'setting' ? i.value : undefined;
+	if (!left || !right) {
+		const only = left ? ('a' as const) : ('b' as const);
+		const value = plain(item);
+		return {
+			...base,
+			class: 'unknown',
+			rule: only === 'a' ? 'the item is no longer there' : 'the item is new',
+			cellsChanged:
+				item.kind === 'map'
+					? item.values.length * item.x.points.length
+					: item.kind === 'curve'
+						? item.values.length
+						: 1,
+			min: 0,
+			max: 0,
+			mean: 0,
+			only,
+			...(value === undefined ? {} : only === 'a' ? { from: value } : { to: value })
+		};
+	}
+	if (valueKey(left) === valueKey(right)) return null;
+	if (left.kind === 'scalar' && right.kind === 'scalar') {
+		const d = tidy(right.value - left.value);
+		const { class: cls, rule } = classify(right.id, [d]);
+		return {
+			...base,
+			class: cls,
+			rule,
+			cellsChanged: 1,
+			min: d,
+			max: d,
+			mean: d,
+			from: left.value,
+			to: right.value
+		};
+	}
+	if ((left.kind === 'map' && right.kind === 'map') || (left.kind === 'curve' && right.kind === 'curve')) {
+		const deltas = tableDelta(left, right).flat();
+		const s = summary(deltas);
+		const { class: cls, rule } =
+			s.count === 0
+				? { class: 'neutral' as const, rule: 'only its axes or unit differ; the surface is the same' }
+				: classify(right.id, deltas);
+		return { ...base, class: cls, rule, cellsChanged: s.count, min: s.min, max: s.max, mean: s.mean };
+	}
+	const from = plain(left);
+	const to = plain(right);
+	const numeric = [from, to].map((v) =>
+		typeof v === 'boolean' || v === undefined || v === '' ? Number.NaN : Number(v)
+	);
+	const d = tidy(numeric[1]! - numeric[0]!);
+	const { class: cls, rule } = classify(right.id, Number.isFinite(d) ? [d] : [], from, to);
+	const delta = Number.isFinite(d) ? d : 0;
+	return {
+		...base,
+		class: cls,
+		rule,
+		cellsChanged: 1,
+		min: delta,
+		max: delta,
+		mean: delta,
+		...(from === undefined ? {} : { from }),
+		...(to === undefined ? {} : { to })
+	};
+}
+
+/** Compares `b` with `a`, both for one vehicle. `comparable`: none where the fuel models differ, partly under any other guard. */
+export function compare(a: Calibration, b: Calibration): Comparison {
+	const guards = guardsOf(a, b);
+	const ids = [...new Set([...a.items, ...b.items].map((i) => i.id))];
+	const changes = ids.flatMap((id) => changeOf(findItem(a, id), findItem(b, id)) ?? []);
+	const fuel = effectiveFuel(a, b);
+	judgeFuelTogether(changes, fuel, injectorsDiffer(a, b));
+	return {
+		comparable: a.fuelModel !== b.fuelModel ? 'none' : guards.length ? 'partly' : 'all',
+		guards,
+		changes,
+		effectiveFuel: fuel
+	};
+}
+
+/** Fuel changes smaller than this (percent) are rounding, not a leaner engine. */
+const FUEL_NOISE_PCT = 0.05;
+
+/**
+ * Several fuel items changed at once are judged by what comes out of them: a constant halved under a doubled table isn't
+ * one risky and one safe change.
+ */
+function judgeFuelTogether(changes: Change[], fuel: EffectiveFuel | null, injectors: boolean): void {
+	const mine = changes.filter((c) => FUEL_ITEMS.includes(c.item) && !c.only);
+	if (!fuel || mine.length < 2 || injectors) return;
+	const all = fuel.percent.flat();
+	const least = Math.min(...all);
+	const most = Math.max(...all);
+	const cls: ChangeClass = least < -FUEL_NOISE_PCT ? 'riskier' : most > FUEL_NOISE_PCT ? 'safer' : 'neutral';
+	for (const c of mine) {
+		c.class = cls;
+		c.rule = `together the fuel changes give ${least.toFixed(1)} to ${most.toFixed(1)} % effective fuel`;
+	}
+}

@@ -1,0 +1,117 @@
+/**
+ * What the engine really gets: injector pulse without dead time over the axes of the fuel table, by the fuel model's own equation.
+ * A constant halved while a table is doubled may be the same fuel, or not; only this tells.
+ *
+ * pulse-width: pulse = referencePulse × table/100 × (map / mapScaling, unless none) × (1 + trim/100)
+ * speed-density: fuel ∝ VE × map / (lambda target) × (1 + trim/100), divided by injector flow
+ * maf: fuel ∝ air meter curve / lambda target × (1 + trim/100), divided by injector flow
+ */
+import { Surface, interpolateCurve } from '../cells/grid.ts';
+import {
+	findCurve,
+	findItem,
+	findMap,
+	membersOf,
+	numberOf,
+	type Calibration,
+	type MapItem
+} from './document.ts';
+
+export interface EffectiveFuel {
+	x: number[];
+	/** Absent rows for the air meter model, which has no second axis: one row. */
+	y: number[] | null;
+	/** Relative change in percent, one row per y point (one row without y). */
+	percent: number[][];
+}
+
+/** Mean factor of the per-cylinder trims: the engine as a whole. */
+function cylinderFactor(c: Calibration): number {
+	const trims = findCurve(c, 'fuel.cylTrim')?.values ?? [];
+	return trims.length ? 1 + trims.reduce((s, v) => s + v, 0) / trims.length / 100 : 1;
+}
+
+function trimFactor(c: Calibration): number {
+	return 1 + (numberOf(c, 'fuel.trim') ?? 0) / 100;
+}
+
+/** The value of a map, blended members averaged; a function of x and y, or `null` when the calibration has none. */
+function surfaceOf(c: Calibration, id: string): ((x: number, y: number) => number) | null {
+	const maps = membersOf(c, id)
+		.map((m) => findMap(c, m))
+		.filter((m): m is MapItem => m !== null)
+		.map((m) => new Surface(m.x.points, m.y.points, m.values));
+	if (maps.length === 0) return null;
+	return (x, y) => maps.reduce((s, m) => s + m.at(x, y), 0) / maps.length;
+}
+
+/** Pressure that the reference pulse is scaled by; `null` when the pulse doesn't follow pressure. */
+export function mapScalingKpa(c: Calibration): number | null {
+	return numberOf(c, 'fuel.mapScaling');
+}
+
+/**
+ * Relative amount of fuel at one point, in the model's own terms; only ratios between calibrations of one model mean anything.
+ * @param mapKpa manifold pressure at the point, for a pulse that follows pressure
+ */
+function amount(c: Calibration): ((x: number, y: number, mapKpa: number) => number) | null {
+	const trims = trimFactor(c) * cylinderFactor(c);
+	const target = surfaceOf(c, 'lambda.target');
+	if (c.fuelModel === 'maf') {
+		const curve = findCurve(c, 'maf.curve');
+		if (!curve) return null;
+		return (x) => interpolateCurve(curve.x.points, curve.values, x) * trims;
+	}
+	const table = surfaceOf(c, 'fuel.table');
+	if (!table) return null;
+	if (c.fuelModel === 'pulse-width') {
+		const reference = numberOf(c, 'fuel.referencePulse') ?? 1;
+		const scaling = mapScalingKpa(c);
+		return (x, y, mapKpa) => reference * (table(x, y) / 100) * (scaling ? mapKpa / scaling : 1) * trims;
+	}
+	return (x, y) => (table(x, y) / (target ? target(x, y) : 1)) * trims;
+}
+
+/** Whether injector data differ: then the amount is compared as mass, not as pulse. */
+export function injectorsDiffer(a: Calibration, b: Calibration): boolean {
+	return ['injector.flow', 'injector.deadTime'].some(
+		(id) => JSON.stringify(findItem(a, id)) !== JSON.stringify(findItem(b, id))
+	);
+}
+
+/**
+ * Change of the effective fuel from `a` to `b` in percent on the axes of a's fuel table (air meter model: its curve).
+ * @returns `null` where the fuel models differ, or there is no fuel table to put it on
+ */
+export function effectiveFuel(a: Calibration, b: Calibration): EffectiveFuel | null {
+	if (a.fuelModel !== b.fuelModel) return null;
+	const amountA = amount(a);
+	const amountB = amount(b);
+	if (!amountA || !amountB) return null;
+	// A pulse computed from mass is that mass over the injector's flow: comparing mass drops the flow on both sides. In the
+	// pulse-width model the pulse is what is set, and the mass goes with the flow.
+	const flow =
+		a.fuelModel === 'pulse-width' && injectorsDiffer(a, b)
+			? (numberOf(b, 'injector.flow') ?? 1) / (numberOf(a, 'injector.flow') ?? 1)
+			: 1;
+	const percentAt = (x: number, y: number, kpa: number) =>
+		100 * ((amountB(x, y, kpa) * flow) / amountA(x, y, kpa) - 1);
+	if (a.fuelModel === 'maf') {
+		const points = findCurve(a, 'maf.curve')!.x.points;
+		return { x: points, y: null, percent: [points.map((x) => clean(percentAt(x, 0, 0)))] };
+	}
+	const first = membersOf(a, 'fuel.table')[0];
+	const table = first ? findMap(a, first) : null;
+	if (!table) return null;
+	return {
+		x: table.x.points,
+		y: table.y.points,
+		percent: table.y.points.map((y) =>
+			table.x.points.map((x) => clean(percentAt(x, y, table.y.channel === 'map' ? y : 100)))
+		)
+	};
+}
+
+function clean(v: number): number {
+	return Number.isFinite(v) ? Math.round(v * 1000) / 1000 : 0;
+}

@@ -1,0 +1,154 @@
+/**
+ * Samples gathered into the cells of a grid: weighted mean, scatter, how much data stands behind it.
+ * Bilinear weights use every sample without favouring cell edges; nearest takes each sample once.
+ */
+import { quantileSorted } from '../stats/stats.ts';
+import { AxisFinder, type CellAxes } from './grid.ts';
+
+export interface CellStats {
+	nx: number;
+	ny: number;
+	/** Row by row (y), one value per x point; NaN where no sample is. */
+	mean: Float64Array;
+	/** Weighted standard deviation; NaN with less than two samples. */
+	spread: Float64Array;
+	/** Effective number of samples (Σw)² / Σw². */
+	n: Float64Array;
+	/** Standard error of the mean, with samples within one sensor lag of each other counted once. */
+	se: Float64Array;
+	/** Time that the samples stand for, weighted. */
+	seconds: Float64Array;
+}
+
+export interface CellInput {
+	axes: CellAxes;
+	x: Float32Array;
+	y: Float32Array;
+	/** NaN samples are left out. */
+	value: Float32Array;
+	/** 0 leaves a sample out. */
+	use: Uint8Array;
+	timeS: Float64Array;
+	dtS: Float64Array;
+	lagS: Float32Array;
+	method: 'bilinear' | 'nearest';
+}
+
+/** Samples farther from their cell's median than this many median absolute deviations are dropped. */
+const OUTLIER_MADS = 4;
+/** A quantised sensor may have no deviation at all: nothing within this of the median is an outlier. */
+const OUTLIER_FLOOR = 0.02;
+/** A sample this far beyond an end of the axes (in shares of the last interval) belongs to no cell. */
+const BEYOND = 0.5;
+
+function outside(axis: AxisFinder, v: number): boolean {
+	const p = axis.points;
+	const n = p.length;
+	if (n < 2) return false;
+	return v < p[0]! - BEYOND * (p[1]! - p[0]!) || v > p[n - 1]! + BEYOND * (p[n - 1]! - p[n - 2]!);
+}
+
+/** Index of the nearest cell per sample, −1 for samples that don't count. */
+export function nearestCells(input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS'>): Int32Array {
+	const fx = new AxisFinder(input.axes.x);
+	const fy = new AxisFinder(input.axes.y);
+	const { x, y, value, use } = input;
+	const out = new Int32Array(value.length).fill(-1);
+	for (let i = 0; i < out.length; i++) {
+		if (!use[i] || value[i] !== value[i] || x[i] !== x[i] || y[i] !== y[i]) continue;
+		if (outside(fx, x[i]!) || outside(fy, y[i]!)) continue;
+		out[i] = fy.nearest(y[i]!) * fx.length + fx.nearest(x[i]!);
+	}
+	return out;
+}
+
+export function cellStats(input: CellInput): CellStats {
+	const { axes, x, y, value, timeS, dtS, lagS, method } = input;
+	const nx = axes.x.length;
+	const ny = axes.y.length;
+	const cells = nx * ny;
+	const nearest = nearestCells(input);
+	const { low, high } = bounds(nearest, value, cells);
+	const fx = new AxisFinder(axes.x);
+	const fy = new AxisFinder(axes.y);
+	const w1 = new Float64Array(cells);
+	const w2 = new Float64Array(cells);
+	const wv = new Float64Array(cells);
+	const wvv = new Float64Array(cells);
+	const seconds = new Float64Array(cells);
+	const apart = new Float64Array(cells);
+	const last = new Float64Array(cells).fill(-Infinity);
+	const put = (c: number, w: number, i: number) => {
+		if (w <= 0) return;
+		const v = value[i]! - 1;
+		w1[c]! += w;
+		w2[c]! += w * w;
+		wv[c]! += w * v;
+		wvv[c]! += w * v * v;
+		seconds[c]! += w * dtS[i]!;
+		if (timeS[i]! - last[c]! >= lagS[i]!) {
+			apart[c]!++;
+			last[c] = timeS[i]!;
+		}
+	};
+	for (let i = 0; i < nearest.length; i++) {
+		const c = nearest[i]!;
+		if (c < 0 || value[i]! < low[c]! || value[i]! > high[c]!) continue;
+		if (method === 'nearest') {
+			put(c, 1, i);
+			continue;
+		}
+		const px = fx.find(x[i]!);
+		const cx = px.i;
+		const tx = px.t;
+		const { i: cy, t: ty } = fy.find(y[i]!);
+		const at = cy * nx + cx;
+		put(at, (1 - tx) * (1 - ty), i);
+		if (tx > 0) put(at + 1, tx * (1 - ty), i);
+		if (ty > 0) put(at + nx, (1 - tx) * ty, i);
+		if (tx > 0 && ty > 0) put(at + nx + 1, tx * ty, i);
+	}
+	const mean = new Float64Array(cells).fill(Number.NaN);
+	const spread = new Float64Array(cells).fill(Number.NaN);
+	const n = new Float64Array(cells);
+	const se = new Float64Array(cells).fill(Number.NaN);
+	for (let c = 0; c < cells; c++) {
+		if (w1[c] === 0) continue;
+		// Sums are taken about 1, where corrections lie, so that nothing cancels.
+		const m = wv[c]! / w1[c]!;
+		mean[c] = m + 1;
+		n[c] = (w1[c]! * w1[c]!) / w2[c]!;
+		if (n[c]! > 1.001) {
+			const variance = Math.max(0, wvv[c]! / w1[c]! - m * m) * (n[c]! / (n[c]! - 1));
+			spread[c] = Math.sqrt(variance);
+			se[c] = Math.sqrt(variance / Math.max(1, Math.min(n[c]!, apart[c]!)));
+		}
+	}
+	return { nx, ny, mean, spread, n, se, seconds };
+}
+
+/** Per cell the range within which values count; sorting by cell keeps this at n log n. */
+function bounds(
+	cell: Int32Array,
+	value: Float32Array,
+	cells: number
+): { low: Float64Array; high: Float64Array } {
+	const start = new Int32Array(cells + 1);
+	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) start[cell[i]! + 1]!++;
+	for (let c = 0; c < cells; c++) start[c + 1]! += start[c]!;
+	const sorted = new Float64Array(start[cells]!);
+	const next = start.slice();
+	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) sorted[next[cell[i]!]!++] = value[i]!;
+	const low = new Float64Array(cells).fill(-Infinity);
+	const high = new Float64Array(cells).fill(Infinity);
+	for (let c = 0; c < cells; c++) {
+		const mine = sorted.subarray(start[c]!, start[c + 1]!).sort();
+		if (mine.length < 5) continue;
+		const m = quantileSorted(mine, 0.5);
+		const deviations = mine.map((v) => Math.abs(v - m)).sort();
+		const reach = Math.max(OUTLIER_FLOOR, OUTLIER_MADS * quantileSorted(deviations, 0.5));
+		low[c] = m - reach;
+		high[c] = m + reach;
+	}
+	return { low, high };
+}

@@ -1,0 +1,91 @@
+/** Knock episodes: stretches of retard, with the operating point at which the retard rose to its peak. */
+import type { Frame } from '../logfile/frame.ts';
+import { FLAG, type Segments } from '../segments/segments.ts';
+import type { Profile } from '../screening/profile.ts';
+import { runsOf, runSeconds } from '../segments/runs.ts';
+
+/** An episode ends when the retard stayed below the threshold this long. */
+const CLOSE_S = 0.15;
+
+export interface Episode {
+	from: number;
+	to: number;
+	fromS: number;
+	toS: number;
+	/** Length in seconds. */
+	seconds: number;
+	peakDeg: number;
+	/** Sample at which the retard last rose to its peak: there it knocked, not where the retard decays. */
+	peakAt: number;
+	loaded: boolean;
+	/** Index into the segments' pulls; −1 outside. */
+	pull: number;
+	/** Cylinder with the highest retard at the peak; 0 when not logged per cylinder. */
+	cylinder: number;
+	rpm: number;
+	mapKpa: number;
+	/** g per cylinder and cycle. */
+	airmassG: number;
+	/** °BTDC at the peak. */
+	sparkDeg: number;
+}
+
+/** The retard to judge: the channel, else the highest of the cylinders; `null` when none is logged. */
+export function retardOf(frame: Frame): Float32Array | null {
+	const whole = frame.get('knockRetard');
+	if (whole) return whole;
+	const cylinders = frame.ids.filter((id) => id.startsWith('knockRetard.cyl')).map((id) => frame.get(id)!);
+	if (cylinders.length === 0) return null;
+	const out = new Float32Array(frame.length).fill(Number.NaN);
+	for (const c of cylinders)
+		for (let i = 0; i < out.length; i++) if (!(c[i]! <= out[i]!) && c[i] === c[i]) out[i] = c[i]!;
+	return out;
+}
+
+export function episodesOf(
+	frame: Frame,
+	retard: Float32Array,
+	segments: Segments,
+	profile: Profile
+): Episode[] {
+	const n = frame.length;
+	const t = frame.timeS;
+	const holds = new Uint8Array(n);
+	for (let i = 0; i < n; i++) holds[i] = retard[i]! >= profile.knockEpisodeDeg ? 1 : 0;
+	const rpm = frame.get('rpm');
+	const map = frame.get('map');
+	const airmass = frame.get('airmass');
+	const spark = frame.first('spark', 'sparkBase');
+	const cylinders = frame.ids
+		.filter((id) => id.startsWith('knockRetard.cyl'))
+		.map((id) => ({ number: Number(id.slice('knockRetard.cyl'.length)), values: frame.get(id)! }));
+	const at = (v: Float32Array | null, i: number) => (v ? v[i]! : Number.NaN);
+	return runsOf(holds, t, frame.stepS, 0, CLOSE_S).map((run) => {
+		let peakAt = run.from;
+		for (let i = run.from; i <= run.to; i++) if (retard[i]! > retard[peakAt]! + 1e-6) peakAt = i;
+		let cylinder = 0;
+		let most = 0;
+		for (const c of cylinders) {
+			if (c.values[peakAt]! > most) {
+				most = c.values[peakAt]!;
+				cylinder = c.number;
+			}
+		}
+		return {
+			from: run.from,
+			to: run.to,
+			fromS: t[run.from]!,
+			toS: t[run.to]!,
+			seconds: runSeconds(run, t, frame.stepS),
+			peakDeg: retard[peakAt]!,
+			peakAt,
+			loaded: (segments.flags[peakAt]! & FLAG.loaded) !== 0,
+			pull: segments.pulls.findIndex((p) => p.from <= peakAt && peakAt <= p.to),
+			cylinder,
+			rpm: at(rpm, peakAt),
+			mapKpa: at(map, peakAt),
+			airmassG: at(airmass, peakAt),
+			sparkDeg: at(spark, peakAt)
+		};
+	});
+}

@@ -1,0 +1,56 @@
+/**
+ * How long the exhaust gas takes to the sensor and the sensor to answer. Transport time goes with one over the gas flow.
+ * Default curve: 0.10 s at full flow, rising to 0.6 s at idle flow.
+ */
+const FLOOR_S = 0.08;
+const PER_FLOW_S = 0.02;
+const LONGEST_S = 0.6;
+const SHORTEST_S = 0.1;
+
+/** Lag in seconds at `flow`, the share of the engine's full exhaust flow (0–1). */
+export function defaultLagS(flow: number): number {
+	if (!(flow > 0)) return LONGEST_S;
+	return Math.min(LONGEST_S, Math.max(SHORTEST_S, FLOOR_S + PER_FLOW_S / flow));
+}
+
+/**
+ * Share of full flow per sample from engine speed × manifold pressure (throttle instead when there is no pressure).
+ * @param fullKpa manifold pressure at full load
+ */
+export function flowShare(
+	rpm: Float32Array,
+	map: Float32Array | null,
+	throttle: Float32Array | null,
+	revLimitRpm: number,
+	fullKpa: number
+): Float32Array {
+	const out = new Float32Array(rpm.length);
+	for (let i = 0; i < rpm.length; i++) {
+		const load = map ? map[i]! / fullKpa : throttle ? 0.2 + (0.8 * throttle[i]!) / 100 : 0.5;
+		out[i] = Math.max(0, Math.min(1.2, (rpm[i]! / revLimitRpm) * load));
+	}
+	return out;
+}
+
+/**
+ * A lambda channel moved back to the moment of combustion: out[i] = lambda(t[i] + lag[i]), linear between samples,
+ * NaN past the end of the log or where a neighbour is missing.
+ */
+export function aligned(lambda: Float32Array, timeS: Float64Array, lagS: Float32Array): Float32Array {
+	const n = lambda.length;
+	const out = new Float32Array(n);
+	let k = 0;
+	for (let i = 0; i < n; i++) {
+		const t = timeS[i]! + lagS[i]!;
+		while (k + 1 < n && timeS[k + 1]! <= t) k++;
+		while (k > 0 && timeS[k]! > t) k--;
+		if (k + 1 >= n) {
+			out[i] = timeS[n - 1]! >= t - 1e-9 ? lambda[n - 1]! : Number.NaN;
+			continue;
+		}
+		const share = (t - timeS[k]!) / (timeS[k + 1]! - timeS[k]!);
+		const a = lambda[k]!;
+		out[i] = share < 1e-6 ? a : a + (lambda[k + 1]! - a) * share;
+	}
+	return out;
+}

@@ -1,0 +1,115 @@
+/**
+ * The required correction of the fuel: k = (believed lambda / target) × (1 + STFT) × (1 + LTFT) per sample and bank.
+ * k = 1.05 means that the engine wanted 5 % more fuel than the table gave it, whether the trims had already added it or not.
+ */
+import type { Frame } from '../logfile/frame.ts';
+import { FLAG, UNUSABLE, type Segments } from '../segments/segments.ts';
+import type { Vehicle } from '../vehicle.ts';
+import { Surface } from '../cells/grid.ts';
+import { findMap, type Calibration } from '../calibration/document.ts';
+import { near, type Believed } from './believed.ts';
+
+export interface Target {
+	/** Target lambda per sample, NaN where unknown. */
+	values: Float32Array | null;
+	from: 'channel' | 'table' | 'none';
+}
+
+/** Channel that an axis of a table reads, on the frame; pressure ratio is computed. */
+export function axisChannel(frame: Frame, channel: string, baroKpa: number): Float32Array | null {
+	if (channel === 'pressureRatio') return frame.get('map')?.map((v) => v / baroKpa) ?? null;
+	return frame.get(channel);
+}
+
+/** A table looked up along a log; `null` when a channel of its axes isn't logged. */
+export function alongTable(
+	frame: Frame,
+	calibration: Calibration,
+	id: string,
+	baroKpa: number
+): Float32Array | null {
+	const item = findMap(calibration, id);
+	if (!item) return null;
+	const x = axisChannel(frame, item.x.channel, baroKpa);
+	const y = axisChannel(frame, item.y.channel, baroKpa);
+	if (!x || !y) return null;
+	const surface = new Surface(item.x.points, item.y.points, item.values);
+	const out = new Float32Array(frame.length);
+	for (let i = 0; i < out.length; i++) {
+		const a = x[i]!;
+		const b = y[i]!;
+		out[i] = a === a && b === b ? surface.at(a, b) : Number.NaN;
+	}
+	return out;
+}
+
+/** Lambda target: the logged channel, else the table of the revision that the log was made with. */
+export function lambdaTarget(frame: Frame, calibration: Calibration | null, baroKpa: number): Target {
+	const logged = frame.get('lambda.target');
+	if (logged) return { values: logged, from: 'channel' };
+	const table = calibration ? alongTable(frame, calibration, 'lambda.target', baroKpa) : null;
+	return table ? { values: table, from: 'table' } : { values: null, from: 'none' };
+}
+
+export interface Required {
+	/** k per sample for each bank, NaN where a part is missing. */
+	banks: (Float32Array | null)[];
+	/** The learned trim can't be trusted at full load and is too big to ignore: loaded samples don't decide anything. */
+	loadedUncertain: boolean[];
+}
+
+const LEARNED_MATTERS_PCT = 2;
+
+/** Pegged readings are no measurement: a wideband's usual ends. */
+const LAMBDA_LOW = 0.55;
+const LAMBDA_HIGH = 1.8;
+
+export function requiredCorrection(
+	frame: Frame,
+	segments: Segments,
+	believed: Believed,
+	target: Target,
+	vehicle: Vehicle
+): Required {
+	const rule = vehicle.controller?.learnedTrimAtFullLoad;
+	const moving = near(segments.flags, FLAG.transient, frame.timeS, believed.lagS);
+	const loadedUncertain: boolean[] = [];
+	const banks = believed.banks.map((lambda, b) => {
+		loadedUncertain[b] = false;
+		if (!lambda || !target.values) return null;
+		const stft = frame.first(`stft.b${b + 1}`, 'stft.b1');
+		const ltft = frame.first(`ltft.b${b + 1}`, 'ltft.b1');
+		const out = new Float32Array(frame.length);
+		let large = 0;
+		let loaded = 0;
+		for (let i = 0; i < out.length; i++) {
+			const l = lambda[i]!;
+			if (moving[i] || !(l > LAMBDA_LOW && l < LAMBDA_HIGH)) {
+				out[i] = Number.NaN;
+				continue;
+			}
+			let k = l / target.values[i]!;
+			if (stft) k *= 1 + (stft[i] === stft[i] ? stft[i]! : 0) / 100;
+			if (ltft) {
+				const trim = ltft[i] === ltft[i] ? ltft[i]! : 0;
+				const isLoaded = (segments.flags[i]! & FLAG.loaded) !== 0;
+				if (isLoaded) {
+					loaded++;
+					if (Math.abs(trim) > LEARNED_MATTERS_PCT) large++;
+				}
+				const applied =
+					!isLoaded || rule === undefined || rule === 'applied' || (rule === 'positive-only' && trim > 0);
+				if (applied) k *= 1 + trim / 100;
+			}
+			out[i] = k;
+		}
+		loadedUncertain[b] = rule === undefined && large > loaded * 0.05 && large > 0;
+		return out;
+	});
+	return { banks, loadedUncertain };
+}
+
+/** Whether sample `i` may be used to judge the fuel table. */
+export function usable(segments: Segments, i: number): boolean {
+	return (segments.flags[i]! & UNUSABLE) === 0;
+}

@@ -1,0 +1,121 @@
+/**
+ * Proposal for the timing table: where knock that counts as real rises, its peak + 1° comes out, rounded up to half a degree, at
+ * most 4° per revision, blended one cell around. Timing is never added.
+ */
+import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
+import { AxisFinder } from '../cells/grid.ts';
+import { axisChannel } from '../lambda/required.ts';
+import type { Evidence } from './fuel.ts';
+import type { CellChange, Held, ItemProposal } from './proposal.ts';
+
+const EXTRA_DEG = 1;
+const STEP_DEG = 0.5;
+const MOST_DEG = 4;
+/** Share of a cell's change that its neighbours get. */
+const BLEND = 0.5;
+
+/** Degrees to take out for a peak of retard, before the limit per revision. */
+export function timingToTakeOut(peakDeg: number): number {
+	// A tenth of a thousandth less, so that 2.0 read as 2.0000001 isn't rounded up a step.
+	return Math.ceil((peakDeg + EXTRA_DEG) / STEP_DEG - 1e-4) * STEP_DEG;
+}
+
+export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProposal | null; held: Held[] } {
+	const id = 'spark.table';
+	const calibration = evidence[0]?.input.calibration;
+	const table = calibration ? findMap(calibration, id) : null;
+	const held: Held[] = [];
+	const codes = new Set<string>();
+	const relevant = evidence.flatMap(({ input, findings }) => {
+		const active = findings
+			.filter((f) => f.code === 'knock.real' || f.code === 'knock.unclear')
+			.map((f) => f.code);
+		active.forEach((c) => codes.add(c));
+		return (input.knock ?? [])
+			.filter((e) => active.includes(`knock.${e.shape}`) && e.peakDeg >= input.profile.knockWatchDeg)
+			.map((e) => ({ e, input }));
+	});
+	if (relevant.length === 0) return { change: null, held };
+	if (!table)
+		return {
+			change: null,
+			held: [{ item: id, reason: 'it knocked, but the calibration has no timing table' }]
+		};
+	const nx = table.x.points.length;
+	const ny = table.y.points.length;
+	const fx = new AxisFinder(table.x.points);
+	const fy = new AxisFinder(table.y.points);
+	const out = new Float64Array(nx * ny);
+	const hits = new Float64Array(nx * ny);
+	let beyond = 0;
+	let worst = 0;
+	let unplaced = 0;
+	for (const { e, input } of relevant) {
+		const x = axisChannel(input.frame, table.x.channel, input.segments.baroKpa)?.[e.peakAt] ?? Number.NaN;
+		const y = axisChannel(input.frame, table.y.channel, input.segments.baroKpa)?.[e.peakAt] ?? Number.NaN;
+		if (!Number.isFinite(x) || !Number.isFinite(y)) {
+			unplaced++;
+			continue;
+		}
+		const wanted = timingToTakeOut(e.peakDeg);
+		if (wanted > MOST_DEG) {
+			beyond++;
+			worst = Math.max(worst, wanted);
+		}
+		const c = fy.nearest(y) * nx + fx.nearest(x);
+		out[c] = Math.max(out[c]!, Math.min(MOST_DEG, wanted));
+		hits[c]!++;
+	}
+	if (unplaced)
+		held.push({
+			item: id,
+			reason: `${unplaced} knock episodes can't be placed: the axes of the timing table (${table.x.channel}, ${table.y.channel}) aren't logged there`
+		});
+	if (beyond)
+		held.push({
+			item: id,
+			code: 'knock.real',
+			reason: `more than ${MOST_DEG}° at once: the knock asks for up to ${worst}°. Find the cause; only ${MOST_DEG}° are taken out now`
+		});
+	const cells: CellChange[] = [];
+	const decimals = decimalsOf(table);
+	for (let r = 0; r < ny; r++) {
+		for (let c = 0; c < nx; c++) {
+			const i = r * nx + c;
+			let carried = 0;
+			for (let dr = -1; dr <= 1; dr++)
+				for (let dc = -1; dc <= 1; dc++) {
+					const rr = r + dr;
+					const cc = c + dc;
+					if (rr >= 0 && rr < ny && cc >= 0 && cc < nx)
+						carried = Math.max(carried, BLEND * out[rr * nx + cc]!);
+				}
+			const take = Math.max(out[i]!, carried);
+			if (take === 0) continue;
+			const from = table.values[r]![c]!;
+			const to = Math.max(table.min ?? -Infinity, roundTo(from - take, decimals));
+			if (to === from) continue;
+			const measured = out[i]! > 0;
+			cells.push({
+				x: table.x.points[c]!,
+				y: table.y.points[r]!,
+				from,
+				to,
+				basis: measured ? 'measured' : 'carried',
+				samples: measured ? hits[i]! : 0,
+				se: null
+			});
+		}
+	}
+	if (cells.length === 0) return { change: null, held };
+	const peak = Math.max(...relevant.map((k) => k.e.peakDeg));
+	return {
+		change: {
+			item: id,
+			cells,
+			reason: `Knock of up to ${peak.toFixed(1)}°: its peak and ${EXTRA_DEG}° more taken out where it rose, half of that around`,
+			findings: [...codes]
+		},
+		held
+	};
+}

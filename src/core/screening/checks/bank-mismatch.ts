@@ -1,0 +1,152 @@
+/**
+ * `bank.mismatch`: do the two banks need the same fuel? Compared as required corrections, so that a difference which closed-loop
+ * trims hide is found in the trims. Per band of load, the worst band decides: 1 % over an hour's cruise must not dilute 9 % under boost.
+ */
+import { BANDS, bankDifferences, type BandDifference } from '../../cells/banks.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { usable } from '../../lambda/required.ts';
+import { bankCount } from '../../vehicle.ts';
+import { runsOf } from '../../segments/runs.ts';
+import { rangesOf, regionOf, round } from '../evidence.ts';
+import { graded, type Check, type CheckInput } from '../types.ts';
+import { list, signed } from '../wording.ts';
+
+/** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
+export function loadBands(input: Pick<CheckInput, 'frame' | 'segments'>): Uint8Array {
+	const { frame, segments } = input;
+	const opening = frame.first('pedal', 'tps');
+	const map = frame.get('map');
+	const out = new Uint8Array(frame.length).fill(255);
+	for (let i = 0; i < out.length; i++) {
+		if (!usable(segments, i)) continue;
+		const f = segments.flags[i]!;
+		if (f & FLAG.idle) out[i] = 0;
+		else if (f & FLAG.loaded) out[i] = 3;
+		else {
+			const light = opening ? opening[i]! < 40 : map ? map[i]! < segments.baroKpa * 0.6 : true;
+			out[i] = light ? 1 : 2;
+		}
+	}
+	return out;
+}
+
+/** The differences of the banks in a log; `null` when the log can't tell. */
+export function differencesOf(input: CheckInput): BandDifference[] | null {
+	const [k1, k2] = input.required.banks;
+	const x = input.frame.get('rpm');
+	const y = input.frame.get(input.axes.yChannel) ?? input.frame.first('map', 'airmass', 'maf', 'tps');
+	if (!k1 || !k2 || !x || !y || input.believed.shared) return null;
+	return bankDifferences({
+		axes: input.axes,
+		x,
+		y,
+		k1,
+		k2,
+		band: loadBands(input),
+		dtS: input.frame.dtS,
+		minSamples: input.profile.bankCellSamples
+	});
+}
+
+export const bankMismatch: Check = {
+	code: 'bank.mismatch',
+	run(input) {
+		const { vehicle, believed, profile, frame, axes } = input;
+		if (bankCount(vehicle) === 1) return { outcome: 'pass', text: 'The engine has one bank.' };
+		if (
+			believed.shared ||
+			believed.banks.some((b) => b === null) ||
+			believed.sources.some((s) => s.every((x) => x.site === 'collector'))
+		)
+			return {
+				outcome: 'not-checked',
+				reason: 'there is no lambda reading of each bank',
+				missing:
+					believed.banks[0] === null || believed.sources[0]?.every((s) => s.site === 'collector')
+						? 'lambda.b1'
+						: 'lambda.b2'
+			};
+		if (!input.target.values)
+			return { outcome: 'not-checked', reason: 'the lambda target is not known', missing: 'lambda.target' };
+		const bands = differencesOf(input)?.filter((b) => Number.isFinite(b.absolutePct)) ?? [];
+		if (bands.length === 0)
+			return {
+				outcome: 'not-checked',
+				reason: `no cell has ${profile.bankCellSamples} usable samples of each bank`,
+				missing: 'steady driving'
+			};
+		const missing = BANDS.filter((b) => !bands.some((x) => x.band === b));
+		const says = bands
+			.map((b) => `${b.band} ${signed(b.signedPct)} ± ${Math.max(0.1, b.sePct).toFixed(1)} %`)
+			.join(', ');
+		const unseen = missing.length ? ` Not compared for lack of samples: ${list(missing)}.` : '';
+		const worst = bands.reduce((a, b) => (b.absolutePct > a.absolutePct ? b : a));
+		const cells = bands.flatMap((b) => b.cells);
+		const extreme = cells
+			.filter((c) => c.samples >= profile.bankCellStopSamples)
+			.reduce<(typeof cells)[number] | null>(
+				(a, c) => (a === null || Math.abs(c.differencePct) > Math.abs(a.differencePct) ? c : a),
+				null
+			);
+		let grade = graded(worst.absolutePct, {
+			watch: profile.bankWatchPct,
+			fix: profile.bankFixPct,
+			stop: profile.bankStopPct
+		});
+		let value = worst.signedPct;
+		let byCell = '';
+		if (extreme && Math.abs(extreme.differencePct) > profile.bankCellStopPct && grade?.severity !== 'stop') {
+			grade = { severity: 'stop', limit: profile.bankCellStopPct };
+			value = extreme.differencePct;
+			byCell = ` One cell alone (${cellName(extreme.cell, axes)}) is ${signed(extreme.differencePct)} % apart.`;
+		}
+		if (!grade) return { outcome: 'pass', text: `Bank 2 against bank 1: ${says}.${unseen}` };
+		const leaner = value > 0 ? 2 : 1;
+		const holds = loadBands(input).map((b) => (b === BANDS.indexOf(worst.band) ? 1 : 0));
+		const runs = runsOf(holds, frame.timeS, frame.stepS, 0.5, 0.5);
+		return {
+			outcome: 'found',
+			findings: [
+				{
+					code: 'bank.mismatch',
+					severity: grade.severity,
+					title: `Bank ${leaner} needs ${Math.abs(value).toFixed(1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
+					summary: `Bank ${leaner} is the leaner one, worst in the ${worst.band} band (bank 2 against bank 1: ${says}).${byCell}${unseen}`,
+					value: round(value, 2),
+					limit: grade.limit,
+					unit: '%',
+					bank: leaner,
+					ranges: rangesOf(runs, frame.timeS),
+					region: regionOf(runs, frame),
+					channels: [
+						'lambda.b1',
+						'lambda.b2',
+						'stft.b1',
+						'stft.b2',
+						'ltft.b1',
+						'ltft.b2',
+						'lambda.ref',
+						'lambda.ref2'
+					].filter((id) => frame.has(id)),
+					causes: [
+						`an injector of bank ${leaner} that flows too little, or its wiring`,
+						`an intake leak on bank ${leaner} (gasket, hose)`,
+						`an exhaust leak before the sensor of bank ${leaner}`,
+						'one of the two sensors reads wrong'
+					],
+					next: [
+						'swap the injectors from side to side and log again: what moves with the part is the part',
+						'if nothing moved, swap the lambda sensors from side to side and log again',
+						'then intake gaskets, then exhaust leaks before the sensor',
+						'no fuel is trimmed and no boost is raised until the banks agree'
+					]
+				}
+			]
+		};
+	}
+};
+
+function cellName(cell: number, axes: CheckInput['axes']): string {
+	const nx = axes.x.length;
+	return `${axes.x[cell % nx]} rpm, ${axes.y[Math.floor(cell / nx)]} ${axes.yChannel === 'map' ? 'kPa' : axes.yChannel}`;
+}

@@ -1,0 +1,254 @@
+/** `fuel.lean`: is the believed mixture leaner than its target, or than is safe at all, while the engine is loaded? */
+import { near } from '../../lambda/believed.ts';
+import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
+import { runsOf, type Run } from '../../segments/runs.ts';
+import { runningMedian } from '../../stats/stats.ts';
+import { rangesOf, regionOf, round } from '../evidence.ts';
+import { graded, type Check, type CheckInput, type Finding, type Severity } from '../types.ts';
+import { signed } from '../wording.ts';
+
+const SUSTAINED_S = 0.2;
+const ONSET_S = 0.4;
+const SMOOTH_S = 0.1;
+
+const CAUSES = [
+	'fuel pressure that sinks under load (filter, pump, regulator)',
+	'the fuel table asks for too little there',
+	'an injector of this bank that flows too little',
+	'air leak behind the air meter, or a wrong air model',
+	'an exhaust leak before the sensor, which reads lean'
+];
+const NEXT = [
+	'no more full throttle until this is understood',
+	'look at fuel pressure in the same stretch',
+	'correct the table where the log shows it'
+];
+
+/** Deviation of one bank while loaded: percent over target, and the absolute mixture; NaN elsewhere. */
+interface Trace {
+	bank: number;
+	/** Loaded, mixture valid, from 0.4 s after the onset of load or the end of a shift. */
+	settled: Float32Array;
+	/** The first 0.4 s. */
+	onset: Float32Array;
+	/** Lambda over its absolute limit (1 = at the limit), where the absolute rule applies. */
+	absolute: Float32Array;
+	lambda: Float32Array;
+	target: Float32Array;
+}
+
+export const fuelLean: Check = {
+	code: 'fuel.lean',
+	run(input) {
+		const { believed, segments } = input;
+		if (!input.frame.has('rpm'))
+			return { outcome: 'not-checked', reason: 'engine speed is not logged', missing: 'rpm' };
+		if (believed.banks.every((b) => b === null))
+			return { outcome: 'not-checked', reason: 'no lambda reading is logged', missing: 'lambda' };
+		if (segments.loaded.length === 0)
+			return {
+				outcome: 'not-checked',
+				reason: 'the engine was never loaded in this log',
+				missing: 'loaded driving'
+			};
+		const traces = believed.banks.flatMap((lambda, b) =>
+			lambda && !(believed.shared && b > 0) ? [traceOf(input, lambda, b + 1)] : []
+		);
+		const judged = traces.map((t) => judgeBank(input, t));
+		if (judged.every((j) => !j.any))
+			return {
+				outcome: 'not-checked',
+				reason: 'no settled loaded stretch with a mixture reading and a target',
+				missing: input.target.values ? 'loaded driving' : 'lambda.target'
+			};
+		const findings = merged(judged.flatMap((j) => (j.finding ? [j.finding] : [])));
+		const leanest = judged.reduce((a, b) => (b.leanest > a.leanest ? b : a));
+		const basis =
+			input.target.from === 'none'
+				? 'no target is known: a safe one stands in at full throttle'
+				: `target from the ${input.target.from}`;
+		if (findings.length === 0)
+			return {
+				outcome: 'pass',
+				text: `Leanest while loaded ${signed(leanest.leanest)} % of target (${basis}).`
+			};
+		return { outcome: 'found', findings };
+	}
+};
+
+function traceOf(input: CheckInput, lambda: Float32Array, bank: number): Trace {
+	const { frame, segments, profile, target, believed } = input;
+	const n = frame.length;
+	const nan = () => new Float32Array(n).fill(Number.NaN);
+	const trace: Trace = { bank, settled: nan(), onset: nan(), absolute: nan(), lambda, target: nan() };
+	const throttle = frame.first('tps', 'pedal');
+	const lifts = near(lifted(segments.flags), FLAG.loaded, frame.timeS, believed.lagS);
+	let onsetS = -Infinity;
+	for (let i = 0; i < n; i++) {
+		const f = segments.flags[i]!;
+		const loaded = (f & FLAG.loaded) !== 0;
+		const before = i > 0 ? segments.flags[i - 1]! : 0;
+		if ((loaded && !(before & FLAG.loaded)) || (before & FLAG.shift && !(f & FLAG.shift)))
+			onsetS = frame.timeS[i]!;
+		const l = lambda[i]!;
+		if (!loaded || f & NO_MIXTURE || l !== l) continue;
+		const boosted = (f & FLAG.boosted) !== 0;
+		const wide = throttle !== null && throttle[i]! >= profile.loadedThrottlePct;
+		let goal = target.values ? target.values[i]! : Number.NaN;
+		const known = goal === goal;
+		if (!known && wide) goal = boosted ? profile.targetBoosted : profile.targetLoaded;
+		trace.target[i] = goal;
+		const settled = frame.timeS[i]! - onsetS >= ONSET_S - 1e-6 && !lifts[i];
+		if (goal === goal) (settled ? trace.settled : trace.onset)[i] = 100 * (l / goal - 1);
+		const ceiling = boosted ? profile.lambdaLeanBoosted : wide ? profile.lambdaLeanLoaded : Number.NaN;
+		const off = !known || l / goal - 1 > profile.leanWatchPct / 100;
+		if (settled && off) trace.absolute[i] = l / ceiling;
+	}
+	return trace;
+}
+
+/** Marks the last sample of every loaded stretch: past it the sensor sees the mixture of the lift. */
+function lifted(flags: Uint32Array): Uint32Array {
+	const out = new Uint32Array(flags.length);
+	for (let i = 0; i + 1 < flags.length; i++)
+		if (flags[i]! & FLAG.loaded && !(flags[i + 1]! & FLAG.loaded)) out[i + 1] = FLAG.loaded;
+	return out;
+}
+
+interface Judged {
+	any: boolean;
+	leanest: number;
+	finding: Finding | null;
+}
+
+function judgeBank(input: CheckInput, trace: Trace): Judged {
+	const { frame, profile } = input;
+	const width = Math.max(3, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
+	const settled = runningMedian(trace.settled, width);
+	const limits = { watch: profile.leanWatchPct, fix: profile.leanFixPct, stop: profile.leanStopPct };
+	const holds = new Uint8Array(frame.length);
+	const over = (values: Float32Array, limit: number): Run[] => {
+		for (let i = 0; i < holds.length; i++) holds[i] = values[i]! > limit ? 1 : 0;
+		return runsOf(holds, frame.timeS, frame.stepS, SUSTAINED_S);
+	};
+	const level = sustained(settled, frame.stepS);
+	const any = settled.some((v) => v === v);
+	const lambdaOver = over(runningMedian(trace.absolute, width), 1);
+	const bank = input.believed.banks.length > 1 && !input.believed.shared ? (trace.bank as 1 | 2) : undefined;
+	const who = bank ? `bank ${bank}` : 'the mixture';
+	let grade = graded(level, limits);
+	let runs = grade ? over(settled, limits.watch) : [];
+	let absolute = '';
+	if (lambdaOver.length > 0) {
+		const peak = highest(lambdaOver, trace.lambda);
+		absolute = ` λ ${peak.toFixed(3)} is leaner than is safe under this load.`;
+		if (grade?.severity !== 'stop') grade = { severity: 'stop', limit: grade?.limit ?? limits.watch };
+		if (runs.length === 0) runs = lambdaOver;
+	}
+	const channels = [
+		...(input.believed.sources[trace.bank - 1] ?? []).map((s) => s.channel),
+		...(input.target.from === 'channel' ? ['lambda.target'] : []),
+		'rpm',
+		'map'
+	].filter((id) => frame.has(id));
+	if (grade) {
+		const region = regionOf(runs, frame);
+		const standIn = input.target.values ? '' : ' (no target is known; a safe one stands in)';
+		return {
+			any,
+			leanest: level,
+			finding: {
+				code: 'fuel.lean',
+				severity: grade.severity,
+				title: `${bank ? `Bank ${bank} lean` : 'Lean'} under load`,
+				summary: `While loaded ${who} ran up to ${signed(level)} % of target${standIn}${region.rpm ? ` between ${region.rpm[0]} and ${region.rpm[1]} rpm` : ''}.${absolute}`,
+				value: round(level, 2),
+				limit: grade.limit,
+				unit: '%',
+				...(bank ? { bank } : {}),
+				ranges: rangesOf(runs, frame.timeS),
+				region,
+				channels,
+				causes: CAUSES,
+				next: NEXT
+			}
+		};
+	}
+	const brief = over(runningMedian(trace.onset, 3), limits.stop);
+	if (brief.length === 0) return { any, leanest: level, finding: null };
+	const peak = highest(brief, trace.onset);
+	return {
+		any,
+		leanest: level,
+		finding: {
+			code: 'fuel.lean',
+			severity: 'watch',
+			title: `Transient lean${bank ? `, bank ${bank}` : ''}`,
+			summary: `Right after the throttle opened or after a shift ${who} was up to ${signed(peak)} % of target for less than ${ONSET_S} s, ${brief.length} time${brief.length > 1 ? 's' : ''}.`,
+			value: round(peak, 2),
+			limit: limits.stop,
+			unit: '%',
+			...(bank ? { bank } : {}),
+			ranges: rangesOf(brief, frame.timeS),
+			region: regionOf(brief, frame),
+			channels,
+			causes: ['too little tip-in enrichment', 'wall film on a cold engine', 'a slow sensor'],
+			next: ['leave it until the steady mixture is right, then look at the tip-in fuel']
+		}
+	};
+}
+
+/** Highest level that is held for 0.2 s: the maximum over all windows of that length of their lowest value. */
+function sustained(values: Float32Array, stepS: number): number {
+	const width = Math.max(1, Math.ceil(SUSTAINED_S / stepS - 1e-6));
+	let best = -Infinity;
+	for (let i = 0; i + width <= values.length; i++) {
+		let low = Infinity;
+		for (let k = i; k < i + width; k++) {
+			const v = values[k]!;
+			if (!(v >= best)) {
+				low = -Infinity; // a hole, or nothing that could beat what we have
+				break;
+			}
+			if (v < low) low = v;
+		}
+		if (low > best) best = low;
+	}
+	return best;
+}
+
+function highest(runs: readonly Run[], values: Float32Array): number {
+	let top = -Infinity;
+	for (const r of runs) for (let i = r.from; i <= r.to; i++) if (values[i]! > top) top = values[i]!;
+	return top;
+}
+
+const RANK: Record<Severity, number> = { stop: 0, fix: 1, watch: 2, note: 3 };
+/** Banks closer together than this share one cause. */
+const SAME_CAUSE_PCT = 2;
+
+/** Both banks lean by the same amount is one finding, not two. */
+function merged(findings: Finding[]): Finding[] {
+	const [a, b] = findings;
+	if (
+		!a ||
+		!b ||
+		Math.abs(a.value! - b.value!) > SAME_CAUSE_PCT ||
+		a.title.startsWith('Transient') !== b.title.startsWith('Transient')
+	)
+		return findings;
+	const worse =
+		RANK[a.severity] < RANK[b.severity] || (a.severity === b.severity && a.value! >= b.value!) ? a : b;
+	const { bank: _, ...rest } = worse;
+	return [
+		{
+			...rest,
+			title: worse.title.startsWith('Transient')
+				? 'Transient lean, both banks'
+				: 'Both banks lean under load',
+			summary: worse.summary.replace(/bank \d/, 'both banks'),
+			channels: [...new Set([...a.channels, ...b.channels])],
+			ranges: [...(a.ranges ?? []), ...(b.ranges ?? [])].sort((x, y) => x.from - y.from)
+		}
+	];
+}

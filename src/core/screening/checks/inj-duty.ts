@@ -1,0 +1,133 @@
+/**
+ * `inj.duty`: how long the injectors are open of the time they have. Port: duty % = pulse width ms × rpm × injections / 1200.
+ * Direct: pulse width against the injection window, window ms = windowDeg / (0.006 × rpm).
+ */
+import { runsOf } from '../../segments/runs.ts';
+import { runningMedian, median } from '../../stats/stats.ts';
+import { rangesOf, regionOf, round } from '../evidence.ts';
+import { graded, type Check, type CheckInput, type Finding } from '../types.ts';
+
+const SMOOTH_S = 0.1;
+const DIFFER_POINTS = 3;
+
+/** Port injection: share of the 720° cycle that the injector is open, in percent. */
+export function portDutyPct(pulseMs: number, rpm: number, injectionsPerCycle: number): number {
+	return (pulseMs * rpm * injectionsPerCycle) / 1200;
+}
+
+/** Direct injection: share of the window of `windowDeg` crank degrees that the pulse fills, in percent. */
+export function directDutyPct(pulseMs: number, rpm: number, windowDeg: number): number {
+	return (100 * pulseMs) / (windowDeg / (0.006 * rpm));
+}
+
+/** Duty from the logged pulse widths (the wider of the banks); `null` when it can't be computed. */
+export function dutyFromPulse(input: Pick<CheckInput, 'frame' | 'vehicle'>): Float32Array | null {
+	const { frame, vehicle } = input;
+	const rpm = frame.get('rpm');
+	const pulses = ['pw.b1', 'pw.b2'].flatMap((id) => frame.get(id) ?? []);
+	const direct = vehicle.engine.injection === 'direct';
+	const windowDeg = vehicle.injectors?.windowDeg;
+	if (!rpm || pulses.length === 0 || (direct && !windowDeg)) return null;
+	const injections = vehicle.injectors?.injectionsPerCycle ?? 1;
+	const out = new Float32Array(frame.length);
+	for (let i = 0; i < out.length; i++) {
+		let pw = Number.NaN;
+		for (const p of pulses) if (!(p[i]! <= pw) && p[i] === p[i]) pw = p[i]!;
+		out[i] = direct ? directDutyPct(pw, rpm[i]!, windowDeg!) : portDutyPct(pw, rpm[i]!, injections);
+	}
+	return out;
+}
+
+export const injDuty: Check = {
+	code: 'inj.duty',
+	run(input) {
+		const { frame, vehicle, profile } = input;
+		const computed = dutyFromPulse(input);
+		const logged = frame.get('injDuty');
+		if (!computed && !logged) {
+			const direct = vehicle.engine.injection === 'direct' && frame.first('pw.b1', 'pw.b2') !== null;
+			return direct
+				? {
+						outcome: 'not-checked',
+						reason: 'the injection window of the direct injectors is not stated',
+						missing: 'vehicle: injectors.windowDeg'
+					}
+				: {
+						outcome: 'not-checked',
+						reason: 'neither pulse width nor injector duty is logged',
+						missing: 'pw.b1'
+					};
+		}
+		const width = Math.max(1, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
+		const smooth = [computed, logged].flatMap((d) => (d ? [runningMedian(d, width)] : []));
+		const duty = new Float32Array(frame.length);
+		let at = 0;
+		for (let i = 0; i < duty.length; i++) {
+			let v = Number.NaN;
+			for (const s of smooth) if (!(s[i]! <= v) && s[i] === s[i]) v = s[i]!;
+			duty[i] = v;
+			if (v > duty[at]! || duty[at] !== duty[at]) at = i;
+		}
+		const highest = duty[at]!;
+		if (!Number.isFinite(highest))
+			return { outcome: 'not-checked', reason: 'the injector channels hold no values', missing: 'pw.b1' };
+		const rpm = frame.get('rpm');
+		const place = rpm ? ` at ${Math.round(rpm[at]!)} rpm` : '';
+		const how = computed
+			? vehicle.engine.injection === 'direct'
+				? 'of the injection window'
+				: 'from pulse width'
+			: 'as logged';
+		const channels = ['pw.b1', 'pw.b2', 'injDuty', 'rpm'].filter((id) => frame.has(id));
+		const apart = computed && logged ? differ(computed, logged) : 0;
+		const grade = graded(highest, {
+			watch: profile.dutyWatchPct,
+			fix: profile.dutyFixPct,
+			stop: profile.dutyStopPct
+		});
+		const doubt =
+			Math.abs(apart) > DIFFER_POINTS
+				? ` The logged duty is ${Math.abs(apart).toFixed(1)} points ${apart > 0 ? 'above' : 'below'} what the pulse width gives: check injections per cycle.`
+				: '';
+		if (!grade && !doubt)
+			return { outcome: 'pass', text: `Highest duty ${highest.toFixed(1)} %${place} (${how}).` };
+		const holds = duty.map((v) => (v > profile.dutyWatchPct ? 1 : 0));
+		const runs = runsOf(Uint8Array.from(holds), frame.timeS, frame.stepS, 0, 0.2);
+		const finding: Finding = {
+			code: 'inj.duty',
+			severity: grade?.severity ?? 'note',
+			title: grade ? `Injector duty ${highest.toFixed(0)} %` : 'Two duties that differ',
+			summary: `Highest injector duty ${highest.toFixed(1)} %${place} (${how}).${doubt}`,
+			value: round(highest, 2),
+			limit: grade?.limit ?? profile.dutyWatchPct,
+			unit: '%',
+			channels,
+			causes: [
+				'injectors too small for this power',
+				'fuel pressure below its set point',
+				'more ethanol than planned',
+				'denser air than the injectors were chosen for'
+			],
+			next: [
+				'no more boost or engine speed on these injectors',
+				'bigger injectors, more base pressure, or less ethanol'
+			]
+		};
+		if (runs.length) {
+			finding.ranges = rangesOf(runs, frame.timeS);
+			finding.region = regionOf(runs, frame);
+		}
+		return { outcome: 'found', findings: [finding] };
+	}
+};
+
+/** Median of logged − computed where the engine works, in points. */
+function differ(computed: Float32Array, logged: Float32Array): number {
+	const gaps: number[] = [];
+	const step = Math.max(1, Math.floor(computed.length / 20000));
+	for (let i = 0; i < computed.length; i += step) {
+		const d = logged[i]! - computed[i]!;
+		if (d === d && Math.max(logged[i]!, computed[i]!) > 20) gaps.push(d);
+	}
+	return gaps.length ? median(gaps) : 0;
+}

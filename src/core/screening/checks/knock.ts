@@ -1,0 +1,160 @@
+/**
+ * `knock.real`, `knock.blips`, `knock.unclear`: the same episodes, told apart by shape. Severity by the peak while loaded, one step
+ * lower where the engine wasn't loaded.
+ */
+import { findMap } from '../../calibration/document.ts';
+import { AxisFinder } from '../../cells/grid.ts';
+import { axisChannel } from '../../lambda/required.ts';
+import type { JudgedEpisode, KnockShape } from '../../knock/shape.ts';
+import { round, regionOf } from '../evidence.ts';
+import { SEVERITIES, type Check, type CheckInput, type Finding, type Severity } from '../types.ts';
+import type { Profile } from '../profile.ts';
+import { plural } from '../wording.ts';
+
+const TITLES: Record<KnockShape, string> = {
+	real: 'Knock that climbs: real',
+	blips: 'Scattered short knock: looks false, unproved',
+	unclear: 'Knock of no clear shape: treated as real'
+};
+
+const CAUSES: Record<KnockShape, string[]> = {
+	real: [
+		'too much timing for this fuel, air temperature and boost',
+		'hot intake air',
+		'fuel of a lower octane than stated',
+		'a lean or hot cylinder'
+	],
+	blips: [
+		'noise from valve gear, blower or mounts that the sensor takes for knock',
+		'a loose part of the exhaust or a heat shield',
+		'light real knock that comes and goes'
+	],
+	unclear: ['light real knock', 'noise tied to a speed or a gear', 'fuel of a lower octane than stated']
+};
+
+const NEXT: Record<KnockShape, string[]> = {
+	real: [
+		'take timing out where the retard rises',
+		'check fuel and intake air before anything is added',
+		'never desensitise the sensor'
+	],
+	blips: [
+		'repeat the same pull richer or with 2° less timing: if the retard falls it is real',
+		'with the tank low, raise the octane and repeat',
+		'leave the sensor as sensitive as it is'
+	],
+	unclear: ['take timing out as if it were real', 'repeat the same pull and compare']
+};
+
+export const knockReal = knockCheck('knock.real', 'real');
+export const knockBlips = knockCheck('knock.blips', 'blips');
+export const knockUnclear = knockCheck('knock.unclear', 'unclear');
+
+function severityOf(e: JudgedEpisode, limits: Profile): Severity | null {
+	const by: Severity | null =
+		e.peakDeg >= limits.knockStopDeg
+			? 'stop'
+			: e.peakDeg >= limits.knockFixDeg
+				? 'fix'
+				: e.peakDeg >= limits.knockWatchDeg
+					? 'watch'
+					: null;
+	if (by === null || e.loaded) return by;
+	return SEVERITIES[SEVERITIES.indexOf(by) + 1]!;
+}
+
+/** Cell of the timing table in which an episode peaked, in words; empty when it can't be told. */
+export function timingCell(
+	input: Pick<CheckInput, 'calibration' | 'frame' | 'segments'>,
+	e: JudgedEpisode
+): string {
+	const table = input.calibration && findMap(input.calibration, 'spark.table');
+	if (!table) return '';
+	const x = axisChannel(input.frame, table.x.channel, input.segments.baroKpa)?.[e.peakAt];
+	const y = axisChannel(input.frame, table.y.channel, input.segments.baroKpa)?.[e.peakAt];
+	if (x === undefined || y === undefined || !Number.isFinite(x) || !Number.isFinite(y)) return '';
+	const px = table.x.points[new AxisFinder(table.x.points).nearest(x)];
+	const py = table.y.points[new AxisFinder(table.y.points).nearest(y)];
+	return `timing cell ${px} ${table.x.unit ?? ''} / ${py} ${table.y.unit ?? ''}`.trim();
+}
+
+function where(input: CheckInput, e: JudgedEpisode): string {
+	const parts = [`${Math.round(e.rpm)} rpm`];
+	if (Number.isFinite(e.mapKpa)) parts.push(`${Math.round(e.mapKpa)} kPa`);
+	if (Number.isFinite(e.airmassG)) parts.push(`${e.airmassG.toFixed(2)} g per cylinder`);
+	if (Number.isFinite(e.sparkDeg)) parts.push(`${e.sparkDeg.toFixed(1)}° timing`);
+	const cell = timingCell(input, e);
+	if (cell) parts.push(cell);
+	return parts.join(', ');
+}
+
+function knockCheck(code: string, shape: KnockShape): Check {
+	return {
+		code,
+		run(input) {
+			const { knock, profile, frame, segments } = input;
+			if (knock === null)
+				return { outcome: 'not-checked', reason: 'no knock channel is logged', missing: 'knockRetard' };
+			if (segments.loaded.length === 0 && knock.length === 0)
+				return {
+					outcome: 'not-checked',
+					reason: 'the engine was never loaded in this log',
+					missing: 'loaded driving'
+				};
+			const graded = knock
+				.filter((e) => e.shape === shape)
+				.flatMap((e) => {
+					const severity = severityOf(e, profile);
+					return severity ? [{ e, severity }] : [];
+				});
+			if (graded.length === 0) {
+				const most = knock.reduce((m, e) => Math.max(m, e.peakDeg), 0);
+				return {
+					outcome: 'pass',
+					text:
+						knock.length === 0
+							? 'Retard stayed below half a degree all through the log.'
+							: `No episode of this shape from ${profile.knockWatchDeg}° on (highest of any shape ${most.toFixed(1)}°).`
+				};
+			}
+			const rank = (s: Severity) => SEVERITIES.indexOf(s);
+			const top = graded.reduce((a, b) =>
+				rank(b.severity) < rank(a.severity) || (b.severity === a.severity && b.e.peakDeg > a.e.peakDeg)
+					? b
+					: a
+			);
+			const { e, severity } = top;
+			const runs = graded.map((g) => ({ from: g.e.from, to: g.e.to }));
+			const limit =
+				severity === 'stop'
+					? profile.knockStopDeg
+					: severity === 'fix'
+						? profile.knockFixDeg
+						: profile.knockWatchDeg;
+			const cylinder = e.cylinder > 0 ? { cylinder: e.cylinder } : {};
+			const finding: Finding = {
+				code,
+				severity,
+				title: TITLES[shape],
+				summary: `${e.peakDeg.toFixed(1)}° pulled at ${where(input, e)}${e.cylinder ? `, cylinder ${e.cylinder}` : ''}; ${plural(graded.length, 'episode')}${e.loaded ? '' : ', not loaded'}: ${e.because}.`,
+				value: round(e.peakDeg, 2),
+				limit,
+				unit: '°',
+				...cylinder,
+				ranges: graded.slice(0, 50).map((g) => ({ from: round(g.e.fromS, 3), to: round(g.e.toS, 3) })),
+				region: regionOf(runs, frame),
+				channels: [
+					'knockRetard',
+					...(e.cylinder ? [`knockRetard.cyl${e.cylinder}`] : []),
+					'spark',
+					'rpm',
+					'map',
+					'airmass'
+				].filter((id) => frame.has(id)),
+				causes: CAUSES[shape],
+				next: NEXT[shape]
+			};
+			return { outcome: 'found', findings: [finding] };
+		}
+	};
+}

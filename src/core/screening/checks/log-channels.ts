@@ -1,0 +1,95 @@
+/** `log.channels`: are the channels there that the checks, or the log request, need? */
+import { CHANNELS } from '../../channels/canonical.ts';
+import { requestedChannels } from '../../planning/request.ts';
+import type { Check } from '../types.ts';
+import { list } from '../wording.ts';
+
+interface Need {
+	what: string;
+	anyOf: RegExp;
+	/** A check of mixture, banks or knock hangs on it. */
+	vital: boolean;
+	why: string;
+}
+
+const NEEDS: readonly Need[] = [
+	{ what: 'engine speed', anyOf: /^rpm$/, vital: true, why: 'nothing can be placed without it' },
+	{
+		what: 'a load channel (manifold pressure, air mass or air flow)',
+		anyOf: /^(map|airmass|maf)$/,
+		vital: true,
+		why: 'cells and boost need it'
+	},
+	{
+		what: 'a lambda reading',
+		anyOf: /^lambda\.(b[12]|ref2?|dyno|cyl\d+)$/,
+		vital: true,
+		why: 'mixture and banks need it'
+	},
+	{ what: 'throttle or pedal', anyOf: /^(tps|pedal)$/, vital: true, why: 'full throttle is found by it' },
+	{
+		what: 'knock retard',
+		anyOf: /^knock(Retard(\.cyl\d+)?|Monitor)$/,
+		vital: true,
+		why: 'knock can only be seen there'
+	},
+	{ what: 'coolant temperature', anyOf: /^ect$/, vital: false, why: 'warm-up is told by it' }
+];
+
+/** Channels that a check of sections D to F computes with. */
+const VITAL = /^(rpm|map|airmass|maf|tps|pedal|lambda\..*|stft\..*|ltft\..*|knock.*|spark.*|misfire\..*)$/;
+
+export const logChannels: Check = {
+	code: 'log.channels',
+	run({ log, request }) {
+		const have = log.channels.map((c) => c.id);
+		const asked = request ? requestedChannels(request) : [];
+		const needs: Need[] = asked.length
+			? asked.map((id) => ({
+					what: CHANNELS.get(id)?.title.toLowerCase() ?? id,
+					anyOf: new RegExp(`^${id.replaceAll('.', '\\.')}$`),
+					vital: VITAL.test(id),
+					why: 'the drive plan asks for it'
+				}))
+			: [...NEEDS];
+		// One source of lambda is enough to begin with, whichever was asked for.
+		const anyLambda = have.some((id) => /^lambda\.(b[12]|ref2?|dyno|cyl\d+)$/.test(id));
+		const missing = needs.filter((n) => {
+			if (have.some((id) => n.anyOf.test(id))) return false;
+			return !(asked.length && anyLambda && /lambda\\\.(b[12]|ref2?|dyno)/.test(n.anyOf.source));
+		});
+		if (missing.length === 0)
+			return {
+				outcome: 'pass',
+				text: asked.length
+					? `All ${asked.length} channels of the drive plan are logged.`
+					: 'Engine speed, load, lambda, throttle, knock and coolant are logged.'
+			};
+		const vital = missing.some((m) => m.vital);
+		const unread = log.unmapped.filter((u) => !u.private).length;
+		return {
+			outcome: 'found',
+			findings: [
+				{
+					code: 'log.channels',
+					severity: vital ? 'fix' : 'watch',
+					title: `Not logged: ${list(missing.map((m) => m.what))}`,
+					summary: `The log lacks ${list(missing.map((m) => `${m.what} (${m.why})`))}.`,
+					value: missing.length,
+					limit: 0,
+					unit: 'channels',
+					channels: [],
+					causes: [
+						...(unread > 0 ? [`a column of another name: ${unread} columns weren't recognised`] : []),
+						'the channel was not chosen in the logging program',
+						'the controller does not offer it'
+					],
+					next: [
+						...(unread > 0 ? ['look through the unrecognised columns and assign what belongs'] : []),
+						'ask for another log with these channels'
+					]
+				}
+			]
+		};
+	}
+};

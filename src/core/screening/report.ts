@@ -1,0 +1,66 @@
+/** The screening report: `tanto.screen/1`, data that page, command line and interface render alike. */
+import { z } from 'zod';
+
+const range = z.object({ from: z.number(), to: z.number() });
+
+export const findingSchema = z.object({
+	code: z.string(),
+	severity: z.enum(['stop', 'fix', 'watch', 'note']),
+	title: z.string(),
+	/** One sentence with the numbers. */
+	summary: z.string(),
+	/** Signed: lean positive, bank 2 / bank 1 − 1. */
+	value: z.number().optional(),
+	limit: z.number().optional(),
+	unit: z.string().optional(),
+	bank: z.union([z.literal(1), z.literal(2)]).optional(),
+	cylinder: z.number().int().optional(),
+	ranges: z.array(range).optional(),
+	region: z
+		.object({
+			rpm: z.tuple([z.number(), z.number()]).optional(),
+			map: z.tuple([z.number(), z.number()]).optional()
+		})
+		.optional(),
+	channels: z.array(z.string()),
+	/** In the order to look. */
+	causes: z.array(z.string()),
+	next: z.array(z.string())
+});
+
+export const checkSchema = z.object({
+	code: z.string(),
+	outcome: z.enum(['pass', 'found', 'not-checked']),
+	/** What a passing check saw, or why nothing could be said. */
+	reason: z.string().optional(),
+	/** What would make a check possible that wasn't: a channel, a vehicle fact, a kind of driving. */
+	missing: z.string().optional()
+});
+
+export const reportSchema = z.object({
+	schema: z.literal('tanto.screen/1'),
+	log: z.object({
+		rows: z.number(),
+		durationS: z.number(),
+		channels: z.array(
+			z.object({
+				id: z.string(),
+				raw: z.string(),
+				unit: z.string(),
+				rateHz: z.number(),
+				note: z.string().optional()
+			})
+		),
+		unmapped: z.array(z.string()),
+		notes: z.array(z.string())
+	}),
+	verdict: z.enum(['stop', 'fix', 'watch', 'clear']),
+	findings: z.array(findingSchema),
+	checks: z.array(checkSchema),
+	segments: z.array(
+		z.object({ kind: z.string(), from: z.number(), to: z.number(), gear: z.number().optional() })
+	)
+});
+
+export type Report = z.infer<typeof reportSchema>;
+export type CheckLine = z.infer<typeof checkSchema>;

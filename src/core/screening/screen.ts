@@ -1,0 +1,136 @@
+/** Screens a log: prepares what the checks share, runs them, gathers the report. */
+import { findMap, type Calibration } from '../calibration/document.ts';
+import { defaultAxes, type CellAxes } from '../cells/grid.ts';
+import { episodesOf, retardOf } from '../knock/episodes.ts';
+import { judge } from '../knock/shape.ts';
+import { believedLambda } from '../lambda/believed.ts';
+import { axisChannel, lambdaTarget, requiredCorrection } from '../lambda/required.ts';
+import { Frame } from '../logfile/frame.ts';
+import type { Log } from '../logfile/log.ts';
+import type { LogRequest } from '../planning/request.ts';
+import { segmentsOf } from '../segments/segments.ts';
+import type { Vehicle } from '../vehicle.ts';
+import { CHECKS, CODES } from './codes.ts';
+import { round } from './evidence.ts';
+import { profileOf } from './profile.ts';
+import type { Report } from './report.ts';
+import { SEVERITIES, worst, type CheckInput, type Finding, type Verdict } from './types.ts';
+
+/** Stands in every stored run; raised whenever a check may answer differently. */
+export const CHECKS_VERSION = 1;
+
+export interface ScreenContext {
+	vehicle: Vehicle;
+	/** Revisions of the job, oldest first. */
+	calibrations?: readonly Calibration[];
+	/** Index of the one that the log is said to be made with; the last when missing. */
+	stated?: number;
+	request?: LogRequest | null;
+}
+
+/** Everything that checks, cell maps and proposals compute with, made once per log. */
+export function prepare(log: Log, context: ScreenContext): CheckInput {
+	const { vehicle, calibrations = [], request = null } = context;
+	const calibration = calibrations[context.stated ?? calibrations.length - 1] ?? null;
+	const profile = profileOf(vehicle.limits);
+	const frame = new Frame(log);
+	const segments = segmentsOf(frame, vehicle, profile);
+	const believed = believedLambda(frame, segments, vehicle, profile);
+	const target = lambdaTarget(frame, calibration, segments.baroKpa);
+	const required = requiredCorrection(frame, segments, believed, target, vehicle);
+	const retard = retardOf(frame);
+	const knock = retard
+		? judge(episodesOf(frame, retard, segments, profile), retard, frame.timeS, segments.pulls)
+		: null;
+	return {
+		log,
+		frame,
+		vehicle,
+		calibrations,
+		calibration,
+		request,
+		profile,
+		segments,
+		believed,
+		target,
+		required,
+		axes: axesOf(frame, calibration, vehicle, segments.baroKpa),
+		knock
+	};
+}
+
+/** Axes of the fuel table when the log has their channels, else cells of 500 rpm by 20 kPa. */
+function axesOf(frame: Frame, calibration: Calibration | null, vehicle: Vehicle, baroKpa: number): CellAxes {
+	const table = calibration && findMap(calibration, 'fuel.table');
+	if (table && axisChannel(frame, table.x.channel, baroKpa) && axisChannel(frame, table.y.channel, baroKpa))
+		return {
+			xChannel: table.x.channel,
+			x: table.x.points,
+			yChannel: table.y.channel,
+			y: table.y.points
+		};
+	const map = frame.get('map');
+	let top = baroKpa;
+	if (map) for (let i = 0; i < map.length; i++) if (map[i]! > top) top = map[i]!;
+	return defaultAxes(vehicle.engine.revLimitRpm, top);
+}
+
+export function screenPrepared(input: CheckInput): Report {
+	const findings: Finding[] = [];
+	const results = new Map(CHECKS.map((check) => [check.code, check.run(input)]));
+	const checks = CODES.map((code): Report['checks'][number] => {
+		const result = results.get(code);
+		if (!result)
+			return {
+				code,
+				outcome: 'not-checked',
+				reason: 'this version of Tanto has no such check yet',
+				missing: 'a later version'
+			};
+		if (result.outcome === 'found') {
+			findings.push(...result.findings);
+			return { code, outcome: 'found', ...(result.text ? { reason: result.text } : {}) };
+		}
+		return result.outcome === 'pass'
+			? { code, outcome: 'pass', reason: result.text }
+			: { code, outcome: 'not-checked', reason: result.reason, missing: result.missing };
+	});
+	const top = worst(findings.map((f) => f.severity));
+	const verdict: Verdict = top === null || top === 'note' ? 'clear' : top;
+	const order = new Map(CODES.map((c, i) => [c, i]));
+	findings.sort(
+		(a, b) =>
+			SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
+			order.get(a.code)! - order.get(b.code)!
+	);
+	const { log } = input;
+	return {
+		schema: 'tanto.screen/1',
+		log: {
+			rows: log.rows,
+			durationS: round(log.durationS, 3),
+			channels: log.channels.map((c) => ({
+				id: c.id,
+				raw: c.raw,
+				unit: c.unit,
+				rateHz: c.rateHz,
+				...(c.note ? { note: c.note } : {})
+			})),
+			unmapped: log.unmapped.filter((u) => !u.private).map((u) => u.raw),
+			notes: log.notes
+		},
+		verdict,
+		findings,
+		checks,
+		segments: input.segments.list.map((s) => ({
+			kind: s.kind,
+			from: round(s.fromS, 3),
+			to: round(s.toS, 3),
+			...(s.gear ? { gear: s.gear } : {})
+		}))
+	};
+}
+
+export function screen(log: Log, context: ScreenContext): Report {
+	return screenPrepared(prepare(log, context));
+}

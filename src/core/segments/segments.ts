@@ -1,0 +1,330 @@
+/**
+ * What kind of driving each sample belongs to. Definitions are in the docs under `docs/formats/screening.md`; thresholds are defaults.
+ * Flags are bits per sample, segments the stretches worth naming.
+ */
+import type { Frame } from '../logfile/frame.ts';
+import { median, quantile, thinned } from '../stats/stats.ts';
+import type { Profile } from '../screening/profile.ts';
+import { assumedBaroKpa, type Vehicle } from '../vehicle.ts';
+import { gearOfSamples } from './gears.ts';
+import { runsOf, slope, type Run } from './runs.ts';
+
+export const FLAG = {
+	loaded: 1,
+	pull: 2,
+	idle: 4,
+	cruise: 8,
+	light: 16,
+	medium: 32,
+	overrun: 64,
+	fuelCut: 128,
+	shift: 256,
+	limiter: 512,
+	launch: 1024,
+	warmup: 2048,
+	transient: 4096,
+	misfire: 8192,
+	start: 16384,
+	boosted: 32768
+} as const;
+export type FlagName = keyof typeof FLAG;
+
+/** Samples that don't say anything about the fuel table (tip-in, cut, cold, …). */
+export const UNUSABLE =
+	FLAG.overrun |
+	FLAG.fuelCut |
+	FLAG.shift |
+	FLAG.limiter |
+	FLAG.launch |
+	FLAG.warmup |
+	FLAG.transient |
+	FLAG.misfire |
+	FLAG.start;
+
+/** Samples at which a mixture reading is no mixture: unburnt air or fuel passes the sensor. */
+export const NO_MIXTURE =
+	FLAG.overrun | FLAG.fuelCut | FLAG.limiter | FLAG.launch | FLAG.misfire | FLAG.shift;
+
+export interface Segment {
+	kind: FlagName;
+	from: number;
+	to: number;
+	fromS: number;
+	toS: number;
+	gear?: number;
+}
+
+export interface Segments {
+	flags: Uint32Array;
+	list: Segment[];
+	/** Loaded stretches, longest driving unit for the checks. */
+	loaded: Run[];
+	pulls: Segment[];
+	/** Gear per sample, 0 unknown; `null` when the log can't tell. */
+	gear: Int8Array | null;
+	baroKpa: number;
+	/** Where the barometer comes from, in words. */
+	baroFrom: string;
+	idleRpm: number;
+}
+
+const SHIFT_S = 0.8;
+const MISFIRE_AFTER_S = 0.7;
+const TRANSIENT_AFTER_S = 0.4;
+const START_AFTER_S = 10;
+const SLOPE_HALF_S = 0.1;
+
+/** Barometer of a log: its channel, else the manifold with the engine standing, else the vehicle's, else standard. */
+export function barometer(frame: Frame, vehicle: Vehicle): { kpa: number; from: string } {
+	const baro = frame.get('baro');
+	if (baro) {
+		const kpa = median(thinned(baro, 2000));
+		if (kpa > 50 && kpa < 115) return { kpa, from: 'barometer channel' };
+	}
+	const rpm = frame.get('rpm');
+	const map = frame.get('map');
+	if (rpm && map) {
+		const standing: number[] = [];
+		for (let i = 0; i < frame.length && standing.length < 5000; i++)
+			if (rpm[i]! < 50 && map[i]! > 50) standing.push(map[i]!);
+		if (standing.length >= 5) return { kpa: median(standing), from: 'manifold with the engine standing' };
+	}
+	if (vehicle.baselines?.ambientPressureKpa)
+		return { kpa: assumedBaroKpa(vehicle), from: "the vehicle's usual ambient pressure" };
+	return { kpa: assumedBaroKpa(vehicle), from: 'standard pressure, as nothing tells the real one' };
+}
+
+export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Segments {
+	const n = frame.length;
+	const t = frame.timeS;
+	const step = frame.stepS;
+	const flags = new Uint32Array(n);
+	const list: Segment[] = [];
+	const { kpa: baroKpa, from: baroFrom } = barometer(frame, vehicle);
+	const idleRpm = vehicle.engine.idleRpm ?? 850;
+	const gear = gearOfSamples(frame, vehicle);
+	const none = new Float32Array(0);
+	const rpm = frame.get('rpm') ?? none;
+	const result: Segments = { flags, list, loaded: [], pulls: [], gear, baroKpa, baroFrom, idleRpm };
+	if (rpm.length === 0) return result;
+	const map = frame.get('map');
+	const tps = frame.get('tps');
+	const pedal = frame.get('pedal');
+	const speed = frame.get('speed');
+	const ect = frame.get('ect');
+	const pw = frame.first('pw.b1', 'pw.b2');
+	const throttle = tps ?? pedal;
+	const opening = pedal ?? tps;
+	const dRpm = slope(rpm, t, SLOPE_HALF_S);
+	const dMap = map ? slope(map, t, SLOPE_HALF_S) : null;
+	const dThrottle = throttle ? slope(throttle, t, SLOPE_HALF_S) : null;
+	const closedAt = throttle ? quantile(thinned(throttle, 20000), 0.01) + 3 : Number.NaN;
+	const closed = (i: number) => (throttle ? throttle[i]! <= closedAt : map ? map[i]! < 40 : false);
+	const full = throttle ? fullThrottle(throttle, profile.loadedThrottlePct) : Infinity;
+	const holds = new Uint8Array(n);
+
+	const each = (test: (i: number) => boolean) => {
+		for (let i = 0; i < n; i++) holds[i] = test(i) ? 1 : 0;
+		return holds;
+	};
+	const mark = (bit: number, run: Run) => {
+		for (let i = run.from; i <= run.to; i++) flags[i]! |= bit;
+	};
+	/** Marks stretches of at least `minS`; those of a named kind also become segments. */
+	const add = (kind: FlagName, minS: number, test: (i: number) => boolean, listed = true, closeS = 0) => {
+		const runs = runsOf(each(test), t, step, minS, closeS);
+		for (const run of runs) {
+			mark(FLAG[kind], run);
+			if (listed) list.push(segment(kind, run, t, gear));
+		}
+		return runs;
+	};
+	/** Flags from every sample that triggers until `afterS` later. */
+	const after = (kind: FlagName, afterS: number, trigger: (i: number) => boolean) => {
+		let until = -Infinity;
+		for (let i = 0; i < n; i++) {
+			if (trigger(i)) until = t[i]! + afterS;
+			if (t[i]! <= until) flags[i]! |= FLAG[kind];
+		}
+	};
+
+	if (ect) add('warmup', 0, (i) => ect[i]! < 70, true, 1);
+	let startedAt = -Infinity;
+	for (let i = 1; i < n; i++) {
+		if (rpm[i - 1]! < 300 && rpm[i]! >= 300) startedAt = t[i]!;
+		if (t[i]! - startedAt <= START_AFTER_S) flags[i]! |= FLAG.start;
+	}
+	if (dThrottle) after('transient', TRANSIENT_AFTER_S, (i) => Math.abs(dThrottle[i]!) > 60);
+	const misfires = frame.ids.filter((id) => id.startsWith('misfire.')).map((id) => frame.get(id)!);
+	if (misfires.length)
+		after('misfire', MISFIRE_AFTER_S, (i) => i > 0 && misfires.some((m) => m[i]! > m[i - 1]!));
+	if (pw) add('fuelCut', 0, (i) => pw[i] === 0 && rpm[i]! > 500, false);
+	add('overrun', 0.2, (i) => closed(i) && rpm[i]! > idleRpm + 500, true, 0.2);
+	const limitRpm = vehicle.engine.revLimitRpm;
+	add(
+		'limiter',
+		0,
+		(i) =>
+			rpm[i]! >= limitRpm - 150 &&
+			!closed(i) &&
+			((pw !== null && pw[i] === 0) || (dRpm[i]! <= 0 && (throttle ? throttle[i]! >= full : true))),
+		true,
+		0.3
+	);
+	if (speed && throttle)
+		add(
+			'launch',
+			0.3,
+			(i) => throttle[i]! >= 70 && speed[i]! < 10 && rpm[i]! > 1500 && Math.abs(dRpm[i]!) < 1500,
+			true,
+			0.2
+		);
+	for (const run of shifts(rpm, gear, throttle, t)) {
+		mark(FLAG.shift, run);
+		list.push(segment('shift', run, t, gear));
+	}
+	const outside = FLAG.shift | FLAG.limiter | FLAG.launch;
+	result.loaded = add(
+		'loaded',
+		0.3,
+		(i) =>
+			rpm[i]! > 1500 &&
+			!(flags[i]! & outside) &&
+			((opening !== null && opening[i]! >= profile.loadedThrottlePct) ||
+				(throttle !== null && throttle[i]! >= full) ||
+				(map !== null && map[i]! >= baroKpa - profile.loadedBelowBaroKpa)),
+		true,
+		step * 1.5
+	);
+	if (map) add('boosted', 0.5, (i) => map[i]! > baroKpa + profile.boostedAboveBaroKpa, true, step * 1.5);
+	if (throttle) {
+		const wide = runsOf(
+			each((i) => (flags[i]! & FLAG.loaded) !== 0 && throttle[i]! >= full),
+			t,
+			step,
+			1,
+			step * 1.5
+		);
+		for (const run of wide.flatMap((r) => byGear(r, gear))) {
+			if (t[run.to]! - t[run.from]! + step < 1 || rise(rpm, run) < 1000) continue;
+			mark(FLAG.pull, run);
+			const s = segment('pull', run, t, gear);
+			list.push(s);
+			result.pulls.push(s);
+		}
+	}
+	add(
+		'idle',
+		5,
+		(i) =>
+			closed(i) &&
+			Math.abs(rpm[i]! - idleRpm) <= idleRpm * 0.25 &&
+			(!speed || speed[i]! < 3 || speed[i] !== speed[i]),
+		true,
+		0.5
+	);
+	const inGear = (i: number) => (gear ? gear[i]! > 0 : !closed(i) && rpm[i]! > idleRpm + 300);
+	add(
+		'cruise',
+		2,
+		(i) =>
+			inGear(i) &&
+			!(flags[i]! & (FLAG.loaded | FLAG.overrun | FLAG.idle)) &&
+			Math.abs(dRpm[i]!) < 300 &&
+			(dMap === null || Math.abs(dMap[i]!) < 20),
+		true,
+		step * 1.5
+	);
+	if (opening) {
+		const rising = (i: number) => dRpm[i]! > 50 && !(flags[i]! & (FLAG.loaded | FLAG.cruise));
+		add('light', 0.5, (i) => rising(i) && opening[i]! >= 15 && opening[i]! < 40, true, 0.3);
+		add('medium', 0.5, (i) => rising(i) && opening[i]! >= 40 && opening[i]! < 75, true, 0.3);
+	}
+	list.sort((a, b) => a.from - b.from || b.to - a.to);
+	return result;
+}
+
+/** Throttle that counts as fully open: the limit, or 90 % of the channel's own top when it never gets there. */
+function fullThrottle(throttle: Float32Array, limitPct: number): number {
+	let top = 0;
+	for (let i = 0; i < throttle.length; i++) if (throttle[i]! > top) top = throttle[i]!;
+	return top >= limitPct || top < 50 ? limitPct : top * 0.9;
+}
+
+function segment(kind: FlagName, run: Run, t: Float64Array, gear: Int8Array | null): Segment {
+	const s: Segment = { kind, from: run.from, to: run.to, fromS: t[run.from]!, toS: t[run.to]! };
+	const g = gear?.[(run.from + run.to) >> 1] ?? 0;
+	if (g > 0) s.gear = g;
+	return s;
+}
+
+function rise(rpm: Float32Array, run: Run): number {
+	return rpm[run.to]! - rpm[run.from]!;
+}
+
+/** Splits a run where one known gear gives way to another. */
+function byGear(run: Run, gear: Int8Array | null): Run[] {
+	if (!gear) return [run];
+	const out: Run[] = [];
+	let from = run.from;
+	let current = gear[from]!;
+	for (let i = run.from; i <= run.to; i++) {
+		const g = gear[i]!;
+		if (g > 0 && current > 0 && g !== current) {
+			out.push({ from, to: i - 1 });
+			from = i;
+		}
+		if (g > 0) current = g;
+	}
+	out.push({ from, to: run.to });
+	return out;
+}
+
+/**
+ * Gear changes: the engine leaves one gear's ratio for another's with falling (or, changing down, rising) engine speed within 0.8 s.
+ * Without a gear, a fall by an eighth within that time under an open throttle.
+ */
+function shifts(
+	rpm: Float32Array,
+	gear: Int8Array | null,
+	throttle: Float32Array | null,
+	t: Float64Array
+): Run[] {
+	const out: Run[] = [];
+	const n = rpm.length;
+	if (gear) {
+		let last = -1;
+		for (let i = 0; i < n; i++) {
+			if (gear[i]! <= 0) continue;
+			if (last >= 0 && gear[i] !== gear[last] && t[i]! - t[last]! <= 2.5) {
+				const fell = Math.abs(rpm[i]! / rpm[last]! - 1) > 0.04;
+				if (fell) out.push(widened({ from: last + 1 <= i - 1 ? last + 1 : i, to: i }, t, 0.1, 0.25));
+			}
+			last = i;
+		}
+		return out;
+	}
+	let peak = 0;
+	for (let i = 1; i < n; i++) {
+		while (t[i]! - t[peak]! > SHIFT_S || rpm[peak]! < rpm[i]!) {
+			peak++;
+			if (peak >= i) {
+				peak = i;
+				break;
+			}
+		}
+		const open = throttle ? throttle[peak]! > 20 : true;
+		if (open && rpm[peak]! > 2500 && rpm[i]! < rpm[peak]! * 0.875) {
+			out.push(widened({ from: peak, to: i }, t, 0.05, 0.25));
+			peak = i;
+		}
+	}
+	return out;
+}
+
+function widened(run: Run, t: Float64Array, beforeS: number, afterS: number): Run {
+	let { from, to } = run;
+	while (from > 0 && t[run.from]! - t[from - 1]! <= beforeS) from--;
+	while (to + 1 < t.length && t[to + 1]! - t[run.to]! <= afterS) to++;
+	return { from, to };
+}

@@ -1,0 +1,122 @@
+/** The vehicle as a document: `tanto.vehicle/1`. Whatever may be missing, a check that needs it says so. */
+import { z } from 'zod';
+import { parseWith } from './parse.ts';
+import { STOICH_PETROL, stoichOfBlend } from './units/fuel.ts';
+
+const positive = z.number().positive();
+const byRpm = z.array(z.tuple([z.number(), z.number()]));
+
+export const lambdaSensorSchema = z.looseObject({
+	channel: z.string(),
+	kind: z.enum(['factory', 'independent', 'dyno', 'narrowband']),
+	site: z.string().regex(/^(bank1|bank2|collector|cyl\d{1,2})$/),
+	pressureCompensated: z.boolean().optional()
+});
+
+export const vehicleSchema = z.looseObject({
+	schema: z.literal('tanto.vehicle/1'),
+	name: z.string().min(1).max(200),
+	engine: z.looseObject({
+		layout: z.enum(['inline', 'v', 'flat']).optional(),
+		cylinders: z.number().int().min(1).max(16),
+		banks: z
+			.array(z.array(z.number().int().min(1).max(16)))
+			.min(1)
+			.max(2)
+			.optional(),
+		firingOrder: z.array(z.number().int()).optional(),
+		displacementL: positive.max(30).optional(),
+		compressionRatio: positive.max(30).optional(),
+		injection: z.enum(['port', 'direct']).optional(),
+		aspiration: z.enum(['na', 'turbo', 'supercharged']),
+		idleRpm: positive.max(3000).optional(),
+		revLimitRpm: positive.max(20000)
+	}),
+	controller: z
+		.looseObject({
+			hardware: z.string().optional(),
+			software: z.string().optional(),
+			locked: z.array(z.string()).optional(),
+			learnedTrimAtFullLoad: z.enum(['applied', 'ignored', 'positive-only']).optional()
+		})
+		.optional(),
+	nitrous: z.looseObject({ shotHp: positive.optional(), kind: z.string().optional() }).optional(),
+	transmission: z
+		.looseObject({
+			type: z.enum(['manual', 'automatic']).optional(),
+			gears: z.array(positive).optional(),
+			finalDrive: positive.optional(),
+			tyreCircumferenceM: positive.optional()
+		})
+		.optional(),
+	massKg: positive.optional(),
+	dragAreaM2: positive.optional(),
+	fuel: z
+		.looseObject({
+			name: z.string().optional(),
+			ethanolPct: z.number().min(0).max(100).optional(),
+			octaneRon: positive.optional(),
+			stoich: z.number().min(5).max(20).optional()
+		})
+		.optional(),
+	injectors: z
+		.looseObject({
+			flowCcMin: positive.optional(),
+			ratedPressureKpa: positive.optional(),
+			basePressureKpa: positive.optional(),
+			injectionsPerCycle: z.number().int().min(1).max(8).optional(),
+			pressureReference: z.enum(['manifold', 'atmosphere', 'controlled']).optional(),
+			windowDeg: z.number().min(10).max(720).optional(),
+			deadTimeMs: byRpm.optional()
+		})
+		.optional(),
+	sensors: z
+		.looseObject({
+			lambda: z.array(lambdaSensorSchema).optional(),
+			mapFullScaleKpa: positive.optional(),
+			gaugeStoich: z.number().min(5).max(20).optional(),
+			baro: z.enum(['own', 'derived']).optional()
+		})
+		.optional(),
+	baselines: z
+		.looseObject({
+			coolantIdleC: z.tuple([z.number(), z.number()]).optional(),
+			idleMapKpa: positive.optional(),
+			ambientPressureKpa: positive.optional(),
+			fullThrottlePct: positive.max(110).optional(),
+			boostKpa: byRpm.optional()
+		})
+		.optional(),
+	limits: z.record(z.string(), z.number()).optional()
+});
+
+export type Vehicle = z.infer<typeof vehicleSchema>;
+
+/** @throws InputError naming the path of the first fault */
+export function parseVehicle(input: unknown): Vehicle {
+	return parseWith(vehicleSchema, input);
+}
+
+export const STANDARD_PRESSURE_KPA = 101.325;
+
+/** Stoichiometric AFR of the fuel: as stated, else of the stated ethanol blend, else of petrol. */
+export function fuelStoich(vehicle: Vehicle): number {
+	const { stoich, ethanolPct } = vehicle.fuel ?? {};
+	return stoich ?? (ethanolPct !== undefined ? stoichOfBlend(ethanolPct) : STOICH_PETROL);
+}
+
+export function gaugeStoich(vehicle: Vehicle): number {
+	return vehicle.sensors?.gaugeStoich ?? STOICH_PETROL;
+}
+
+/** Barometer that stands in when the log has none. */
+export function assumedBaroKpa(vehicle: Vehicle): number {
+	return vehicle.baselines?.ambientPressureKpa ?? STANDARD_PRESSURE_KPA;
+}
+
+/** Number of cylinder banks: as listed, else two for V and flat engines. */
+export function bankCount(vehicle: Vehicle): 1 | 2 {
+	const { banks, layout } = vehicle.engine;
+	if (banks) return banks.length === 2 ? 2 : 1;
+	return layout === 'v' || layout === 'flat' ? 2 : 1;
+}
