@@ -98,7 +98,8 @@ export class TableScanner {
 		}
 		const last = chunk.lastIndexOf(10);
 		if (last >= start) this.scan(chunk, start, last + 1);
-		if (last + 1 < chunk.length) this.rest = chunk.slice(Math.max(start, last + 1));
+		// A copy, not a view: whoever reads the file may fill the same buffer again.
+		if (last + 1 < chunk.length) this.rest = new Uint8Array(chunk.subarray(Math.max(start, last + 1)));
 		if (this.rest.length > MAX_LINE_BYTES)
 			throw new InputError('the line is longer than 1 MB; this is not a log', `line ${this.line + 1}`);
 	}

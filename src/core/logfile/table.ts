@@ -40,7 +40,8 @@ export class TableReader {
 			this.scanner.push(chunk);
 			return;
 		}
-		this.head.push(chunk);
+		// A copy: the caller may fill the same buffer again.
+		this.head.push(new Uint8Array(chunk));
 		this.headBytes += chunk.length;
 		if (this.headBytes >= SNIFF_BYTES) this.begin();
 	}

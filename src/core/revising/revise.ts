@@ -1,8 +1,9 @@
 /** From screened logs of one revision to a proposal, and from accepted changes to the next calibration. */
+import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { FUEL_DEFAULTS, proposeFuel, type Evidence, type FuelStrategy } from './fuel.ts';
-import type { ItemProposal, Proposal } from './proposal.ts';
+import { cellChangeSchema, type CellChange, type ItemProposal, type Proposal } from './proposal.ts';
 import { proposeTiming } from './timing.ts';
 
 /** @param evidence logs made with one and the same revision */
@@ -15,20 +16,50 @@ export function propose(evidence: readonly Evidence[], strategy: FuelStrategy = 
 	};
 }
 
+/** A change in a draft: accepted from a proposal, or made by hand, with its reason. Curves have y = 0, scalars x = y = 0. */
+export const draftChangeSchema = cellChangeSchema.extend({
+	item: z.string(),
+	basis: z.enum(['measured', 'carried', 'hand']),
+	reason: z.string().max(2000),
+	findings: z.array(z.string())
+});
+export type DraftChange = z.infer<typeof draftChangeSchema>;
+
+type Target = Pick<CellChange, 'x' | 'y' | 'to'>;
+
+/** Changes by item, as `withChanges` takes them. */
+export function grouped(changes: readonly DraftChange[]): { item: string; cells: Target[] }[] {
+	const byItem = new Map<string, Target[]>();
+	for (const c of changes) {
+		const cells = byItem.get(c.item);
+		if (cells) cells.push(c);
+		else byItem.set(c.item, [c]);
+	}
+	return [...byItem].map(([item, cells]) => ({ item, cells }));
+}
+
 /**
- * The calibration with accepted changes; the given one is left as it is.
+ * The calibration with changes applied; the given one is left as it is.
  * @throws InputError when a change names a cell that the calibration doesn't have
  */
-export function withChanges(calibration: Calibration, changes: readonly ItemProposal[]): Calibration {
+export function withChanges(
+	calibration: Calibration,
+	changes: readonly { item: string; cells: readonly Target[] }[]
+): Calibration {
 	const next = structuredCopy(calibration);
 	for (const change of changes) {
 		const item = next.items.find((i) => i.id === change.item);
-		if (item?.kind !== 'map') throw new InputError(`no table is called "${change.item}"`);
+		if (!item || item.kind === 'setting') throw new InputError(`no table is called "${change.item}"`);
 		for (const cell of change.cells) {
+			if (item.kind === 'scalar') {
+				item.value = cell.to;
+				continue;
+			}
 			const c = item.x.points.indexOf(cell.x);
-			const r = item.y.points.indexOf(cell.y);
+			const r = item.kind === 'map' ? item.y.points.indexOf(cell.y) : 0;
 			if (c < 0 || r < 0) throw new InputError(`${change.item} has no cell at ${cell.x} / ${cell.y}`);
-			item.values[r]![c] = cell.to;
+			if (item.kind === 'map') item.values[r]![c] = cell.to;
+			else item.values[c] = cell.to;
 		}
 	}
 	return next;

@@ -1,0 +1,72 @@
+/** Seeds the demo world through the same code that the server uses: `seed.ts DATA_DIR`. */
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { closeApp, openApp, type App } from '../../src/lib/server/app.ts';
+import { receive } from '../../src/lib/server/files.ts';
+import { createJob, setWaiting } from '../../src/lib/server/jobs.ts';
+import { addLog } from '../../src/lib/server/logs.ts';
+import { settled } from '../../src/lib/server/processing.ts';
+import {
+	createDraft,
+	currentRevision,
+	notesFrom,
+	release,
+	revision,
+	saveChanges
+} from '../../src/lib/server/revisions.ts';
+import { drive, stories, type Story } from './world.ts';
+
+const HOUR = 3_600_000;
+
+function textStream(text: string): ReadableStream<Uint8Array> {
+	return new Blob([text]).stream() as ReadableStream<Uint8Array>;
+}
+
+/** Proposes from a log and accepts everything, as a tuner would who agrees. */
+async function revise(app: App, jobId: number, logId: number, frozen: boolean, at: Date): Promise<void> {
+	const parent = await revision(app.db, (await currentRevision(app.db, jobId)).id);
+	const answer = await app.pool.propose({ dataDir: app.dataDir, logIds: [logId], revisionId: parent!.id });
+	if (!answer.ok) throw new Error(answer.message);
+	const id = await createDraft(app.db, parent!, answer.proposal, [logId], at);
+	const draft = await revision(app.db, id);
+	await saveChanges(
+		app.db,
+		draft!,
+		answer.proposal.changes.flatMap((c) =>
+			c.cells.map((cell) => ({ ...cell, item: c.item, reason: c.reason, findings: c.findings }))
+		)
+	);
+	if (!frozen) return;
+	const ready = await revision(app.db, id);
+	await release(
+		app.db,
+		ready!,
+		notesFrom(ready!),
+		'The table is corrected from measured cells; full load comes next',
+		at
+	);
+	await setWaiting(app.db, jobId, 'customer', at);
+}
+
+async function tell(app: App, story: Story): Promise<void> {
+	const ago = (hours: number) => new Date(Date.now() - hours * HOUR);
+	const started = (story.logs[0]?.hoursAgo ?? 20) + 30;
+	const jobId = await createJob(app.db, story, ago(started));
+	for (const log of story.logs) {
+		const current = await revision(app.db, (await currentRevision(app.db, jobId)).id);
+		const text = drive(story.vehicle, current!.calibration, log.faults, log.seed);
+		const file = await receive(app.dataDir, textStream(text) as never, 1 << 30);
+		const { id } = await addLog(app, jobId, log.name, file, 'customer', undefined, ago(log.hoursAgo));
+		await settled();
+		if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
+	}
+	process.stderr.write(`  ${story.title}\n`);
+}
+
+const dataDir = process.argv[2];
+if (!dataDir) throw new Error('seed.ts takes the data folder');
+process.env['TANTO_LOG_LEVEL'] ??= 'warn';
+const app = await openApp(dataDir);
+for (const story of stories()) await tell(app, story);
+await closeApp(app);
+writeFileSync(join(dataDir, 'seeded'), new Date().toISOString());

@@ -1,0 +1,271 @@
+/** The demo world: an invented workshop's customers, vehicles and stories. Every log in it comes from the stand-in vehicle. */
+import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
+import type { Faults } from '../../src/core/simulator/faults.ts';
+import { standardDrive } from '../../src/core/simulator/drive.ts';
+import { logText } from '../../src/core/simulator/log-text.ts';
+import { simulate } from '../../src/core/simulator/simulate.ts';
+import type { Calibration, FuelModel } from '../../src/core/calibration/document.ts';
+import { parseCalibration } from '../../src/core/calibration/document.ts';
+import { parseVehicle, type Vehicle } from '../../src/core/vehicle.ts';
+
+export interface Story {
+	customer: string;
+	email: string | null;
+	title: string;
+	vehicle: Vehicle;
+	calibration: Calibration;
+	/** Logs in order, each with what was wrong with the car then and whether a revision follows it. */
+	logs: { name: string; faults: Faults; seed: number; then?: 'release' | 'draft'; hoursAgo: number }[];
+}
+
+const DEAD: [number, number][] = [
+	[8, 2.6],
+	[10, 1.8],
+	[12, 1.2],
+	[14, 0.9],
+	[16, 0.7]
+];
+
+function vehicle(name: string, engine: object, more: object): Vehicle {
+	return parseVehicle({
+		schema: 'tanto.vehicle/1',
+		name,
+		engine: { injection: 'port', idleRpm: 850, ...engine },
+		...more
+	});
+}
+
+const injectors = (flowCcMin: number) => ({
+	flowCcMin,
+	ratedPressureKpa: 300,
+	basePressureKpa: 300,
+	injectionsPerCycle: 1,
+	pressureReference: 'manifold',
+	deadTimeMs: DEAD
+});
+
+const SIX_SPEED = {
+	type: 'manual',
+	gears: [3.4, 2.1, 1.45, 1.1, 0.86, 0.7],
+	finalDrive: 3.9,
+	tyreCircumferenceM: 1.95
+};
+const FIVE_SPEED = {
+	type: 'manual',
+	gears: [3.5, 2.05, 1.38, 1.03, 0.82],
+	finalDrive: 4.1,
+	tyreCircumferenceM: 1.88
+};
+
+export const VEHICLES = {
+	kestrel: vehicle(
+		'Orsa Kestrel 3.2 hill-climb',
+		{
+			layout: 'v',
+			cylinders: 6,
+			banks: [
+				[1, 3, 5],
+				[2, 4, 6]
+			],
+			displacementL: 3.2,
+			compressionRatio: 9.4,
+			aspiration: 'turbo',
+			revLimitRpm: 7000
+		},
+		{
+			transmission: SIX_SPEED,
+			massKg: 1310,
+			fuel: { name: 'RON 98', ethanolPct: 5, octaneRon: 98 },
+			injectors: injectors(720),
+			controller: { hardware: 'Lumen C7', software: 'C7-2104', learnedTrimAtFullLoad: 'applied' }
+		}
+	),
+	marl: vehicle(
+		'Tavi Marl 2.0 gravel-sprint',
+		{
+			layout: 'inline',
+			cylinders: 4,
+			displacementL: 2.0,
+			compressionRatio: 9.0,
+			aspiration: 'turbo',
+			revLimitRpm: 7200
+		},
+		{
+			transmission: FIVE_SPEED,
+			massKg: 1180,
+			fuel: { name: 'RON 98', ethanolPct: 5, octaneRon: 98 },
+			injectors: injectors(640),
+			controller: { hardware: 'Lumen C4', software: 'C4-1187', learnedTrimAtFullLoad: 'applied' },
+			sensors: {
+				lambda: [
+					{ channel: 'lambda.b1', kind: 'factory', site: 'bank1' },
+					{ channel: 'lambda.ref', kind: 'independent', site: 'bank1' }
+				]
+			}
+		}
+	),
+	drover: vehicle(
+		'Hesper Drover 5.7 tow',
+		{
+			layout: 'v',
+			cylinders: 8,
+			banks: [
+				[1, 3, 5, 7],
+				[2, 4, 6, 8]
+			],
+			displacementL: 5.7,
+			compressionRatio: 10.2,
+			aspiration: 'na',
+			revLimitRpm: 5800,
+			idleRpm: 700
+		},
+		{
+			transmission: {
+				type: 'automatic',
+				gears: [3.8, 2.4, 1.6, 1.15, 0.85, 0.68],
+				finalDrive: 3.7,
+				tyreCircumferenceM: 2.4
+			},
+			massKg: 2650,
+			dragAreaM2: 1.1,
+			fuel: { name: 'RON 95', ethanolPct: 10, octaneRon: 95 },
+			injectors: injectors(420)
+		}
+	),
+	finch: vehicle(
+		'Orsa Finch 1.6 hill-climb, the long one with the carbon doors and the second radiator',
+		{
+			layout: 'inline',
+			cylinders: 4,
+			displacementL: 1.6,
+			compressionRatio: 11.4,
+			aspiration: 'na',
+			revLimitRpm: 8200,
+			idleRpm: 1000
+		},
+		{
+			transmission: FIVE_SPEED,
+			massKg: 820,
+			fuel: { name: 'RON 100', ethanolPct: 5, octaneRon: 100 },
+			injectors: injectors(330),
+			controller: { learnedTrimAtFullLoad: 'ignored' }
+		}
+	),
+	sledge: vehicle(
+		'Tavi Sledge 2.5 gravel-sprint',
+		{
+			layout: 'flat',
+			cylinders: 4,
+			banks: [
+				[1, 3],
+				[2, 4]
+			],
+			displacementL: 2.5,
+			compressionRatio: 8.8,
+			aspiration: 'turbo',
+			revLimitRpm: 6800
+		},
+		{
+			transmission: SIX_SPEED,
+			massKg: 1390,
+			fuel: { name: 'RON 98', ethanolPct: 5, octaneRon: 98 },
+			injectors: injectors(470),
+			controller: { learnedTrimAtFullLoad: 'applied' }
+		}
+	)
+};
+
+function base(
+	v: Vehicle,
+	fuelModel: FuelModel,
+	name: string,
+	more: { fuelError?: (r: number, l: number) => number; timingMarginDeg?: number; boostKpa?: number } = {}
+): Calibration {
+	return parseCalibration(baseCalibration({ vehicle: v, fuelModel, name, ...more }));
+}
+
+export function stories(): Story[] {
+	const v = VEHICLES;
+	return [
+		{
+			customer: 'Ines Varga',
+			email: 'ines@varga.example',
+			title: 'Kestrel: first tune after the turbo swap',
+			vehicle: v.kestrel,
+			calibration: base(v.kestrel, 'speed-density', 'as driven in', { fuelError: (_, l) => -0.04 * l }),
+			logs: [{ name: 'kestrel-evening-run.csv', faults: { bankFlow: [1, 0.89] }, seed: 21, hoursAgo: 26 }]
+		},
+		{
+			customer: 'Jon Abel',
+			email: 'jon@abel.example',
+			title: 'Marl: knock at the top on pump fuel',
+			vehicle: v.marl,
+			calibration: base(v.marl, 'pulse-width', 'sprint map of last season', {
+				timingMarginDeg: -3.5,
+				fuelError: (r, l) => 0.05 * r - 0.03 * l
+			}),
+			logs: [{ name: 'marl-testhill-3.csv', faults: { octaneRon: 97 }, seed: 5, hoursAgo: 5 }]
+		},
+		{
+			customer: 'Orla Teague',
+			email: null,
+			title: 'Drover: smooth towing',
+			vehicle: v.drover,
+			calibration: base(v.drover, 'speed-density', 'delivered', {
+				fuelError: (r, l) => 0.09 * (1 - l) - 0.07 * r,
+				timingMarginDeg: 4
+			}),
+			logs: [
+				{ name: 'drover-first.csv', faults: {}, seed: 31, then: 'release', hoursAgo: 120 },
+				{ name: 'drover-with-R1.csv', faults: {}, seed: 32, hoursAgo: 9 }
+			]
+		},
+		{
+			customer: 'Pell & Daughters Racing, Upper Quarry Works',
+			email: 'office@pell.example',
+			title: 'Finch: revised cams, new exhaust, new trumpets, everything checked over the winter',
+			vehicle: v.finch,
+			calibration: base(v.finch, 'speed-density', 'cams degreed in', {
+				fuelError: (r) => 0.06 - 0.12 * r,
+				timingMarginDeg: 5
+			}),
+			logs: [{ name: 'finch-shakedown.csv', faults: {}, seed: 41, then: 'release', hoursAgo: 50 }]
+		},
+		{
+			customer: 'Rook Halloran',
+			email: null,
+			title: 'Sledge: rattle that looks like knock, small injectors',
+			vehicle: v.sledge,
+			calibration: base(v.sledge, 'speed-density', 'club day', { boostKpa: 205, timingMarginDeg: 6 }),
+			logs: [{ name: 'sledge-club-day.csv', faults: { falseKnockPerS: 1.3 }, seed: 51, hoursAgo: 2 }]
+		},
+		{
+			customer: 'Ada Wren',
+			email: null,
+			title: 'Kestrel no. 2: waiting for the first log',
+			vehicle: parseVehicle({ ...v.kestrel, name: 'Orsa Kestrel 3.2 road' }),
+			calibration: base(
+				parseVehicle({ ...v.kestrel, name: 'Orsa Kestrel 3.2 road' }),
+				'speed-density',
+				'as received'
+			),
+			logs: []
+		}
+	];
+}
+
+/** The log that this car would make with this calibration. */
+export function drive(v: Vehicle, calibration: Calibration, faults: Faults, seed: number): string {
+	const gears = v.transmission?.gears?.length ?? 5;
+	return logText(
+		simulate({
+			vehicle: v,
+			calibration,
+			drive: standardDrive(gears, v.engine.revLimitRpm),
+			faults,
+			seed,
+			rateHz: 20
+		}),
+		v.sensors?.gaugeStoich
+	);
+}

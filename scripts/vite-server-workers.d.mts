@@ -1,0 +1,2 @@
+import type { Plugin } from 'vite';
+export function serverWorkers(): Plugin;

@@ -1,0 +1,65 @@
+/** Forward migrations, run at start. Never change one that has been released; add another. */
+import { sql, type Kysely, type Migration } from 'kysely';
+
+export const migrations: Record<string, Migration> = {
+	'001-first': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table customers (
+				id integer primary key, name text not null, email text, created_at text not null)`);
+			await text(`create table vehicles (
+				id integer primary key, customer_id integer not null references customers(id),
+				document text not null, created_at text not null)`);
+			await text(`create table jobs (
+				id integer primary key, customer_id integer not null references customers(id),
+				vehicle_id integer not null references vehicles(id), title text not null,
+				waiting_on text not null check (waiting_on in ('tuner', 'customer')),
+				waiting_since text not null, created_at text not null)`);
+			await text(`create table revisions (
+				id integer primary key, job_id integer not null references jobs(id), number integer not null,
+				parent_id integer references revisions(id),
+				state text not null check (state in ('baseline', 'draft', 'released')),
+				document text not null, content_hash text not null, changes text not null, proposal text,
+				proposal_logs text not null, notes text not null, override_reason text,
+				created_at text not null, released_at text, unique (job_id, number))`);
+			// Released revisions are frozen by the database itself, not by the good manners of the code above it.
+			await text(`create trigger revisions_frozen before update on revisions
+				when old.state in ('baseline', 'released')
+				begin select raise(abort, 'a released revision cannot be changed'); end`);
+			await text(`create trigger revisions_kept before delete on revisions
+				when old.state in ('baseline', 'released')
+				begin select raise(abort, 'a released revision cannot be deleted'); end`);
+			await text(`create table attachments (
+				id integer primary key, revision_id integer not null references revisions(id) on delete cascade,
+				name text not null, bytes integer not null, sha256 text not null, hardware text not null,
+				software text not null, created_at text not null)`);
+			await text(`create table logs (
+				id integer primary key, job_id integer not null references jobs(id),
+				revision_id integer not null references revisions(id), name text not null, sha256 text not null,
+				bytes integer not null, sent_by text not null check (sent_by in ('tuner', 'customer')),
+				state text not null check (state in ('received', 'reading', 'screened', 'failed')),
+				progress integer not null default 0, message text, rows integer not null default 0,
+				duration_s real not null default 0, received_at text not null, unique (job_id, sha256))`);
+			await text(`create table log_channels (
+				id integer primary key, log_id integer not null references logs(id) on delete cascade,
+				channel text not null, base integer not null, raw text not null, raw_unit text not null,
+				unit text not null, note text not null, source text not null, rate_hz real not null,
+				samples integer not null, texts text not null)`);
+			await text(`create index log_channels_log on log_channels(log_id)`);
+			await text(`create table log_blocks (
+				channel_row integer not null references log_channels(id) on delete cascade, level integer not null,
+				block integer not null, bytes blob not null, primary key (channel_row, level, block)) without rowid`);
+			await text(`create table screenings (
+				id integer primary key, log_id integer not null references logs(id) on delete cascade,
+				version integer not null, profile text not null, report text not null, cells text not null,
+				pulls text not null, unmapped text not null, created_at text not null)`);
+			await text(`create index screenings_log on screenings(log_id)`);
+			await text(`create table links (
+				id integer primary key, job_id integer not null references jobs(id), token_hash text not null unique,
+				created_at text not null, expires_at text not null, revoked_at text)`);
+			await text(`create table assignments (
+				customer_id integer not null references customers(id) on delete cascade, key text not null,
+				channel text, unit text, primary key (customer_id, key))`);
+		}
+	}
+};

@@ -1,0 +1,159 @@
+/** The tables, as Kysely sees them. Moments are ISO 8601 texts in UTC; documents are JSON texts. */
+import type { ColumnType, Generated } from 'kysely';
+
+type Id = Generated<number>;
+/** Set when the row is made, never changed. */
+type Fixed<T> = ColumnType<T, T, never>;
+
+export interface CustomerTable {
+	id: Id;
+	name: string;
+	email: string | null;
+	created_at: Fixed<string>;
+}
+
+export interface VehicleTable {
+	id: Id;
+	customer_id: number;
+	/** `tanto.vehicle/1` */
+	document: string;
+	created_at: Fixed<string>;
+}
+
+export interface JobTable {
+	id: Id;
+	customer_id: number;
+	vehicle_id: number;
+	title: string;
+	waiting_on: 'tuner' | 'customer';
+	waiting_since: string;
+	created_at: Fixed<string>;
+}
+
+export interface RevisionTable {
+	id: Id;
+	job_id: number;
+	/** R number within the job. */
+	number: number;
+	parent_id: number | null;
+	state: 'baseline' | 'draft' | 'released';
+	/** `tanto.calibration/1` */
+	document: string;
+	/** SHA-256 over the canonical JSON of the document. */
+	content_hash: string;
+	/** Cell changes against the parent, each with its reason. */
+	changes: string;
+	/** What was proposed from logs, and what was held. */
+	proposal: string | null;
+	/** Ids of the logs that the proposal was made from. */
+	proposal_logs: string;
+	/** Change notes for the customer. */
+	notes: string;
+	/** What the tuner wrote to release over an open hold. */
+	override_reason: string | null;
+	created_at: Fixed<string>;
+	released_at: string | null;
+}
+
+export interface AttachmentTable {
+	id: Id;
+	revision_id: number;
+	name: string;
+	bytes: number;
+	sha256: string;
+	hardware: string;
+	software: string;
+	created_at: Fixed<string>;
+}
+
+export interface LogTable {
+	id: Id;
+	job_id: number;
+	/** Revision that the log is said to be made with. */
+	revision_id: number;
+	name: string;
+	sha256: string;
+	bytes: number;
+	sent_by: 'tuner' | 'customer';
+	/** received → reading → screened, or failed with a message. */
+	state: 'received' | 'reading' | 'screened' | 'failed';
+	/** Share read, 0–100, while reading. */
+	progress: Generated<number>;
+	message: string | null;
+	rows: Generated<number>;
+	duration_s: Generated<number>;
+	received_at: Fixed<string>;
+}
+
+export interface LogChannelTable {
+	id: Id;
+	log_id: number;
+	/** Canonical id; `time` for a time axis. */
+	channel: string;
+	/** Number of the time axis that the samples stand on. */
+	base: number;
+	raw: string;
+	raw_unit: string;
+	unit: string;
+	note: string;
+	source: string;
+	rate_hz: number;
+	samples: number;
+	texts: string;
+}
+
+export interface LogBlockTable {
+	channel_row: number;
+	/** 0: the samples; 1 and up: levels of the minimum/maximum pyramid. */
+	level: number;
+	block: number;
+	bytes: Uint8Array;
+}
+
+export interface ScreeningTable {
+	id: Id;
+	log_id: number;
+	version: number;
+	profile: string;
+	/** `tanto.screen/1` */
+	report: string;
+	/** Required correction per cell and bank, and their difference. */
+	cells: string;
+	/** Pulls with their curves over engine speed. */
+	pulls: string;
+	/** Columns that nobody recognised. */
+	unmapped: string;
+	created_at: Fixed<string>;
+}
+
+export interface LinkTable {
+	id: Id;
+	job_id: number;
+	/** SHA-256 of the token; the token itself is only ever in the link. */
+	token_hash: string;
+	created_at: Fixed<string>;
+	expires_at: string;
+	revoked_at: string | null;
+}
+
+export interface AssignmentTable {
+	customer_id: number;
+	/** Raw name and unit, see `assignmentKey`. */
+	key: string;
+	channel: string | null;
+	unit: string | null;
+}
+
+export interface Database {
+	customers: CustomerTable;
+	vehicles: VehicleTable;
+	jobs: JobTable;
+	revisions: RevisionTable;
+	attachments: AttachmentTable;
+	logs: LogTable;
+	log_channels: LogChannelTable;
+	log_blocks: LogBlockTable;
+	screenings: ScreeningTable;
+	links: LinkTable;
+	assignments: AssignmentTable;
+}

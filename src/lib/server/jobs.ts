@@ -1,0 +1,262 @@
+/** Customers, vehicles and jobs. */
+import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import type { Report } from '../../core/screening/report.ts';
+import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
+import type { Db } from './db/open.ts';
+import { contentHash } from './revisions.ts';
+
+export interface NewJob {
+	customer: string;
+	email: string | null;
+	title: string;
+	vehicle: Vehicle;
+	calibration: Calibration;
+}
+
+/** Creates customer (or takes the one of the same name and address), vehicle, job and R0, all or nothing. */
+export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<number> {
+	const at = now.toISOString();
+	const vehicle = parseVehicle(job.vehicle);
+	const calibration = parseCalibration(job.calibration);
+	return db.transaction().execute(async (trx) => {
+		const known = await trx
+			.selectFrom('customers')
+			.select('id')
+			.where('name', '=', job.customer)
+			.where('email', job.email === null ? 'is' : '=', job.email)
+			.executeTakeFirst();
+		const customerId =
+			known?.id ??
+			Number(
+				(
+					await trx
+						.insertInto('customers')
+						.values({ name: job.customer, email: job.email, created_at: at })
+						.executeTakeFirstOrThrow()
+				).insertId
+			);
+		const { insertId: vehicleId } = await trx
+			.insertInto('vehicles')
+			.values({ customer_id: customerId, document: JSON.stringify(vehicle), created_at: at })
+			.executeTakeFirstOrThrow();
+		const { insertId: jobId } = await trx
+			.insertInto('jobs')
+			.values({
+				customer_id: customerId,
+				vehicle_id: Number(vehicleId),
+				title: job.title,
+				waiting_on: 'customer',
+				waiting_since: at,
+				created_at: at
+			})
+			.executeTakeFirstOrThrow();
+		await trx
+			.insertInto('revisions')
+			.values({
+				job_id: Number(jobId),
+				number: 0,
+				state: 'baseline',
+				document: JSON.stringify(calibration),
+				content_hash: contentHash(calibration),
+				changes: '[]',
+				proposal_logs: '[]',
+				notes: '',
+				created_at: at
+			})
+			.execute();
+		return Number(jobId);
+	});
+}
+
+export interface QueueRow {
+	id: number;
+	title: string;
+	customer: string;
+	vehicle: string;
+	waitingOn: 'tuner' | 'customer';
+	waitingSince: string;
+	/** Newest revision, and whether it is a draft. */
+	revision: number;
+	draft: boolean;
+	logs: number;
+	/** State of the newest log. */
+	logState: string | null;
+	verdict: Report['verdict'] | null;
+	finding: string | null;
+	findingSeverity: string | null;
+	notChecked: number;
+}
+
+const VERDICT_RANK: Record<string, number> = { stop: 0, fix: 1, watch: 2, clear: 3 };
+
+/** What needs the tuner next: waiting on the tuner first, stops before anything else, then by how long it has waited. */
+export async function queue(db: Db): Promise<QueueRow[]> {
+	const jobs = await db
+		.selectFrom('jobs')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.select([
+			'jobs.id',
+			'jobs.title',
+			'jobs.waiting_on',
+			'jobs.waiting_since',
+			'customers.name as customer',
+			'vehicles.document as vehicle'
+		])
+		.execute();
+	const revisions = await db
+		.selectFrom('revisions')
+		.select(['job_id', 'number', 'state'])
+		.orderBy('number')
+		.execute();
+	const logs = await db.selectFrom('logs').select(['id', 'job_id', 'state']).orderBy('id').execute();
+	const reports = await db
+		.selectFrom('screenings')
+		.innerJoin('logs', 'logs.id', 'screenings.log_id')
+		.select(['logs.id', 'screenings.report'])
+		.where('logs.id', 'in', (q) =>
+			q
+				.selectFrom('logs')
+				.select(({ fn }) => fn.max('id').as('id'))
+				.groupBy('job_id')
+		)
+		.execute();
+	const reportOf = new Map(reports.map((r) => [r.id, JSON.parse(r.report) as Report]));
+	const rows = jobs.map((j): QueueRow => {
+		const mine = logs.filter((l) => l.job_id === j.id);
+		const last = mine[mine.length - 1];
+		const report = last ? reportOf.get(last.id) : undefined;
+		const newest = revisions.filter((r) => r.job_id === j.id).at(-1);
+		const worst = report?.findings[0];
+		return {
+			id: j.id,
+			title: j.title,
+			customer: j.customer,
+			vehicle: (JSON.parse(j.vehicle) as Vehicle).name,
+			waitingOn: j.waiting_on,
+			waitingSince: j.waiting_since,
+			revision: newest?.number ?? 0,
+			draft: newest?.state === 'draft',
+			logs: mine.length,
+			logState: last?.state ?? null,
+			verdict: report?.verdict ?? null,
+			finding: worst?.title ?? null,
+			findingSeverity: worst?.severity ?? null,
+			notChecked: report?.checks.filter((c) => c.outcome === 'not-checked').length ?? 0
+		};
+	});
+	const rank = (r: QueueRow) => (r.waitingOn === 'tuner' ? (VERDICT_RANK[r.verdict ?? 'clear'] ?? 3) : 10);
+	return rows.sort((a, b) => rank(a) - rank(b) || a.waitingSince.localeCompare(b.waitingSince));
+}
+
+export async function setWaiting(
+	db: Db,
+	jobId: number,
+	on: 'tuner' | 'customer',
+	now = new Date()
+): Promise<void> {
+	await db
+		.updateTable('jobs')
+		.set({ waiting_on: on, waiting_since: now.toISOString() })
+		.where('id', '=', jobId)
+		.execute();
+}
+
+export interface JobView {
+	id: number;
+	title: string;
+	customer: string;
+	email: string | null;
+	customerId: number;
+	vehicle: Vehicle;
+	waitingOn: 'tuner' | 'customer';
+	waitingSince: string;
+	createdAt: string;
+}
+
+export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
+	const row = await db
+		.selectFrom('jobs')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.select([
+			'jobs.id',
+			'jobs.title',
+			'jobs.waiting_on',
+			'jobs.waiting_since',
+			'jobs.created_at',
+			'jobs.customer_id',
+			'customers.name',
+			'customers.email',
+			'vehicles.document'
+		])
+		.where('jobs.id', '=', jobId)
+		.executeTakeFirst();
+	if (!row) return null;
+	return {
+		id: row.id,
+		title: row.title,
+		customer: row.name,
+		email: row.email,
+		customerId: row.customer_id,
+		vehicle: parseVehicle(JSON.parse(row.document)),
+		waitingOn: row.waiting_on,
+		waitingSince: row.waiting_since,
+		createdAt: row.created_at
+	};
+}
+
+/** A bead on the string of a job: a revision or a log, in the order of time. */
+export interface Bead {
+	kind: 'revision' | 'log';
+	id: number;
+	label: string;
+	at: string;
+	/** Verdict of a log, state of a revision. */
+	state: string;
+	detail: string;
+}
+
+export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
+	const revisions = await db
+		.selectFrom('revisions')
+		.select(['id', 'number', 'state', 'created_at', 'released_at', 'changes'])
+		.where('job_id', '=', jobId)
+		.execute();
+	const logs = await db
+		.selectFrom('logs')
+		.leftJoin('screenings', 'screenings.log_id', 'logs.id')
+		.innerJoin('revisions', 'revisions.id', 'logs.revision_id')
+		.select([
+			'logs.id',
+			'logs.name',
+			'logs.state',
+			'logs.received_at',
+			'screenings.report',
+			'revisions.number as made_with'
+		])
+		.where('logs.job_id', '=', jobId)
+		.execute();
+	const beads: Bead[] = [
+		...revisions.map((r): Bead => ({
+			kind: 'revision',
+			id: r.id,
+			label: `R${r.number}`,
+			at: r.released_at ?? r.created_at,
+			state: r.state,
+			detail:
+				r.state === 'baseline'
+					? 'as received'
+					: `${(JSON.parse(r.changes) as unknown[]).length} cells changed`
+		})),
+		...logs.map((l): Bead => ({
+			kind: 'log',
+			id: l.id,
+			label: l.name,
+			at: l.received_at,
+			state: l.report ? (JSON.parse(l.report) as Report).verdict : l.state,
+			detail: `made with R${l.made_with}`
+		}))
+	];
+	return beads.sort((a, b) => a.at.localeCompare(b.at) || (a.kind === 'revision' ? -1 : 1));
+}

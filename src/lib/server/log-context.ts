@@ -1,0 +1,54 @@
+/** What a log is screened with: its vehicle, the revisions of its job, what this customer's columns were called before. */
+import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import type { Assignment } from '../../core/channels/recognise.ts';
+import { parseJson } from '../../core/parse.ts';
+import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
+import type { Db } from './db/open.ts';
+
+export interface LogContext {
+	log: { id: number; sha256: string; job_id: number };
+	revisionId: number;
+	vehicle: Vehicle;
+	/** Frozen revisions of the job up to and with the stated one, oldest first. */
+	calibrations: Calibration[];
+	/** Index of the stated one. */
+	stated: number;
+	remembered: Map<string, Assignment>;
+}
+
+export async function contextOf(db: Db, logId: number): Promise<LogContext> {
+	const log = await db
+		.selectFrom('logs')
+		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
+		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.select([
+			'logs.id',
+			'logs.sha256',
+			'logs.job_id',
+			'logs.revision_id',
+			'jobs.customer_id',
+			'vehicles.document'
+		])
+		.where('logs.id', '=', logId)
+		.executeTakeFirstOrThrow();
+	const revisions = await db
+		.selectFrom('revisions')
+		.select(['id', 'document'])
+		.where('job_id', '=', log.job_id)
+		.where((e) => e.or([e('state', '!=', 'draft'), e('id', '=', log.revision_id)]))
+		.orderBy('number')
+		.execute();
+	const rows = await db
+		.selectFrom('assignments')
+		.selectAll()
+		.where('customer_id', '=', log.customer_id)
+		.execute();
+	return {
+		log: { id: log.id, sha256: log.sha256, job_id: log.job_id },
+		revisionId: log.revision_id,
+		vehicle: parseVehicle(parseJson(log.document)),
+		calibrations: revisions.map((r) => parseCalibration(parseJson(r.document))),
+		stated: revisions.findIndex((r) => r.id === log.revision_id),
+		remembered: new Map(rows.map((r) => [r.key, { channel: r.channel, unit: r.unit }]))
+	};
+}

@@ -1,0 +1,163 @@
+/** Logs of a job: receiving them, and what is known of each. */
+import type { CorrectionCells } from '../../core/cells/correction-map.ts';
+import { assignmentKey, type Assignment } from '../../core/channels/recognise.ts';
+import type { UnmappedColumn } from '../../core/logfile/log.ts';
+import type { Report } from '../../core/screening/report.ts';
+import type { Profile } from '../../core/screening/profile.ts';
+import type { PullCurves } from '../../core/segments/pull-curves.ts';
+import type { App } from './app.ts';
+import type { Db } from './db/open.ts';
+import { safeName, type StoredFile } from './files.ts';
+import { setWaiting } from './jobs.ts';
+import { startLog } from './processing.ts';
+import { currentRevision } from './revisions.ts';
+
+export interface Received {
+	id: number;
+	/** The same bytes were already in this job. */
+	duplicate: boolean;
+}
+
+/** Puts a received file into a job as a log and starts reading it. */
+export async function addLog(
+	app: App,
+	jobId: number,
+	name: string,
+	file: StoredFile,
+	sentBy: 'tuner' | 'customer',
+	revisionId?: number,
+	now = new Date()
+): Promise<Received> {
+	const { db } = app;
+	const same = await db
+		.selectFrom('logs')
+		.select('id')
+		.where('job_id', '=', jobId)
+		.where('sha256', '=', file.sha256)
+		.executeTakeFirst();
+	if (same) return { id: same.id, duplicate: true };
+	const { insertId } = await db
+		.insertInto('logs')
+		.values({
+			job_id: jobId,
+			revision_id: revisionId ?? (await currentRevision(db, jobId)).id,
+			name: safeName(name),
+			sha256: file.sha256,
+			bytes: file.bytes,
+			sent_by: sentBy,
+			state: 'received',
+			received_at: now.toISOString()
+		})
+		.executeTakeFirstOrThrow();
+	const id = Number(insertId);
+	await setWaiting(db, jobId, 'tuner', now);
+	startLog(app, id);
+	return { id, duplicate: false };
+}
+
+export interface LogLine {
+	id: number;
+	jobId: number;
+	name: string;
+	state: 'received' | 'reading' | 'screened' | 'failed';
+	progress: number;
+	message: string | null;
+	revisionId: number;
+	revision: number;
+	bytes: number;
+	rows: number;
+	durationS: number;
+	sentBy: 'tuner' | 'customer';
+	receivedAt: string;
+	sha256: string;
+}
+
+function lines(db: Db) {
+	return db
+		.selectFrom('logs')
+		.innerJoin('revisions', 'revisions.id', 'logs.revision_id')
+		.select([
+			'logs.id',
+			'logs.job_id as jobId',
+			'logs.name',
+			'logs.state',
+			'logs.progress',
+			'logs.message',
+			'logs.revision_id as revisionId',
+			'revisions.number as revision',
+			'logs.bytes',
+			'logs.rows',
+			'logs.duration_s as durationS',
+			'logs.sent_by as sentBy',
+			'logs.received_at as receivedAt',
+			'logs.sha256'
+		]);
+}
+
+export async function logLine(db: Db, id: number): Promise<LogLine | null> {
+	return (await lines(db).where('logs.id', '=', id).executeTakeFirst()) ?? null;
+}
+
+export async function logsOf(db: Db, jobId: number): Promise<LogLine[]> {
+	return lines(db).where('logs.job_id', '=', jobId).orderBy('logs.id').execute();
+}
+
+export interface Screening {
+	version: number;
+	profile: Profile;
+	report: Report;
+	cells: CorrectionCells | null;
+	pulls: PullCurves[];
+	unmapped: UnmappedColumn[];
+	at: string;
+}
+
+/** The newest screening of a log; `null` while there is none. */
+export async function screeningOf(db: Db, logId: number): Promise<Screening | null> {
+	const row = await db
+		.selectFrom('screenings')
+		.selectAll()
+		.where('log_id', '=', logId)
+		.orderBy('id', 'desc')
+		.executeTakeFirst();
+	if (!row) return null;
+	return {
+		version: row.version,
+		profile: JSON.parse(row.profile) as Profile,
+		report: JSON.parse(row.report) as Report,
+		cells: JSON.parse(row.cells) as CorrectionCells | null,
+		pulls: JSON.parse(row.pulls) as PullCurves[],
+		unmapped: JSON.parse(row.unmapped) as UnmappedColumn[],
+		at: row.created_at
+	};
+}
+
+/** Remembers for this customer what a column is, and reads the log again with it. */
+export async function assignColumn(
+	app: App,
+	log: LogLine,
+	customerId: number,
+	column: { name: string; unit: string },
+	assignment: Assignment
+): Promise<void> {
+	await app.db
+		.insertInto('assignments')
+		.values({ customer_id: customerId, key: assignmentKey(column.name, column.unit), ...assignment })
+		.onConflict((c) => c.columns(['customer_id', 'key']).doUpdateSet(assignment))
+		.execute();
+	await readAgain(app, log.id);
+}
+
+export async function readAgain(app: App, logId: number): Promise<void> {
+	await app.db
+		.updateTable('logs')
+		.set({ state: 'received', message: null, progress: 0 })
+		.where('id', '=', logId)
+		.execute();
+	startLog(app, logId);
+}
+
+/** Takes a log that can't be read, or was sent by mistake, out of its job. */
+export async function removeLog(db: Db, logId: number): Promise<void> {
+	await db.deleteFrom('logs').where('id', '=', logId).execute();
+}

@@ -1,0 +1,246 @@
+/** Revisions of a job: drafts that hold their changes against the parent, and frozen, numbered, hashed ones. */
+import { createHash } from 'node:crypto';
+import { z } from 'zod';
+import { compare, type Change } from '../../core/calibration/compare.ts';
+import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import { InputError } from '../../core/input-error.ts';
+import { draftChangeSchema, grouped, withChanges, type DraftChange } from '../../core/revising/revise.ts';
+import { proposalSchema, type Proposal } from '../../core/revising/proposal.ts';
+import type { Report } from '../../core/screening/report.ts';
+import type { Db } from './db/open.ts';
+
+/** JSON with keys in order, so that the same content has the same hash however it was written. */
+function canonical(value: unknown): string {
+	if (Array.isArray(value)) return `[${value.map(canonical).join(',')}]`;
+	if (typeof value === 'object' && value !== null)
+		return `{${Object.entries(value)
+			.filter(([, v]) => v !== undefined)
+			.sort(([a], [b]) => (a < b ? -1 : 1))
+			.map(([k, v]) => `${JSON.stringify(k)}:${canonical(v)}`)
+			.join(',')}}`;
+	return JSON.stringify(value);
+}
+
+/** SHA-256 over the canonical JSON of a calibration. */
+export function contentHash(calibration: Calibration): string {
+	return createHash('sha256').update(canonical(calibration)).digest('hex');
+}
+
+export interface Revision {
+	id: number;
+	jobId: number;
+	number: number;
+	parentId: number | null;
+	state: 'baseline' | 'draft' | 'released';
+	calibration: Calibration;
+	contentHash: string;
+	changes: DraftChange[];
+	proposal: Proposal | null;
+	proposalLogs: number[];
+	notes: string;
+	overrideReason: string | null;
+	createdAt: string;
+	releasedAt: string | null;
+}
+
+export async function revision(db: Db, id: number): Promise<Revision | null> {
+	const r = await db.selectFrom('revisions').selectAll().where('id', '=', id).executeTakeFirst();
+	if (!r) return null;
+	return {
+		id: r.id,
+		jobId: r.job_id,
+		number: r.number,
+		parentId: r.parent_id,
+		state: r.state,
+		calibration: parseCalibration(JSON.parse(r.document)),
+		contentHash: r.content_hash,
+		changes: z.array(draftChangeSchema).parse(JSON.parse(r.changes)),
+		proposal: r.proposal ? proposalSchema.parse(JSON.parse(r.proposal)) : null,
+		proposalLogs: z.array(z.number()).parse(JSON.parse(r.proposal_logs)),
+		notes: r.notes,
+		overrideReason: r.override_reason,
+		createdAt: r.created_at,
+		releasedAt: r.released_at
+	};
+}
+
+export interface RevisionLine {
+	id: number;
+	number: number;
+	state: Revision['state'];
+	createdAt: string;
+	releasedAt: string | null;
+}
+
+export async function revisionsOf(db: Db, jobId: number): Promise<RevisionLine[]> {
+	const rows = await db
+		.selectFrom('revisions')
+		.select(['id', 'number', 'state', 'created_at', 'released_at'])
+		.where('job_id', '=', jobId)
+		.orderBy('number')
+		.execute();
+	return rows.map((r) => ({
+		id: r.id,
+		number: r.number,
+		state: r.state,
+		createdAt: r.created_at,
+		releasedAt: r.released_at
+	}));
+}
+
+/** The newest frozen revision: what the car should have in it. */
+export async function currentRevision(db: Db, jobId: number): Promise<RevisionLine> {
+	const frozen = (await revisionsOf(db, jobId)).filter((r) => r.state !== 'draft');
+	return frozen[frozen.length - 1]!;
+}
+
+/** A draft from a frozen revision with a proposal beside it; nothing is accepted yet. */
+export async function createDraft(
+	db: Db,
+	parent: Revision,
+	proposal: Proposal | null,
+	logIds: readonly number[],
+	now = new Date()
+): Promise<number> {
+	if (parent.state === 'draft')
+		throw new InputError('a draft starts from a revision that is released or was received');
+	const lines = await revisionsOf(db, parent.jobId);
+	const open = lines.find((l) => l.state === 'draft');
+	if (open) throw new InputError(`R${open.number} is still a draft; release or discard it first`);
+	const { insertId } = await db
+		.insertInto('revisions')
+		.values({
+			job_id: parent.jobId,
+			number: Math.max(...lines.map((l) => l.number)) + 1,
+			parent_id: parent.id,
+			state: 'draft',
+			document: JSON.stringify(parent.calibration),
+			content_hash: parent.contentHash,
+			changes: '[]',
+			proposal: proposal ? JSON.stringify(proposal) : null,
+			proposal_logs: JSON.stringify(logIds),
+			notes: '',
+			created_at: now.toISOString()
+		})
+		.executeTakeFirstOrThrow();
+	return Number(insertId);
+}
+
+/** Replaces all changes of a draft; its document is always the parent with exactly these changes. */
+export async function saveChanges(db: Db, draft: Revision, changes: readonly DraftChange[]): Promise<void> {
+	if (draft.state !== 'draft')
+		throw new InputError(`R${draft.number} is released; it can't be changed any more`);
+	const parent = await revision(db, draft.parentId!);
+	const calibration = withChanges(parent!.calibration, grouped(changes));
+	await db
+		.updateTable('revisions')
+		.set({
+			changes: JSON.stringify(changes),
+			document: JSON.stringify(calibration),
+			content_hash: contentHash(calibration)
+		})
+		.where('id', '=', draft.id)
+		.where('state', '=', 'draft')
+		.execute();
+}
+
+export async function discardDraft(db: Db, draft: Revision): Promise<void> {
+	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is released; it can't be discarded`);
+	await db.deleteFrom('revisions').where('id', '=', draft.id).where('state', '=', 'draft').execute();
+}
+
+/** What stands between a draft and its release. */
+export interface ReleaseCheck {
+	changes: Change[];
+	/** Every change makes things safer or is a mere record. */
+	onlySafer: boolean;
+	/** Findings at stop of the newest screened log. */
+	stops: { title: string; summary: string; logId: number }[];
+	/** Changes without a reason: they have to be given one first. */
+	unexplained: string[];
+	/** Nothing differs from the parent. */
+	empty: boolean;
+	/** Release is refused unless the tuner writes why. */
+	needsReason: boolean;
+}
+
+export async function releaseCheck(db: Db, draft: Revision): Promise<ReleaseCheck> {
+	const parent = await revision(db, draft.parentId!);
+	const { changes } = compare(parent!.calibration, draft.calibration);
+	const last = await db
+		.selectFrom('logs')
+		.innerJoin('screenings', 'screenings.log_id', 'logs.id')
+		.select(['logs.id', 'screenings.report'])
+		.where('logs.job_id', '=', draft.jobId)
+		.orderBy('logs.id', 'desc')
+		.executeTakeFirst();
+	const report = last ? (JSON.parse(last.report) as Report) : null;
+	const stops = (report?.findings ?? [])
+		.filter((f) => f.severity === 'stop')
+		.map((f) => ({ title: f.title, summary: f.summary, logId: last!.id }));
+	const onlySafer = changes.every((c) => c.class === 'safer' || c.class === 'neutral');
+	const unexplained = [...new Set(draft.changes.filter((c) => !c.reason.trim()).map((c) => c.item))];
+	return {
+		changes,
+		onlySafer,
+		stops,
+		unexplained,
+		empty: changes.length === 0,
+		needsReason: stops.length > 0 && !onlySafer
+	};
+}
+
+/** Change notes from the reasons of a draft, one line per item and reason; the tuner edits them before release. */
+export function notesFrom(draft: Revision): string {
+	const byReason = new Map<string, { items: Set<string>; cells: number }>();
+	for (const c of draft.changes) {
+		const reason = c.reason.trim();
+		const entry = byReason.get(reason) ?? { items: new Set<string>(), cells: 0 };
+		entry.items.add(draft.calibration.items.find((i) => i.id === c.item)?.title ?? c.item);
+		entry.cells++;
+		byReason.set(reason, entry);
+	}
+	return [...byReason]
+		.map(
+			([reason, { items, cells }]) =>
+				`${[...items].join(', ')}: ${cells} cell${cells === 1 ? '' : 's'}. ${reason}`
+		)
+		.join('\n');
+}
+
+/**
+ * Freezes a draft.
+ * @throws InputError when it is empty, a change has no reason, or a stop stands and no reason was written
+ */
+export async function release(
+	db: Db,
+	draft: Revision,
+	notes: string,
+	overrideReason: string | null,
+	now = new Date()
+): Promise<void> {
+	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is already released`);
+	const check = await releaseCheck(db, draft);
+	if (check.empty)
+		throw new InputError('nothing differs from the revision before; there is nothing to release');
+	if (check.unexplained.length)
+		throw new InputError(
+			`changes without a reason: ${check.unexplained.join(', ')}. Give every change its reason first`
+		);
+	const reason = overrideReason?.trim() ?? '';
+	if (check.needsReason && reason.length < 10)
+		throw new InputError(
+			`"${check.stops[0]!.title}" stands at stop and this revision doesn't only make things safer. Resolve it, or write why it may go out all the same (a sentence)`
+		);
+	await db
+		.updateTable('revisions')
+		.set({
+			state: 'released',
+			notes: notes.trim(),
+			override_reason: check.needsReason ? reason : null,
+			released_at: now.toISOString()
+		})
+		.where('id', '=', draft.id)
+		.where('state', '=', 'draft')
+		.execute();
+}

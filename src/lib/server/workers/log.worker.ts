@@ -1,0 +1,101 @@
+/** Runs in a worker thread: reads, screens and stores logs; proposes revisions from stored ones. Thin: the core computes. */
+import { createReadStream } from 'node:fs';
+import { stat } from 'node:fs/promises';
+import { InputError } from '../../../core/input-error.ts';
+import { readLogAsync } from '../../../core/logfile/read.ts';
+import { correctionCells } from '../../../core/cells/correction-map.ts';
+import { propose as proposeCore } from '../../../core/revising/revise.ts';
+import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
+import { pullCurves } from '../../../core/segments/pull-curves.ts';
+import { assumedBaroKpa, gaugeStoich } from '../../../core/vehicle.ts';
+import { connect, type Db } from '../db/open.ts';
+import { contextOf } from '../log-context.ts';
+import { loadLog, storeColumns } from '../log-store.ts';
+import { pathOfFile } from '../files.ts';
+import type { LogTask, LogTaskResult, ProposeTask, ProposeTaskResult } from './tasks.ts';
+
+const CHUNK = 1 << 20;
+
+const connections = new Map<string, Db>();
+function database(dataDir: string): Db {
+	let db = connections.get(dataDir);
+	if (!db) connections.set(dataDir, (db = connect(dataDir)));
+	return db;
+}
+
+/** The message of a fault of the input; anything else is a fault of ours and goes up. */
+function messageOf(e: unknown): string {
+	if (e instanceof InputError) return e.message;
+	throw e;
+}
+
+export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskResult> {
+	const db = database(dataDir);
+	try {
+		const context = await contextOf(db, logId);
+		const path = pathOfFile(dataDir, context.log.sha256);
+		const total = (await stat(path)).size;
+		let read = 0;
+		let told = 0;
+		async function* chunks() {
+			for await (const chunk of createReadStream(path, { highWaterMark: CHUNK })) {
+				const bytes = chunk as Uint8Array;
+				read += bytes.length;
+				const percent = Math.floor((100 * read) / total);
+				if (percent >= told + 10) {
+					told = percent;
+					await db.updateTable('logs').set({ progress: percent }).where('id', '=', logId).execute();
+				}
+				yield bytes;
+			}
+		}
+		const log = await readLogAsync(chunks(), {
+			gaugeStoich: gaugeStoich(context.vehicle),
+			baroKpa: assumedBaroKpa(context.vehicle),
+			remembered: context.remembered
+		});
+		const input = prepare(log, context);
+		const report = screenPrepared(input);
+		await db.transaction().execute(async (trx) => {
+			await storeColumns(trx, logId, log);
+			await trx
+				.insertInto('screenings')
+				.values({
+					log_id: logId,
+					version: CHECKS_VERSION,
+					profile: JSON.stringify(input.profile),
+					report: JSON.stringify(report),
+					cells: JSON.stringify(correctionCells(input)),
+					pulls: JSON.stringify(pullCurves(input)),
+					unmapped: JSON.stringify(log.unmapped.filter((u) => !u.private)),
+					created_at: new Date().toISOString()
+				})
+				.execute();
+			await trx
+				.updateTable('logs')
+				.set({ state: 'screened', progress: 100, message: null, rows: log.rows, duration_s: log.durationS })
+				.where('id', '=', logId)
+				.execute();
+		});
+		return { ok: true };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function propose({ dataDir, logIds, revisionId }: ProposeTask): Promise<ProposeTaskResult> {
+	const db = database(dataDir);
+	try {
+		const evidence = [];
+		for (const id of logIds) {
+			const context = await contextOf(db, id);
+			if (context.revisionId !== revisionId)
+				throw new InputError('all logs of a proposal have to be made with the revision that it starts from');
+			const input = prepare(await loadLog(db, id), context);
+			evidence.push({ input, findings: screenPrepared(input).findings });
+		}
+		return { ok: true, proposal: proposeCore(evidence) };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}

@@ -1,0 +1,93 @@
+<script lang="ts">
+	/** A map of percent per cell. The inked square in a cell's corner shows how much data stands behind it. */
+	import type { CellMap } from '../../../core/cells/correction-map';
+	import { usePreferences } from '../preferences.svelte';
+	import { signedText, tint, trust } from './colour';
+
+	let {
+		map,
+		x,
+		y,
+		xLabel,
+		yLabel,
+		yUnit,
+		caption
+	}: {
+		map: CellMap;
+		x: number[];
+		y: number[];
+		xLabel: string;
+		yLabel: string;
+		yUnit: string;
+		caption: string;
+	} = $props();
+
+	const preferences = usePreferences();
+	/** Columns and rows that hold anything: empty edges aren't shown. */
+	const columns = $derived(x.map((_, c) => c).filter((c) => map.samples.some((row) => (row[c] ?? 0) > 0)));
+	const rows = $derived(
+		y
+			.map((_, r) => r)
+			.filter((r) => (map.samples[r] ?? []).some((n) => n > 0))
+			.reverse()
+	);
+	const yText = (v: number) => {
+		const s = preferences.shown(v, yUnit);
+		return s.value.toFixed(yUnit === 'kPa' ? s.decimals : 0);
+	};
+</script>
+
+{#if columns.length === 0}
+	<p class="text-muted">No usable sample fell into a cell: see which driving the log lacks.</p>
+{:else}
+	<div class="overflow-x-auto">
+		<table class="numbers border-separate border-spacing-px text-right">
+			<caption class="text-muted pb-1 text-left font-sans text-[13px]">{caption}</caption>
+			<thead>
+				<tr>
+					<th class="text-muted pr-2 text-left font-normal"
+						>{yLabel}{yUnit ? `, ${preferences.shown(1, yUnit).unit}` : ''}</th
+					>
+					{#each columns as c (c)}<th scope="col" class="text-muted min-w-[46px] px-1 font-normal">{x[c]}</th
+						>{/each}
+				</tr>
+			</thead>
+			<tbody>
+				{#each rows as r (r)}
+					<tr>
+						<th scope="row" class="text-muted pr-2 font-normal">{yText(y[r]!)}</th>
+						{#each columns as c (c)}
+							{@const p = map.percent[r]?.[c] ?? null}
+							{@const n = map.samples[r]?.[c] ?? 0}
+							{@const weak = n < 10}
+							<td
+								class="relative h-[22px] pr-1 pl-3 {weak ? 'text-muted' : ''}"
+								style:background={weak ? 'transparent' : tint(p)}
+								title={p === null
+									? undefined
+									: `${signedText(p, 2)} % from ${n} samples${map.se[r]?.[c] == null ? '' : `, ± ${map.se[r]![c]} %`}`}
+							>
+								{#if p !== null}
+									<span
+										class="bg-ink absolute bottom-[3px] left-[3px]"
+										style:width="{8 * trust(n)}px"
+										style:height="{8 * trust(n)}px"
+										aria-hidden="true"
+									></span>
+									{signedText(p)}
+								{/if}
+							</td>
+						{/each}
+					</tr>
+				{/each}
+			</tbody>
+			<tfoot>
+				<tr
+					><td></td><td colspan={columns.length} class="text-muted pt-0.5 text-left font-sans text-[12.5px]"
+						>{xLabel}</td
+					></tr
+				>
+			</tfoot>
+		</table>
+	</div>
+{/if}

@@ -1,0 +1,28 @@
+/** Lean against rich as colour: a diverging scale through the ground colour; the sign is always printed as well. */
+
+/** Share of the full tone at this many percent. */
+const FULL_PCT = 10;
+
+/**
+ * Background of a cell.
+ * @param percent positive wants fuel (lean), negative has too much (rich)
+ */
+export function tint(percent: number | null): string {
+	if (percent === null) return 'transparent';
+	const share = Math.min(1, Math.abs(percent) / FULL_PCT) * 62;
+	return `color-mix(in oklab, var(${percent > 0 ? '--lean' : '--rich'}) ${share.toFixed(0)}%, var(--sheet))`;
+}
+
+/** Samples from which a cell counts as proven. */
+const PROVEN = 40;
+
+/** Side of the inked square as a share of its field, 0–1: a full square is proven, a dot is a guess. */
+export function trust(samples: number): number {
+	if (samples <= 0) return 0;
+	return Math.max(0.22, Math.min(1, Math.sqrt(samples / PROVEN)));
+}
+
+export function signedText(percent: number, decimals = 1): string {
+	const text = Math.abs(percent).toFixed(decimals);
+	return Number(text) === 0 ? text : `${percent < 0 ? '−' : '+'}${text}`;
+}

@@ -1,0 +1,59 @@
+/** The command list: every action of the page and its key. Pages register what they can do while they are shown. */
+import { getContext, onDestroy, setContext } from 'svelte';
+
+export interface Command {
+	id: string;
+	title: string;
+	/** Key as `KeyboardEvent.key`, pressed alone outside of fields. */
+	key?: string;
+	run: () => void;
+}
+
+const KEY = Symbol('commands');
+
+export class Commands {
+	private groups: Command[][] = $state.raw([]);
+	open = $state(false);
+	keysOpen = $state(false);
+
+	get all(): Command[] {
+		return this.groups.flat();
+	}
+
+	add(group: Command[]): () => void {
+		this.groups = [...this.groups, group];
+		return () => {
+			this.groups = this.groups.filter((g) => g !== group);
+		};
+	}
+
+	/** Handles a key press of the page: Ctrl+K, ?, and the commands' own keys. */
+	press(event: KeyboardEvent): void {
+		if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
+			event.preventDefault();
+			this.open = !this.open;
+			return;
+		}
+		const at = event.target as HTMLElement | null;
+		if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+		if (at?.closest('input, textarea, select, [role="grid"], [role="dialog"]')) return;
+		if (event.key === '?') {
+			this.keysOpen = true;
+			return;
+		}
+		const command = this.all.find((c) => c.key === event.key);
+		if (!command) return;
+		event.preventDefault();
+		command.run();
+	}
+}
+
+export function provideCommands(): Commands {
+	return setContext(KEY, new Commands());
+}
+
+/** Registers commands for as long as the calling component lives. */
+export function useCommands(group: Command[]): void {
+	const remove = getContext<Commands>(KEY).add(group);
+	onDestroy(remove);
+}

@@ -1,0 +1,274 @@
+<script lang="ts">
+	/**
+	 * A table of the calibration as a real grid: arrows and shift-arrows select, typing edits the selection (`14`, `+2%`, `-1.5`,
+	 * `*0.97`, `=14`), copy and paste as tab-separated text.
+	 */
+	import type { CurveItem, MapItem } from '../../../core/calibration/document';
+	import { decimalsOf } from '../../../core/calibration/document';
+	import { parseBlock, parseOperation } from '../../../core/revising/operations';
+	import { signedText, tint } from '../cellmap/colour';
+	import type { Cell, DraftEditor } from './draft.svelte';
+
+	let {
+		item,
+		editor,
+		show,
+		selection = $bindable([])
+	}: {
+		item: MapItem | CurveItem;
+		editor: DraftEditor;
+		/** What the cells show: values, or the change against the parent. */
+		show: 'value' | 'delta' | 'percent';
+		selection?: Cell[];
+	} = $props();
+
+	const xs = $derived(item.x.points);
+	/** Shown from the highest load down. */
+	const ys = $derived(item.kind === 'map' ? [...item.y.points].reverse() : [0]);
+	const decimals = $derived(decimalsOf(item));
+	let anchor = $state({ c: 0, r: 0 });
+	let focus = $state({ c: 0, r: 0 });
+	let entry = $state('');
+	let wrong = $state('');
+	let dragging = false;
+	const fuel = $derived(item.id.startsWith('fuel.') || item.id === 'maf.curve');
+
+	const box = $derived({
+		c0: Math.min(anchor.c, focus.c),
+		c1: Math.max(anchor.c, focus.c),
+		r0: Math.min(anchor.r, focus.r),
+		r1: Math.max(anchor.r, focus.r)
+	});
+	const inside = (c: number, r: number) => c >= box.c0 && c <= box.c1 && r >= box.r0 && r <= box.r1;
+	function selected(): Cell[] {
+		const out: Cell[] = [];
+		for (let r = box.r0; r <= box.r1; r++)
+			for (let c = box.c0; c <= box.c1; c++) out.push({ x: xs[c]!, y: ys[r]! });
+		return out;
+	}
+	$effect(() => {
+		selection = selected();
+	});
+	// Another table has other corners.
+	$effect(() => {
+		void item.id;
+		anchor = { c: 0, r: 0 };
+		focus = { c: 0, r: 0 };
+		entry = '';
+	});
+
+	const here = $derived({ x: xs[focus.c] ?? 0, y: ys[focus.r] ?? 0 });
+	const change = $derived(editor.change(item.id, here));
+	const proposal = $derived(editor.proposal(item.id, here));
+
+	function text(cell: Cell): string {
+		const c = editor.change(item.id, cell);
+		const v = editor.value(item.id, cell);
+		if (show === 'value') return v.toFixed(decimals);
+		if (!c) return '';
+		const old = editor.old(item.id, cell);
+		return show === 'delta' ? signedText(v - old, decimals) : signedText(100 * (v / old - 1));
+	}
+	function background(cell: Cell): string | undefined {
+		const c = editor.change(item.id, cell) ?? editor.proposal(item.id, cell);
+		if (!c) return undefined;
+		const percent = fuel ? 100 * (c.to / c.from - 1) : (c.to - c.from) * 2.5;
+		return tint(percent);
+	}
+
+	function move(dc: number, dr: number, extend: boolean) {
+		focus = {
+			c: Math.max(0, Math.min(xs.length - 1, focus.c + dc)),
+			r: Math.max(0, Math.min(ys.length - 1, focus.r + dr))
+		};
+		if (!extend) anchor = focus;
+		document
+			.getElementById(`cell-${focus.c}-${focus.r}`)
+			?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+	}
+	function apply() {
+		const operation = parseOperation(entry);
+		if (!operation) {
+			wrong = `"${entry}" is no entry: write 14, =14, +1.5, -1.5, +2%, -2% or *0.97`;
+			return;
+		}
+		editor.edit(item.id, selected(), operation);
+		entry = '';
+		wrong = '';
+	}
+	function key(e: KeyboardEvent) {
+		const arrows: Record<string, [number, number]> = {
+			ArrowLeft: [-1, 0],
+			ArrowRight: [1, 0],
+			ArrowUp: [0, -1],
+			ArrowDown: [0, 1]
+		};
+		const arrow = arrows[e.key];
+		if (e.ctrlKey || e.metaKey) {
+			const k = e.key.toLowerCase();
+			if (k === 'z' && !e.shiftKey) editor.undo();
+			else if (k === 'y' || (k === 'z' && e.shiftKey)) editor.redo();
+			else if (k === 'a') {
+				anchor = { c: 0, r: 0 };
+				focus = { c: xs.length - 1, r: ys.length - 1 };
+			} else return;
+			e.preventDefault();
+			return;
+		}
+		if (arrow) move(...arrow, e.shiftKey);
+		else if (e.key === 'Enter' && entry) apply();
+		else if (e.key === 'Enter' && proposal) editor.accept(item.id, selected());
+		else if (e.key === 'Escape') {
+			entry = '';
+			wrong = '';
+		} else if (e.key === 'Backspace' && entry) entry = entry.slice(0, -1);
+		else if (e.key === 'Delete' || e.key === 'Backspace') editor.reject(item.id, selected());
+		else if (editor.editable && /^[0-9.,+\-*/=%]$/.test(e.key)) entry += e.key;
+		else return;
+		e.preventDefault();
+	}
+	function copy(e: ClipboardEvent) {
+		const rows: string[] = [];
+		for (let r = box.r0; r <= box.r1; r++) {
+			const cells: string[] = [];
+			for (let c = box.c0; c <= box.c1; c++)
+				cells.push(editor.value(item.id, { x: xs[c]!, y: ys[r]! }).toFixed(decimals));
+			rows.push(cells.join('\t'));
+		}
+		e.clipboardData?.setData('text/plain', rows.join('\n'));
+		e.preventDefault();
+	}
+	function paste(e: ClipboardEvent) {
+		e.preventDefault();
+		const block = parseBlock(e.clipboardData?.getData('text/plain') ?? '');
+		if (!block) {
+			wrong = 'what was pasted is no block of numbers';
+			return;
+		}
+		const targets: (Cell & { v: number })[] = [];
+		block.forEach((row, r) =>
+			row.forEach((v, c) => {
+				const x = xs[box.c0 + c];
+				const y = ys[box.r0 + r];
+				if (x !== undefined && y !== undefined) targets.push({ x, y, v });
+			})
+		);
+		const values = new Map(targets.map((t) => [`${t.x}|${t.y}`, t.v]));
+		editor.edit(
+			item.id,
+			targets.map(({ x, y }) => ({ x, y })),
+			(_, cell) => values.get(`${cell.x}|${cell.y}`)!
+		);
+	}
+</script>
+
+<svelte:window onpointerup={() => (dragging = false)} />
+<div class="overflow-x-auto">
+	<div
+		role="grid"
+		tabindex="0"
+		aria-label="{item.title ?? item.id}: {xs.length} by {ys.length} cells"
+		aria-activedescendant="cell-{focus.c}-{focus.r}"
+		aria-multiselectable="true"
+		aria-readonly={!editor.editable}
+		class="numbers inline-block text-right outline-offset-4 select-none"
+		onkeydown={key}
+		oncopy={copy}
+		onpaste={paste}
+	>
+		<div role="row" class="flex">
+			<span role="columnheader" class="text-muted w-[52px] shrink-0 pr-2 text-left"
+				>{item.kind === 'map' ? (item.y.unit ?? item.y.channel) : ''}</span
+			>
+			{#each xs as x (x)}<span role="columnheader" class="text-muted w-[50px] shrink-0 px-1">{x}</span>{/each}
+		</div>
+		{#each ys as y, r (y)}
+			<div role="row" class="flex">
+				<span role="rowheader" class="text-muted w-[52px] shrink-0 pr-2">{item.kind === 'map' ? y : ''}</span>
+				{#each xs as x, c (x)}
+					{@const cell = { x, y }}
+					{@const made = editor.change(item.id, cell)}
+					{@const open = made ? undefined : editor.proposal(item.id, cell)}
+					<!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+					<span
+						role="gridcell"
+						id="cell-{c}-{r}"
+						aria-selected={inside(c, r)}
+						class="border-paper h-[21px] w-[50px] shrink-0 border px-1 leading-[19px]
+							{made ? 'font-bold' : ''} {open ? 'proposed' : ''} {(made ?? open)?.basis === 'carried' ? 'carried' : ''}
+							{inside(c, r) ? 'picked' : ''} {focus.c === c && focus.r === r ? 'focused' : ''}"
+						style:background-color={background(cell)}
+						onpointerdown={(e) => {
+							focus = { c, r };
+							if (!e.shiftKey) anchor = focus;
+							dragging = true;
+						}}
+						onpointerenter={() => {
+							if (dragging) focus = { c, r };
+						}}>{text(cell)}</span
+					>
+				{/each}
+			</div>
+		{/each}
+	</div>
+</div>
+<p class="text-muted mt-1 text-[13px]">
+	{item.x.title ?? item.x.channel}{item.x.unit ? `, ${item.x.unit}` : ''} across{item.kind === 'map'
+		? `, ${item.y.channel} down`
+		: ''}
+</p>
+<div class="border-line mt-2 min-h-[48px] border-t pt-2" aria-live="polite">
+	{#if entry}
+		<p>
+			Entry for {selected().length}
+			{selected().length === 1 ? 'cell' : 'cells'}: <span class="numbers font-bold">{entry}</span>
+			<span class="text-muted">Enter applies, Esc drops it</span>
+		</p>
+	{:else}
+		<p>
+			<span class="numbers">{here.x}{item.kind === 'map' ? ` / ${here.y}` : ''}</span>:
+			<span class="numbers">{editor.old(item.id, here).toFixed(decimals)}</span>
+			{#if change}
+				→ <span class="numbers font-bold">{change.to.toFixed(decimals)}</span>
+				(<span class="numbers"
+					>{signedText(change.to - change.from, decimals)}, {signedText(100 * (change.to / change.from - 1))} %</span
+				>),
+				{change.basis === 'hand'
+					? 'by hand'
+					: change.basis === 'carried'
+						? 'carried over from neighbours'
+						: `measured, ${change.samples} samples${change.se === null ? '' : `, ± ${change.se.toFixed(2)} %`}`}
+				<span class="text-muted block">{change.reason || 'No reason yet'}</span>
+			{:else if proposal}
+				<span class="text-muted">proposed</span> <span class="numbers">{proposal.to.toFixed(decimals)}</span>
+				(<span class="numbers">{signedText(100 * (proposal.to / proposal.from - 1))} %</span>),
+				{proposal.basis === 'carried'
+					? 'carried over from neighbours'
+					: `measured, ${proposal.samples} samples${proposal.se === null ? '' : `, ± ${proposal.se.toFixed(2)} %`}`}
+			{:else}<span class="text-muted">unchanged</span>{/if}
+		</p>
+	{/if}
+	{#if wrong}<p class="text-stop" role="alert">{wrong}</p>{/if}
+</div>
+
+<style>
+	.proposed {
+		outline: 1px dashed var(--strong-line);
+		outline-offset: -2px;
+	}
+	.carried {
+		background-image: repeating-linear-gradient(
+			45deg,
+			transparent 0 4px,
+			color-mix(in oklab, var(--ink) 16%, transparent) 4px 5px
+		);
+	}
+	.picked {
+		box-shadow: inset 0 0 0 100px color-mix(in oklab, var(--focus) 14%, transparent);
+	}
+	.focused {
+		box-shadow:
+			inset 0 0 0 2px var(--focus),
+			inset 0 0 0 100px color-mix(in oklab, var(--focus) 14%, transparent);
+	}
+</style>

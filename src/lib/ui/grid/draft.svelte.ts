@@ -1,0 +1,204 @@
+/**
+ * A draft in the hands of its editor: the parent's values, the changes over them, and every step undoable. Saved to the server
+ * shortly after each step.
+ */
+import { SvelteMap } from 'svelte/reactivity';
+import { decimalsOf, roundTo, type Calibration, type Item } from '../../../core/calibration/document';
+import type { ItemProposal } from '../../../core/revising/proposal';
+import type { DraftChange } from '../../../core/revising/revise';
+
+export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
+type Snapshot = ReadonlyMap<string, DraftChange>;
+
+export const cellKey = (item: string, x: number, y: number): string => `${item}|${x}|${y}`;
+
+export interface Cell {
+	x: number;
+	y: number;
+}
+
+const SAVE_AFTER_MS = 400;
+
+export class DraftEditor {
+	private history: Snapshot[] = $state.raw([]);
+	private at = $state(0);
+	saving: 'saved' | 'waiting' | 'saving' | 'failed' = $state('saved');
+	problem = $state('');
+	private timer: ReturnType<typeof setTimeout> | undefined;
+	private readonly items: Map<string, Item>;
+	private readonly proposed = new SvelteMap<string, { change: DraftChange; item: string }>();
+
+	constructor(
+		readonly revisionId: number,
+		parent: Calibration,
+		readonly proposals: readonly ItemProposal[],
+		changes: readonly DraftChange[],
+		readonly editable: boolean
+	) {
+		this.items = new Map(parent.items.map((i) => [i.id, i]));
+		for (const p of proposals)
+			for (const c of p.cells)
+				this.proposed.set(cellKey(p.item, c.x, c.y), {
+					item: p.item,
+					change: { ...c, item: p.item, reason: p.reason, findings: p.findings }
+				});
+		this.history = [new Map(changes.map((c) => [cellKey(c.item, c.x, c.y), c]))];
+	}
+
+	get changes(): Snapshot {
+		return this.history[this.at]!;
+	}
+	get canUndo(): boolean {
+		return this.at > 0;
+	}
+	get canRedo(): boolean {
+		return this.at < this.history.length - 1;
+	}
+
+	change(item: string, cell: Cell): DraftChange | undefined {
+		return this.changes.get(cellKey(item, cell.x, cell.y));
+	}
+	proposal(item: string, cell: Cell): DraftChange | undefined {
+		return this.proposed.get(cellKey(item, cell.x, cell.y))?.change;
+	}
+
+	old(item: string, cell: Cell): number {
+		const i = this.items.get(item);
+		if (i?.kind === 'scalar') return i.value;
+		if (i?.kind === 'curve') return i.values[i.x.points.indexOf(cell.x)] ?? Number.NaN;
+		if (i?.kind === 'map')
+			return i.values[i.y.points.indexOf(cell.y)]?.[i.x.points.indexOf(cell.x)] ?? Number.NaN;
+		return Number.NaN;
+	}
+	value(item: string, cell: Cell): number {
+		return this.change(item, cell)?.to ?? this.old(item, cell);
+	}
+	changedIn(item: string): number {
+		let n = 0;
+		for (const c of this.changes.values()) if (c.item === item) n++;
+		return n;
+	}
+
+	/** Changes made by hand that nobody has given a reason yet. */
+	get unexplained(): number {
+		let n = 0;
+		for (const c of this.changes.values()) if (!c.reason.trim()) n++;
+		return n;
+	}
+
+	/** Applies `operation` to cells of an item; values are rounded and held inside the item's limits. */
+	edit(item: string, cells: readonly Cell[], operation: (value: number, cell: Cell) => number): void {
+		const target = this.items.get(item);
+		if (!this.editable || !target || target.kind === 'setting') return;
+		const decimals = decimalsOf(target);
+		this.step((next) => {
+			for (const cell of cells) {
+				const from = this.old(item, cell);
+				const raw = operation(this.value(item, cell), cell);
+				if (!Number.isFinite(raw)) continue;
+				const to = roundTo(
+					Math.min(target.max ?? Infinity, Math.max(target.min ?? -Infinity, raw)),
+					decimals
+				);
+				const key = cellKey(item, cell.x, cell.y);
+				const before = next.get(key);
+				if (to === from) next.delete(key);
+				else
+					next.set(key, {
+						...cell,
+						item,
+						from,
+						to,
+						basis: 'hand',
+						samples: 0,
+						se: null,
+						reason: before?.reason ?? '',
+						findings: []
+					});
+			}
+		});
+	}
+
+	/** Takes over what was proposed for these cells. */
+	accept(item: string, cells: readonly Cell[]): void {
+		this.step((next) => {
+			for (const cell of cells) {
+				const p = this.proposal(item, cell);
+				if (p) next.set(cellKey(item, cell.x, cell.y), p);
+			}
+		});
+	}
+	acceptAll(): void {
+		this.step((next) => {
+			for (const [key, { change }] of this.proposed) next.set(key, change);
+		});
+	}
+	/** Back to the parent's values: rejects what was proposed, drops what was typed. */
+	reject(item: string, cells: readonly Cell[]): void {
+		this.step((next) => {
+			for (const cell of cells) next.delete(cellKey(item, cell.x, cell.y));
+		});
+	}
+	rejectAll(): void {
+		this.step((next) => next.clear());
+	}
+	explain(item: string, cells: readonly Cell[], reason: string): void {
+		this.step((next) => {
+			for (const cell of cells) {
+				const key = cellKey(item, cell.x, cell.y);
+				const c = next.get(key);
+				if (c) next.set(key, { ...c, reason });
+			}
+		});
+	}
+
+	undo(): void {
+		if (this.canUndo) this.go(this.at - 1);
+	}
+	redo(): void {
+		if (this.canRedo) this.go(this.at + 1);
+	}
+
+	private go(to: number): void {
+		this.at = to;
+		this.later();
+	}
+	private step(work: (next: Map<string, DraftChange>) => void): void {
+		if (!this.editable) return;
+		const next = new Map(this.changes);
+		work(next);
+		this.history = [...this.history.slice(0, this.at + 1), next];
+		this.go(this.at + 1);
+	}
+	private later(): void {
+		this.saving = 'waiting';
+		clearTimeout(this.timer);
+		this.timer = setTimeout(() => void this.save(), SAVE_AFTER_MS);
+	}
+
+	/** Sends the changes now; resolves when they are stored. */
+	async save(): Promise<boolean> {
+		clearTimeout(this.timer);
+		if (this.saving === 'saved') return true;
+		this.saving = 'saving';
+		const sent = this.at;
+		try {
+			const answer = await fetch(`/api/v1/revisions/${this.revisionId}/changes`, {
+				method: 'PUT',
+				headers: { 'content-type': 'application/json' },
+				body: JSON.stringify({ changes: [...this.changes.values()] })
+			});
+			if (!answer.ok) {
+				const said = (await answer.json().catch(() => ({}))) as { message?: string };
+				throw new Error(said.message ?? `the server answered ${answer.status}`);
+			}
+			this.problem = '';
+			this.saving = this.at === sent ? 'saved' : 'waiting';
+			return true;
+		} catch (e) {
+			this.problem = e instanceof Error ? e.message : String(e);
+			this.saving = 'failed';
+			return false;
+		}
+	}
+}

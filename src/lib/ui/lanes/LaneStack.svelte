@@ -1,0 +1,316 @@
+<script lang="ts">
+	/**
+	 * Lanes stacked over one axis, one chart each, with a cursor that reads all of them at once. The owner decides what the axis
+	 * is and what a gesture does; this only draws and tells where the pointer is.
+	 */
+	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
+	import type { ChartConfiguration, Plugin } from 'chart.js';
+	import type { Band, Lane, Series } from './types';
+
+	let {
+		lanes,
+		min,
+		max,
+		axisTitle,
+		axisTick = (v: number) => String(v),
+		bands = [],
+		onwheel,
+		ondrag,
+		label
+	}: {
+		lanes: Lane[];
+		min: number;
+		max: number;
+		axisTitle: string;
+		axisTick?: (v: number) => string;
+		/** Stretches of the axis that stand out in every lane. */
+		bands?: Band[];
+		onwheel?: (at: number, factor: number) => void;
+		/** Shares of the visible span that the pointer was dragged by. */
+		ondrag?: (share: number) => void;
+		label: string;
+	} = $props();
+
+	Chart.register(LineController, LineElement, PointElement, LinearScale);
+
+	const LEFT = 52;
+	const RIGHT = 10;
+	let cursor = $state<number | null>(null);
+	let box: HTMLElement;
+	const canvases = $state<Record<string, HTMLCanvasElement>>({});
+	const charts: Record<string, Chart<'line'>> = {};
+
+	function colour(name: string): string {
+		return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+	}
+	const TONES = { first: '--trace-1', second: '--trace-2', third: '--trace-3', old: '--trace-old' } as const;
+
+	function points(s: Series): { x: number; y: number }[] {
+		const out: { x: number; y: number }[] = [];
+		for (let i = 0; i < s.x.length; i++) {
+			const low = s.y[i];
+			out.push({ x: s.x[i]!, y: low ?? Number.NaN });
+			// Up and down within a bucket draws the whole span that the samples took.
+			if (s.yMax) out.push({ x: s.x[i]!, y: s.yMax[i] ?? Number.NaN });
+		}
+		return out;
+	}
+
+	function nice(lane: Lane): { min: number; max: number } {
+		let low = Infinity;
+		let high = -Infinity;
+		for (const s of lane.series)
+			for (let i = 0; i < s.x.length; i++) {
+				if (s.x[i]! < min || s.x[i]! > max) continue;
+				const a = s.y[i];
+				const z = s.yMax ? s.yMax[i] : a;
+				if (a !== null && a !== undefined && a < low) low = a;
+				if (z !== null && z !== undefined && z > high) high = z;
+			}
+		if (!(high >= low)) return { min: 0, max: 1 };
+		const span = Math.max(high - low, lane.minSpan ?? 0, 1e-6);
+		const middle = (high + low) / 2;
+		return { min: middle - span * 0.58, max: middle + span * 0.58 };
+	}
+
+	const background = (lane: () => Lane): Plugin<'line'> => ({
+		id: 'tanto-background',
+		beforeDatasetsDraw(chart) {
+			const { ctx, chartArea: a, scales } = chart;
+			const x = scales['x']!;
+			const y = scales['y']!;
+			ctx.save();
+			ctx.beginPath();
+			ctx.rect(a.left, a.top, a.width, a.height);
+			ctx.clip();
+			for (const b of bands) {
+				ctx.globalAlpha = 0.16;
+				ctx.fillStyle = colour(`--${b.tone === 'note' ? 'muted' : b.tone}`);
+				const from = x.getPixelForValue(b.from);
+				ctx.fillRect(from, a.top, Math.max(2, x.getPixelForValue(b.to) - from), a.height);
+			}
+			const limit = lane().limit;
+			if (limit) {
+				const at = y.getPixelForValue(limit.from);
+				ctx.globalAlpha = 0.13;
+				ctx.fillStyle = colour('--stop');
+				if (limit.side === 'above') ctx.fillRect(a.left, a.top, a.width, at - a.top);
+				else ctx.fillRect(a.left, at, a.width, a.bottom - at);
+				ctx.globalAlpha = 1;
+				ctx.strokeStyle = colour('--stop');
+				ctx.lineWidth = 1;
+				ctx.beginPath();
+				ctx.moveTo(a.left, at);
+				ctx.lineTo(a.right, at);
+				ctx.stroke();
+			}
+			ctx.restore();
+		},
+		afterDatasetsDraw(chart) {
+			if (cursor === null) return;
+			const { ctx, chartArea: a, scales } = chart;
+			const px = scales['x']!.getPixelForValue(cursor);
+			if (px < a.left || px > a.right) return;
+			ctx.save();
+			ctx.strokeStyle = colour('--ink');
+			ctx.lineWidth = 1;
+			ctx.beginPath();
+			ctx.moveTo(px, a.top);
+			ctx.lineTo(px, a.bottom);
+			ctx.stroke();
+			ctx.restore();
+		}
+	});
+
+	function config(lane: Lane, last: boolean): ChartConfiguration<'line', { x: number; y: number }[]> {
+		const ink = colour('--muted');
+		const line = colour('--line');
+		const y = nice(lane);
+		const font = { family: 'JetBrains Mono Variable', size: 10.5 };
+		return {
+			type: 'line',
+			data: {
+				datasets: lane.series.map((s) => ({
+					label: s.label,
+					data: points(s),
+					borderColor: colour(TONES[s.tone]),
+					borderWidth: s.tone === 'old' ? 1 : 1.5,
+					borderDash: s.dashed ? [5, 4] : [],
+					pointRadius: 0,
+					spanGaps: false
+				}))
+			},
+			options: {
+				animation: false,
+				responsive: true,
+				maintainAspectRatio: false,
+				parsing: false,
+				normalized: true,
+				events: [],
+				layout: { padding: { right: RIGHT, top: 2 } },
+				scales: {
+					x: {
+						type: 'linear',
+						min,
+						max,
+						grid: { color: line, drawTicks: false },
+						border: { color: line },
+						ticks: {
+							display: last,
+							color: ink,
+							font,
+							maxRotation: 0,
+							callback: (v) => axisTick(Number(v))
+						},
+						title: { display: last, text: axisTitle, color: ink, font: { size: 12 } }
+					},
+					y: {
+						...y,
+						afterFit: (scale) => {
+							scale.width = LEFT;
+						},
+						grid: { color: line, drawTicks: false },
+						border: { display: false },
+						ticks: {
+							color: ink,
+							font,
+							maxTicksLimit: 4,
+							includeBounds: false,
+							callback: (v) => Number(v).toFixed(lane.decimals)
+						}
+					}
+				}
+			},
+			plugins: [background(() => lanes.find((l) => l.id === lane.id) ?? lane)]
+		};
+	}
+
+	/** Bumped when the theme changes: charts take their colours anew. */
+	let theme = $state(0);
+	$effect(() => {
+		const bump = () => theme++;
+		const watcher = new MutationObserver(bump);
+		watcher.observe(document.documentElement, { attributes: true, attributeFilter: ['class'] });
+		const media = matchMedia('(prefers-color-scheme: dark)');
+		media.addEventListener('change', bump);
+		return () => {
+			watcher.disconnect();
+			media.removeEventListener('change', bump);
+		};
+	});
+
+	$effect(() => {
+		void theme;
+		void min;
+		void max;
+		void bands;
+		lanes.forEach((lane, i) => {
+			const canvas = canvases[lane.id];
+			if (!canvas) return;
+			const next = config(lane, i === lanes.length - 1);
+			const chart = charts[lane.id];
+			if (chart && chart.canvas === canvas) {
+				chart.data = next.data;
+				chart.options = next.options!;
+				chart.update('none');
+			} else {
+				chart?.destroy();
+				charts[lane.id] = new Chart(canvas, next) as Chart<'line'>;
+			}
+		});
+		for (const id of Object.keys(charts))
+			if (!lanes.some((l) => l.id === id)) {
+				charts[id]!.destroy();
+				delete charts[id];
+			}
+	});
+	$effect(() => () => {
+		for (const c of Object.values(charts)) c.destroy();
+	});
+	$effect(() => {
+		void cursor;
+		for (const c of Object.values(charts)) c.draw();
+	});
+
+	function axisAt(clientX: number): number {
+		const r = box.getBoundingClientRect();
+		return min + ((clientX - r.left - LEFT) / (r.width - LEFT - RIGHT)) * (max - min);
+	}
+	let dragFrom: number | null = null;
+
+	function valueAt(s: Series, at: number): number | null {
+		let low = 0;
+		let high = s.x.length;
+		while (low < high) {
+			const mid = (low + high) >> 1;
+			if (s.x[mid]! < at) low = mid + 1;
+			else high = mid;
+		}
+		const k = low > 0 && (low === s.x.length || at - s.x[low - 1]! < s.x[low]! - at) ? low - 1 : low;
+		const y = s.y[k];
+		if (y === null || y === undefined) return null;
+		const top = s.yMax?.[k];
+		return top === null || top === undefined ? y : (y + top) / 2;
+	}
+	const SWATCH = {
+		first: 'bg-[var(--trace-1)]',
+		second: 'bg-[var(--trace-2)]',
+		third: 'bg-[var(--trace-3)]',
+		old: 'bg-[var(--trace-old)]'
+	};
+</script>
+
+<div
+	bind:this={box}
+	role="img"
+	aria-label={label}
+	class="select-none {ondrag ? 'cursor-grab touch-none' : ''}"
+	onpointermove={(e) => {
+		if (dragFrom !== null && ondrag) {
+			const r = box.getBoundingClientRect();
+			ondrag((dragFrom - e.clientX) / (r.width - LEFT - RIGHT));
+			dragFrom = e.clientX;
+			return;
+		}
+		const at = axisAt(e.clientX);
+		cursor = at >= min && at <= max ? at : null;
+	}}
+	onpointerleave={() => (cursor = null)}
+	onpointerdown={(e) => {
+		if (!ondrag) return;
+		dragFrom = e.clientX;
+		box.setPointerCapture(e.pointerId);
+	}}
+	onpointerup={() => (dragFrom = null)}
+	onpointercancel={() => (dragFrom = null)}
+	onwheel={(e) => {
+		if (!onwheel) return;
+		e.preventDefault();
+		onwheel(axisAt(e.clientX), e.deltaY > 0 ? 1.25 : 0.8);
+	}}
+>
+	{#each lanes as lane, i (lane.id)}
+		<div class="relative">
+			<div class="flex flex-wrap items-baseline gap-x-3 pl-[52px] text-[12.5px] leading-4">
+				<span class="font-semibold">{lane.title}{lane.unit ? `, ${lane.unit}` : ''}</span>
+				{#each lane.series as s (s.label)}
+					<span class="text-muted inline-flex items-center gap-1">
+						<span
+							class="inline-block h-[2px] w-3 {SWATCH[s.tone]} {s.dashed ? 'opacity-60' : ''}"
+							aria-hidden="true"
+						></span>
+						{s.label}{s.dashed ? ' (target)' : ''}
+						{#if cursor !== null}<span class="numbers text-ink"
+								>{valueAt(s, cursor)?.toFixed(lane.decimals) ?? '–'}</span
+							>{/if}
+					</span>
+				{/each}
+				{#if lane.limit}<span class="text-stop">{lane.limit.label}</span>{/if}
+				{#if i === 0 && cursor !== null}<span class="numbers ml-auto">{axisTick(cursor)}</span>{/if}
+			</div>
+			<div style:height="{(lane.height ?? 74) + (i === lanes.length - 1 ? 34 : 0)}px">
+				<canvas bind:this={canvases[lane.id]}></canvas>
+			</div>
+		</div>
+	{/each}
+</div>

@@ -1,0 +1,68 @@
+<script lang="ts">
+	/** One pull over engine speed: the curve that a tuner reads first. */
+	import type { PullCurves } from '../../../core/segments/pull-curves';
+	import { usePreferences } from '../preferences.svelte';
+	import LaneStack from './LaneStack.svelte';
+	import type { Lane, Series } from './types';
+
+	let { pull, stoich, height = 62 }: { pull: PullCurves; stoich: number; height?: number } = $props();
+	const preferences = usePreferences();
+
+	function series(name: string, label: string, unit: string, tone: Series['tone'], dashed = false): Series[] {
+		const values = pull.curves[name];
+		if (!values) return [];
+		return [
+			{
+				label,
+				x: pull.rpm,
+				y: values.map((v) => (v === null ? null : preferences.shown(v, unit, stoich).value)),
+				tone,
+				dashed
+			}
+		];
+	}
+	function lane(id: string, title: string, unit: string, list: Series[], minSpan: number): Lane[] {
+		if (list.length === 0) return [];
+		const s = preferences.shown(1, unit, stoich);
+		return [
+			{ id, title, unit: s.unit, decimals: unit === '%' ? 0 : s.decimals, series: list, minSpan, height }
+		];
+	}
+	const lanes = $derived<Lane[]>([
+		...lane(
+			'mixture',
+			'Mixture',
+			'λ',
+			[
+				...series('target', 'target', 'λ', 'first', true),
+				...series('lambda1', pull.curves['lambda2'] ? 'bank 1' : 'measured', 'λ', 'second'),
+				...series('lambda2', 'bank 2', 'λ', 'third')
+			],
+			preferences.units.mixture === 'lambda' ? 0.08 : 1
+		),
+		...lane('knock', 'Knock retard', '°', series('knock', 'pulled', '°', 'second'), 4),
+		...lane('spark', 'Timing', '°', series('spark', 'final', '°', 'first'), 6),
+		...lane(
+			'map',
+			'Pressure',
+			'kPa',
+			[
+				...series('boostTarget', 'set point', 'kPa', 'first', true),
+				...series('map', 'manifold', 'kPa', 'second')
+			],
+			preferences.shown(20, 'kPa').value
+		),
+		...lane('tps', 'Throttle', '%', series('tps', 'opening', '%', 'first'), 20)
+	]);
+	const min = $derived(Math.floor((pull.rpm[0] ?? 0) / 500) * 500);
+	const max = $derived(Math.ceil((pull.rpm[pull.rpm.length - 1] ?? 1000) / 500) * 500);
+</script>
+
+<LaneStack
+	{lanes}
+	{min}
+	{max}
+	axisTitle="Engine speed, rpm"
+	axisTick={(v) => String(Math.round(v))}
+	label="Pull over engine speed: {lanes.map((l) => l.title).join(', ')}"
+/>

@@ -1,0 +1,96 @@
+<script lang="ts">
+	/**
+	 * The string of a job: its revisions and logs as beads in the order of time, and the way round in it.
+	 * Click opens a bead; marking a second one sets the two against each other.
+	 */
+	import { goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import type { Bead } from '$lib/server/jobs';
+	import { useCommands } from '../commands.svelte';
+	import Mark from '../findings/Mark.svelte';
+	import { moment } from '../time';
+
+	let { jobId, beads }: { jobId: number; beads: Bead[] } = $props();
+	let marked = $state<Bead | null>(null);
+
+	const href = (b: Bead) => `/jobs/${jobId}/${b.kind === 'log' ? 'logs' : 'revisions'}/${b.id}`;
+	const here = (b: Bead) => page.url.pathname.startsWith(href(b));
+	const same = (a: Bead | null, b: Bead) => a !== null && a.kind === b.kind && a.id === b.id;
+
+	function mark(b: Bead) {
+		if (same(marked, b)) {
+			marked = null;
+			return;
+		}
+		if (marked && marked.kind === 'revision' && b.kind === 'revision') {
+			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [Bead, Bead];
+			marked = null;
+			void goto(`/jobs/${jobId}/compare?a=${a.id}&b=${z.id}`);
+			return;
+		}
+		marked = b;
+	}
+	const at = $derived(beads.findIndex(here));
+	function step(by: number) {
+		const next = beads[at < 0 ? (by > 0 ? 0 : beads.length - 1) : at + by];
+		if (next) void goto(href(next));
+	}
+	useCommands([
+		{ id: 'bead-next', title: 'Next bead of the job', key: ']', run: () => step(1) },
+		{ id: 'bead-previous', title: 'Previous bead of the job', key: '[', run: () => step(-1) },
+		{ id: 'job', title: 'Go to the start of the job', key: 'h', run: () => void goto(`/jobs/${jobId}`) }
+	]);
+</script>
+
+<nav aria-label="String of the job">
+	<ol class="relative">
+		{#each beads as b (`${b.kind}${b.id}`)}
+			{@const danger = b.state === 'stop' || b.state === 'failed'}
+			<li class="relative pb-4 pl-7">
+				<span class="bg-strong-line absolute top-2 bottom-[-8px] left-[8px] w-px" aria-hidden="true"></span>
+				<span
+					class="absolute top-[5px] left-[2px] h-[13px] w-[13px] border-2
+						{b.kind === 'log' ? 'rounded-full' : 'rounded-[1px]'}
+						{danger
+						? 'border-stop bg-stop'
+						: b.state === 'draft'
+							? 'border-ink bg-paper border-dashed'
+							: b.kind === 'log'
+								? 'border-ink bg-paper'
+								: 'border-ink bg-ink'}"
+					aria-hidden="true"
+				></span>
+				<div class="flex items-baseline gap-2 {here(b) ? 'bg-shade -ml-1 pl-1' : ''}">
+					<a
+						href={href(b)}
+						class="min-w-0 flex-1 truncate font-semibold hover:underline"
+						title={b.label}
+						aria-current={here(b) ? 'page' : undefined}>{b.label}</a
+					>
+					{#if b.kind === 'revision'}
+						<button
+							class="text-muted hover:text-ink px-1 text-[13px] {same(marked, b)
+								? 'text-ink font-semibold underline'
+								: ''}"
+							aria-pressed={same(marked, b)}
+							onclick={() => mark(b)}
+							aria-label="Mark {b.label} to compare">{same(marked, b) ? 'marked' : 'mark'}</button
+						>
+					{/if}
+				</div>
+				<div class="text-muted flex justify-between gap-2 text-[13px]">
+					{#if b.kind === 'log' || b.state === 'draft'}<Mark state={b.state} size={12} />{:else}<span
+							>{b.detail}</span
+						>{/if}
+					<span>{moment(b.at)}</span>
+				</div>
+				{#if b.kind === 'log'}<div class="text-muted text-[13px]">{b.detail}</div>{/if}
+			</li>
+		{/each}
+	</ol>
+	{#if marked}
+		<p class="text-muted mt-2 text-[13px]" role="status">
+			{marked.label} is marked. Mark another revision to compare.
+		</p>
+	{/if}
+</nav>

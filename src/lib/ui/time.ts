@@ -1,0 +1,44 @@
+/** Moments and spans for readers. */
+
+const MINUTE = 60_000;
+
+/** How long ago, in one unit: "3 h", "2 d". */
+export function age(iso: string, now: number = Date.now()): string {
+	const m = Math.max(0, (now - Date.parse(iso)) / MINUTE);
+	if (m < 60) return `${Math.floor(m)} min`;
+	if (m < 48 * 60) return `${Math.floor(m / 60)} h`;
+	return `${Math.floor(m / 1440)} d`;
+}
+
+const DAY = new Intl.DateTimeFormat('en-GB', {
+	day: 'numeric',
+	month: 'short',
+	year: 'numeric',
+	timeZone: 'UTC'
+});
+const CLOCK = new Intl.DateTimeFormat('en-GB', {
+	day: 'numeric',
+	month: 'short',
+	hour: '2-digit',
+	minute: '2-digit',
+	timeZone: 'UTC'
+});
+
+export const day = (iso: string): string => DAY.format(new Date(iso));
+/** Day and time, UTC. */
+export const moment = (iso: string): string => CLOCK.format(new Date(iso));
+
+/** Seconds as m:ss or h:mm:ss. */
+export function clock(s: number): string {
+	const whole = Math.floor(s);
+	const h = Math.floor(whole / 3600);
+	const m = Math.floor((whole % 3600) / 60);
+	const sec = String(whole % 60).padStart(2, '0');
+	return h > 0 ? `${h}:${String(m).padStart(2, '0')}:${sec}` : `${m}:${sec}`;
+}
+
+export function size(bytes: number): string {
+	if (bytes < 1024) return `${bytes} B`;
+	if (bytes < 1 << 20) return `${Math.round(bytes / 1024)} kB`;
+	return `${(bytes / (1 << 20)).toFixed(1)} MB`;
+}

@@ -1,0 +1,44 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import CommandIcon from '@lucide/svelte/icons/command';
+	import { provideCommands, useCommands } from '$lib/ui/commands.svelte';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import Choices from '$lib/ui/shell/Choices.svelte';
+	import CommandList from '$lib/ui/shell/CommandList.svelte';
+	import type { LayoutProps } from './$types';
+
+	let { children }: LayoutProps = $props();
+	const commands = provideCommands();
+	const preferences = usePreferences();
+	useCommands([
+		{ id: 'queue', title: 'Go to the queue', key: 'q', run: () => void goto('/') },
+		{ id: 'new-job', title: 'Take on a job', key: 'n', run: () => void goto('/jobs/new') },
+		{
+			id: 'theme',
+			title: 'Switch between paper and night',
+			run: () => preferences.setTheme(preferences.theme === 'dark' ? 'light' : 'dark')
+		}
+	]);
+</script>
+
+<svelte:window onkeydown={(e) => commands.press(e)} />
+<a href="#main" class="button sr-only z-50 focus:not-sr-only focus:fixed focus:top-2 focus:left-2"
+	>To the content</a
+>
+<header class="border-line no-print flex h-12 items-center gap-6 border-b px-6">
+	<a href="/" class="text-[19px] font-bold tracking-tight no-underline">Tanto</a>
+	<nav aria-label="Main" class="flex gap-5">
+		<a href="/" class="hover:underline">Queue</a>
+		<a href="/jobs/new" class="hover:underline">Take on a job</a>
+	</nav>
+	<div class="ml-auto flex items-center gap-2">
+		<button class="button" onclick={() => (commands.open = true)} aria-label="Command list, Ctrl+K">
+			<CommandIcon size={15} aria-hidden="true" />Ctrl+K
+		</button>
+		<Choices />
+	</div>
+</header>
+<div id="main">
+	{@render children()}
+</div>
+<CommandList {commands} />

@@ -1,0 +1,111 @@
+<script lang="ts">
+	import { goto, invalidateAll } from '$app/navigation';
+	import { useCommands } from '$lib/ui/commands.svelte';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { age } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+	let at = $state(0);
+	const mine = $derived(data.rows.filter((r) => r.waitingOn === 'tuner'));
+	const theirs = $derived(data.rows.filter((r) => r.waitingOn === 'customer'));
+	const stops = $derived(mine.filter((r) => r.verdict === 'stop').length);
+	const ordered = $derived([...mine, ...theirs]);
+	const reading = $derived(data.rows.some((r) => r.logState === 'received' || r.logState === 'reading'));
+
+	function move(by: number) {
+		at = Math.max(0, Math.min(ordered.length - 1, at + by));
+		document.getElementById(`job-${ordered[at]?.id}`)?.focus();
+	}
+	useCommands([
+		{ id: 'next', title: 'Next job', key: 'j', run: () => move(1) },
+		{ id: 'previous', title: 'Previous job', key: 'k', run: () => move(-1) },
+		{
+			id: 'first',
+			title: 'Open the first job of the queue',
+			key: 'o',
+			run: () => {
+				if (ordered[0]) void goto(`/jobs/${ordered[0].id}`);
+			}
+		}
+	]);
+	$effect(() => {
+		if (!reading) return;
+		const timer = setInterval(() => void invalidateAll(), 1000);
+		return () => clearInterval(timer);
+	});
+</script>
+
+<svelte:head><title>Queue – Tanto</title></svelte:head>
+
+{#snippet table(rows: typeof data.rows, offset: number)}
+	<table class="w-full table-fixed border-collapse text-left">
+		<thead>
+			<tr class="text-muted border-strong-line border-b text-[13px]">
+				<th class="w-[124px] py-1.5 font-normal">Newest log</th>
+				<th class="py-1.5 font-normal">Worst finding</th>
+				<th class="w-[270px] py-1.5 font-normal">Job</th>
+				<th class="w-[170px] py-1.5 font-normal">Customer</th>
+				<th class="w-[92px] py-1.5 font-normal">Revision</th>
+				<th class="w-[72px] py-1.5 text-right font-normal">Waiting</th>
+			</tr>
+		</thead>
+		<tbody>
+			{#each rows as r, i (r.id)}
+				<tr class="border-line hover:bg-shade border-b align-top">
+					<td class="py-2">
+						{#if r.logState === 'screened' && r.verdict}<Mark state={r.verdict} />
+						{:else if r.logState}<Mark state={r.logState} />
+						{:else}<span class="text-muted">no log yet</span>{/if}
+					</td>
+					<td class="py-2 pr-4">
+						{#if r.finding}{r.finding}
+						{:else if r.verdict === 'clear'}<span class="text-muted">Nothing found</span>
+						{:else}<span class="text-muted">–</span>{/if}
+						{#if r.verdict && r.notChecked > 0}
+							<span class="text-muted block text-[13px]">{r.notChecked} checks not made</span>
+						{/if}
+					</td>
+					<td class="py-2 pr-4">
+						<a
+							id="job-{r.id}"
+							class="font-semibold break-words underline"
+							href="/jobs/{r.id}"
+							onfocus={() => (at = offset + i)}>{r.title}</a
+						>
+						<span class="text-muted block truncate text-[13px]" title={r.vehicle}>{r.vehicle}</span>
+					</td>
+					<td class="py-2 pr-4 break-words">{r.customer}</td>
+					<td class="py-2"><span class="numbers">R{r.revision}</span>{r.draft ? ' draft' : ''}</td>
+					<td class="numbers py-2 text-right">{age(r.waitingSince, data.now)}</td>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+{/snippet}
+
+<main class="px-6 py-5">
+	{#if data.rows.length === 0}
+		<h1 class="mb-2">No jobs yet</h1>
+		<p class="text-muted mb-4 max-w-prose">
+			A job begins with a customer, a vehicle and the calibration that is in the car now: revision R0.
+		</p>
+		<a class="button button-main" href="/jobs/new">Take on the first job</a>
+	{:else}
+		<h1 class="mb-4">
+			{mine.length === 0
+				? 'Nothing waits for you'
+				: `${mine.length} ${mine.length === 1 ? 'job waits' : 'jobs wait'} for you`}{stops > 0
+				? `, ${stops} at stop`
+				: ''}
+		</h1>
+		{#if mine.length}
+			<h2 class="mb-1">Waiting for me</h2>
+			{@render table(mine, 0)}
+		{/if}
+		{#if theirs.length}
+			<h2 class="mt-7 mb-1">Waiting for the customer</h2>
+			{@render table(theirs, mine.length)}
+		{/if}
+	{/if}
+</main>

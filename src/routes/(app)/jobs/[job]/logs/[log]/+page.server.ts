@@ -1,0 +1,71 @@
+import { redirect } from '@sveltejs/kit';
+import { fuelStoich } from '../../../../../../core/vehicle';
+import { fuelOutcome } from '../../../../../../core/revising/outcome';
+import { jobOr404, logOr404, orFail } from '$lib/server/http';
+import { logsOf, readAgain, removeLog, screeningOf } from '$lib/server/logs';
+import { createDraft, revision, revisionsOf } from '$lib/server/revisions';
+import { InputError } from '../../../../../../core/input-error';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, locals, depends }) => {
+	depends('tanto:log');
+	const { db } = locals.app;
+	const job = await jobOr404(locals.app, params.job);
+	const log = await logOr404(locals.app, job.id, params.log);
+	const screening = log.state === 'screened' ? await screeningOf(db, log.id) : null;
+	const made = await revision(db, log.revisionId);
+	// Did the change of this revision do what it was meant to: its own log against the one it was made from.
+	const source = made?.proposalLogs.at(-1);
+	const before = source === undefined ? null : await screeningOf(db, source);
+	const outcome =
+		made && before?.cells && screening?.cells
+			? fuelOutcome(made.changes, before.cells, screening.cells)
+			: null;
+	const lines = await revisionsOf(db, job.id);
+	return {
+		log,
+		stoich: fuelStoich(job.vehicle),
+		screening,
+		outcome,
+		outcomeFrom:
+			source === undefined ? null : ((await logsOf(db, job.id)).find((l) => l.id === source)?.name ?? null),
+		draft: lines.find((l) => l.state === 'draft') ?? null
+	};
+};
+
+export const actions: Actions = {
+	/** Proposes the next revision from this log. */
+	propose: async ({ params, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const result = await orFail(async () => {
+			if (log.state !== 'screened') throw new InputError('the log is not screened yet');
+			const parent = await revision(locals.app.db, log.revisionId);
+			const answer = await locals.app.pool.propose({
+				dataDir: locals.app.dataDir,
+				logIds: [log.id],
+				revisionId: log.revisionId
+			});
+			if (!answer.ok) throw new InputError(answer.message);
+			return createDraft(locals.app.db, parent!, answer.proposal, [log.id]);
+		});
+		if (typeof result !== 'number') return result;
+		redirect(303, `/jobs/${job.id}/revisions/${result}`);
+	},
+	again: async ({ params, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		await readAgain(locals.app, log.id);
+	},
+	remove: async ({ params, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const result = await orFail(async () => {
+			if (log.state !== 'failed') throw new InputError('only a log that could not be read is taken out');
+			await removeLog(locals.app.db, log.id);
+			return true;
+		});
+		if (result !== true) return result;
+		redirect(303, `/jobs/${job.id}`);
+	}
+};

@@ -1,0 +1,286 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { goto, invalidateAll } from '$app/navigation';
+	import { bestPull } from '../../../../../../core/segments/pull-curves';
+	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
+	import { signedText } from '$lib/ui/cellmap/colour';
+	import { useCommands } from '$lib/ui/commands.svelte';
+	import Checks from '$lib/ui/findings/Checks.svelte';
+	import FindingCard from '$lib/ui/findings/FindingCard.svelte';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { counts, sentence } from '$lib/ui/findings/verdict';
+	import PullChart from '$lib/ui/lanes/PullChart.svelte';
+	import Traces from '$lib/ui/lanes/Traces.svelte';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import { clock } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const preferences = usePreferences();
+	const report = $derived(data.screening?.report ?? null);
+	const pulls = $derived(data.screening?.pulls ?? []);
+	let pickedPull = $state<number | null>(null);
+	const pull = $derived(pulls[pickedPull ?? bestPull(pulls)] ?? null);
+	let opened = $state<number | null>(null);
+	const finding = $derived(report?.findings[opened ?? 0] ?? null);
+	const busy = $derived(data.log.state === 'received' || data.log.state === 'reading');
+	let which = $state<'1' | '2' | 'difference'>('1');
+	const cells = $derived(data.screening?.cells ?? null);
+	const shownMap = $derived(
+		cells ? (which === 'difference' ? cells.difference : (cells.banks[Number(which) - 1] ?? null)) : null
+	);
+	const yUnit = $derived(cells?.yChannel === 'map' ? 'kPa' : '');
+	let proposing = $state(false);
+	let proposeForm = $state<HTMLFormElement>();
+
+	$effect(() => {
+		if (!busy) return;
+		const timer = setInterval(() => void invalidateAll(), 500);
+		return () => clearInterval(timer);
+	});
+	function toFinding(by: number) {
+		if (!report?.findings.length) return;
+		opened = Math.max(0, Math.min(report.findings.length - 1, (opened ?? (by > 0 ? -1 : 0)) + by));
+		document.getElementById(`finding-${opened}`)?.focus();
+	}
+	useCommands([
+		{ id: 'finding-next', title: 'Next finding', key: 'f', run: () => toFinding(1) },
+		{ id: 'finding-previous', title: 'Previous finding', key: 'F', run: () => toFinding(-1) },
+		{
+			id: 'channels',
+			title: 'Channels of this log',
+			key: 'c',
+			run: () => void goto(`/jobs/${data.job.id}/logs/${data.log.id}/channels`)
+		},
+		{
+			id: 'propose',
+			title: 'Propose the next revision',
+			key: 'r',
+			run: () => {
+				if (data.draft) void goto(`/jobs/${data.job.id}/revisions/${data.draft.id}`);
+				else proposeForm?.requestSubmit();
+			}
+		}
+	]);
+	const OUTCOMES: Record<string, string> = {
+		worked: 'The change worked',
+		partly: 'The change worked in part',
+		nothing: 'The change did nothing',
+		worse: 'The change made it worse',
+		'not-visited': 'The changed cells were not driven again'
+	};
+</script>
+
+<svelte:head><title>{data.log.name} – Tanto</title></svelte:head>
+
+{#if busy}
+	<h1 class="mb-2 break-words">{data.log.name}</h1>
+	<p class="mb-3" role="status">
+		{data.log.state === 'received' ? 'Waiting to be read' : 'Being read and screened'} …
+	</p>
+	<progress class="w-80" max="100" value={data.log.progress} aria-label="Read"></progress>
+{:else if data.log.state === 'failed'}
+	<h1 class="mb-2 break-words">{data.log.name}</h1>
+	<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		This log could not be read: {data.log.message}
+	</p>
+	<div class="flex gap-3">
+		<form method="POST" action="?/again" use:enhance>
+			<button class="button button-main">Read again</button>
+		</form>
+		<form method="POST" action="?/remove" use:enhance>
+			<button class="button">Take it out of the job</button>
+		</form>
+	</div>
+{:else if report && data.screening}
+	{@const n = counts(report)}
+	<div
+		class="grid gap-6 xl:grid-cols-[minmax(0,5fr)_minmax(0,6fr)] lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]"
+	>
+		<section aria-label="Verdict">
+			<p class="text-muted truncate text-[13px]" title={data.log.name}>
+				{data.log.name} · made with R{data.log.revision} ·
+				<span class="numbers">{clock(report.log.durationS)}</span>
+			</p>
+			<h1 class="mt-1 mb-3"><Mark state={report.verdict} bare size={20} /> {sentence(report)}</h1>
+			<dl class="border-line mb-3 flex border-y">
+				{#each [['stop', 'to stop', n.stop], ['fix', 'to fix', n.fix], ['watch', 'to watch', n.watch], ['not-checked', 'not checked', n.notChecked]] as [state, word, count] (state)}
+					<div class="border-line flex-1 border-r px-2 py-1.5 last:border-r-0">
+						<dd class="text-[22px] leading-6 font-semibold">{count}</dd>
+						<dt class="text-[13px]"><Mark state={String(state)} bare size={11} /> {word}</dt>
+					</div>
+				{/each}
+			</dl>
+			{#if data.outcome}
+				<div class="border-line mb-3 border-b pb-3" data-testid="outcome">
+					<h2>Did the last change work</h2>
+					<p>
+						<strong>{OUTCOMES[data.outcome.verdict]}.</strong>
+						{#if data.outcome.cells.length}
+							In {data.outcome.cells.length} changed cells the mixture was off by
+							<span class="numbers" data-testid="before">{data.outcome.beforePct.toFixed(1)} %</span> before
+							(R{data.log.revision - 1}) and by
+							<span class="numbers" data-testid="after">{data.outcome.afterPct.toFixed(1)} %</span> now.
+						{/if}
+					</p>
+				</div>
+			{/if}
+			{#if form?.message}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+			<div class="flex flex-wrap gap-2">
+				{#if data.draft}
+					<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
+						>Open draft R{data.draft.number}</a
+					>
+				{:else}
+					<form
+						method="POST"
+						action="?/propose"
+						bind:this={proposeForm}
+						use:enhance={() => {
+							proposing = true;
+							return async ({ update }) => {
+								await update();
+								proposing = false;
+							};
+						}}
+					>
+						<button class="button button-main" disabled={proposing}
+							>{proposing ? 'Working it out …' : 'Propose the next revision'}</button
+						>
+					</form>
+				{/if}
+				<a class="button" href="/jobs/{data.job.id}/logs/{data.log.id}/channels"
+					>{report.log.channels.length} channels{report.log.unmapped.length
+						? `, ${report.log.unmapped.length} not recognised`
+						: ''}</a
+				>
+			</div>
+			{#each report.log.notes as note (note)}<p class="text-muted mt-2 text-[13px]">{note}</p>{/each}
+		</section>
+		<section aria-label="Best pull">
+			{#if pull}
+				<p class="text-muted text-[13px]">
+					{pickedPull === null ? 'Widest pull' : `Pull ${pickedPull + 1}`}{pull.gear
+						? `, gear ${pull.gear}`
+						: ''},
+					<span class="numbers">{pull.summary.fromRpm}–{pull.summary.toRpm} rpm</span>, at
+					<span class="numbers">{clock(pull.fromS)}</span>
+				</p>
+				<PullChart {pull} stoich={data.stoich} />
+			{:else}
+				<p class="text-muted pt-8">There is no full-throttle pull in this log to draw.</p>
+			{/if}
+		</section>
+	</div>
+
+	<section class="mt-6" aria-label="Findings">
+		<h2 class="mb-1">Findings</h2>
+		{#if report.findings.length === 0}
+			<p class="text-muted">Nothing found. Look below at what was not checked before you trust it.</p>
+		{/if}
+		{#each report.findings as f, i (i)}
+			<FindingCard
+				finding={f}
+				id="finding-{i}"
+				open={opened === i}
+				onopen={() => (opened = opened === i ? null : i)}
+			/>
+		{/each}
+	</section>
+
+	<div class="mt-6">
+		<Traces logId={data.log.id} {report} stoich={data.stoich} finding={opened === null ? null : finding} />
+	</div>
+
+	{#if pulls.length}
+		<section class="mt-6">
+			<h2 class="mb-1">Pulls</h2>
+			<table class="w-full text-right">
+				<thead>
+					<tr class="text-muted border-strong-line border-b text-[13px]">
+						<th class="py-1 text-left font-normal">Pull</th><th class="py-1 font-normal">Gear</th><th
+							class="py-1 font-normal">rpm</th
+						>
+						<th class="py-1 font-normal">Length, s</th><th class="py-1 font-normal"
+							>Pressure, {preferences.units.pressure}</th
+						>
+						<th class="py-1 font-normal">Leanest, % of target</th><th class="py-1 font-normal">Knock, °</th>
+						<th class="py-1 font-normal">Duty, %</th><th class="py-1 font-normal"
+							>Intake air, {preferences.units.temperature}</th
+						>
+					</tr>
+				</thead>
+				<tbody class="numbers">
+					{#each pulls as p, i (p.fromS)}
+						<tr class="border-line border-b {p === pull ? 'bg-shade' : ''}">
+							<td class="py-1 text-left"
+								><button
+									class="cursor-pointer underline"
+									aria-pressed={p === pull}
+									onclick={() => (pickedPull = i)}>{i + 1} at {clock(p.fromS)}</button
+								></td
+							>
+							<td>{p.gear ?? '–'}</td><td>{p.summary.fromRpm}–{p.summary.toRpm}</td><td
+								>{(p.toS - p.fromS).toFixed(1)}</td
+							>
+							<td
+								>{p.summary.highestMapKpa === null
+									? '–'
+									: preferences
+											.shown(p.summary.highestMapKpa, 'kPa')
+											.value.toFixed(preferences.shown(1, 'kPa').decimals)}</td
+							>
+							<td>{p.summary.leanestPct === null ? '–' : signedText(p.summary.leanestPct)}</td>
+							<td>{p.summary.knockDeg?.toFixed(1) ?? '–'}</td><td>{p.summary.dutyPct?.toFixed(0) ?? '–'}</td>
+							<td
+								>{p.summary.iatC === null
+									? '–'
+									: preferences.shown(p.summary.iatC, '°C').value.toFixed(0)}</td
+							>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</section>
+	{/if}
+
+	{#if cells}
+		<section class="mt-6">
+			<div class="mb-2 flex flex-wrap items-center gap-2">
+				<h2 class="mr-3">Required correction</h2>
+				{#each cells.banks as b, i (i)}
+					{#if b}<button
+							class="button {which === String(i + 1) ? 'button-main' : ''}"
+							aria-pressed={which === String(i + 1)}
+							onclick={() => (which = i === 0 ? '1' : '2')}
+							>{cells.banks.length > 1 ? `Bank ${i + 1}` : 'Engine'}</button
+						>{/if}
+				{/each}
+				{#if cells.difference}
+					<button
+						class="button {which === 'difference' ? 'button-main' : ''}"
+						aria-pressed={which === 'difference'}
+						onclick={() => (which = 'difference')}>Bank 2 against bank 1</button
+					>
+				{/if}
+			</div>
+			{#if shownMap}
+				<CellMap
+					map={shownMap}
+					x={cells.x}
+					y={cells.y}
+					xLabel={cells.xChannel === 'rpm' ? 'Engine speed, rpm' : cells.xChannel}
+					yLabel={cells.yChannel === 'map' ? 'Pressure' : cells.yChannel}
+					{yUnit}
+					caption={which === 'difference'
+						? 'Percent that bank 2 wants more (+) or less (−) fuel than bank 1. The square shows how much data stands behind a cell: full is proven, a dot is a guess.'
+						: 'Percent that the engine wanted more (+, lean) or less (−, rich) fuel than the table gave. The square shows how much data stands behind a cell: full is proven, a dot is a guess.'}
+				/>
+			{:else}
+				<p class="text-muted">This bank was not seen in this log.</p>
+			{/if}
+		</section>
+	{/if}
+
+	<div class="mt-7"><Checks checks={report.checks} /></div>
+{/if}

@@ -1,0 +1,125 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { invalidateAll } from '$app/navigation';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const busy = $derived(data.log.state === 'received' || data.log.state === 'reading');
+	const title = (id: string) => data.kinds.find((k) => k.id === id)?.title ?? id;
+	const taken = $derived(new Set(data.rows.map((r) => r.channel)));
+	let chosen = $state<Record<string, string>>({});
+	const unitsFor = (channel: string) => {
+		const q = data.kinds.find((k) => k.id === channel)?.quantity;
+		return data.units.filter((u) => u.quantity === q);
+	};
+	$effect(() => {
+		if (!busy) return;
+		const timer = setInterval(() => void invalidateAll(), 500);
+		return () => clearInterval(timer);
+	});
+</script>
+
+<svelte:head><title>Channels of {data.log.name} – Tanto</title></svelte:head>
+
+<p class="text-muted text-[13px]">
+	<a class="underline" href="/jobs/{data.job.id}/logs/{data.log.id}">{data.log.name}</a>
+</p>
+<h1 class="mt-1 mb-4">Channels</h1>
+{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
+<p role="status" class="mb-3">
+	{#if busy}Reading the log again with your choice …{:else if form && 'assigned' in form}“{form.assigned}” is
+		remembered for {data.job.customer}.{/if}
+</p>
+
+{#if data.unmapped.length}
+	<h2 class="mb-1">Not recognised</h2>
+	<table class="mb-7 w-full text-left">
+		<thead>
+			<tr class="text-muted border-strong-line border-b text-[13px]">
+				<th class="py-1 font-normal">Column</th><th class="py-1 font-normal">Unit</th><th
+					class="py-1 text-right font-normal">Lowest</th
+				>
+				<th class="py-1 pr-4 text-right font-normal">Highest</th><th class="py-1 font-normal">Is really</th>
+			</tr>
+		</thead>
+		<tbody>
+			{#each data.unmapped as u (u.raw + u.rawUnit)}
+				<tr class="border-line border-b">
+					<td class="max-w-[260px] py-1.5 pr-3 break-words">{u.raw}</td><td class="numbers"
+						>{u.rawUnit || '–'}</td
+					>
+					<td class="numbers text-right">{u.min === null ? '–' : Number(u.min?.toPrecision(5))}</td>
+					<td class="numbers pr-4 text-right">{u.max === null ? '–' : Number(u.max?.toPrecision(5))}</td>
+					<td class="py-1">
+						<form method="POST" action="?/assign" use:enhance class="flex gap-2">
+							<input type="hidden" name="name" value={u.raw} /><input
+								type="hidden"
+								name="rawUnit"
+								value={u.rawUnit}
+							/>
+							<select
+								name="channel"
+								aria-label="Channel for {u.raw}"
+								class="w-52!"
+								bind:value={chosen[u.raw]}
+							>
+								<option value="">leave it out</option>
+								{#each data.kinds as k (k.id)}<option value={k.id} disabled={taken.has(k.id)}
+										>{k.title}</option
+									>{/each}
+							</select>
+							<select name="unit" aria-label="Unit of {u.raw}" class="w-28!">
+								<option value="">unit by range</option>
+								{#each unitsFor(chosen[u.raw] ?? '') as unit (unit.id)}<option value={unit.id}
+										>{unit.id}</option
+									>{/each}
+							</select>
+							<button class="button" disabled={busy}>Assign</button>
+						</form>
+					</td>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+{/if}
+
+<h2 class="mb-1">Recognised</h2>
+<table class="w-full text-left">
+	<thead>
+		<tr class="text-muted border-strong-line border-b text-[13px]">
+			<th class="py-1 font-normal">Channel</th><th class="py-1 font-normal">Column in the file</th><th
+				class="py-1 font-normal">Unit</th
+			>
+			<th class="py-1 font-normal">What was done</th><th class="py-1 text-right font-normal">Rate, Hz</th><th
+				class="py-1"><span class="sr-only">Change</span></th
+			>
+		</tr>
+	</thead>
+	<tbody>
+		{#each data.rows as r (r.channel)}
+			<tr class="border-line border-b">
+				<td class="py-1 pr-3">{title(r.channel)}</td><td class="py-1 pr-3 break-words">{r.raw}</td>
+				<td class="numbers">{r.raw_unit || '–'}{r.raw_unit && r.raw_unit !== r.unit ? ` → ${r.unit}` : ''}</td
+				>
+				<td class="py-1">{r.note || 'nothing'}{r.source === 'assigned' ? ' (assigned by hand)' : ''}</td>
+				<td class="numbers text-right">{r.rate_hz.toFixed(1)}</td>
+				<td class="py-1 text-right">
+					<form method="POST" action="?/assign" use:enhance>
+						<input type="hidden" name="name" value={r.raw} /><input
+							type="hidden"
+							name="rawUnit"
+							value={r.raw_unit}
+						/>
+						<button
+							class="text-muted cursor-pointer px-2 underline"
+							disabled={busy}
+							aria-label="Leave {r.raw} out">leave out</button
+						>
+					</form>
+				</td>
+			</tr>
+		{/each}
+	</tbody>
+</table>

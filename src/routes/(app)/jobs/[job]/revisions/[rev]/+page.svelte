@@ -1,0 +1,340 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { beforeNavigate, goto } from '$app/navigation';
+	import { Dialog } from 'bits-ui';
+	import Redo from '@lucide/svelte/icons/redo-2';
+	import Undo from '@lucide/svelte/icons/undo-2';
+	import type { CurveItem, MapItem } from '../../../../../../core/calibration/document';
+	import { useCommands } from '$lib/ui/commands.svelte';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { DraftEditor, type Cell } from '$lib/ui/grid/draft.svelte';
+	import Grid from '$lib/ui/grid/Grid.svelte';
+	import { moment, size } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const rev = $derived(data.rev);
+	// One editor per revision: navigation to another one makes another.
+	const editor = $derived(
+		new DraftEditor(
+			data.rev.id,
+			(data.parent ?? data.rev).calibration,
+			data.rev.state === 'draft' ? (data.rev.proposal?.changes ?? []) : [],
+			data.rev.changes,
+			data.rev.state === 'draft'
+		)
+	);
+	const items = $derived((data.parent ?? data.rev).calibration.items);
+	const proposedItems = $derived(new Set(editor.proposals.map((p) => p.item)));
+	const first = $derived(
+		[...proposedItems][0] ??
+			data.rev.changes[0]?.item ??
+			items.find((i) => i.kind === 'map')?.id ??
+			items[0]?.id ??
+			''
+	);
+	let picked = $state<string | null>(null);
+	const current = $derived(items.find((i) => i.id === (picked ?? first)) ?? items[0]);
+	let show = $state<'value' | 'delta' | 'percent'>('value');
+	let selection = $state<Cell[]>([]);
+	let reason = $state('');
+	let asking = $state(false);
+	const groups = $derived.by(() => {
+		const by: Record<string, typeof items> = {};
+		for (const i of items) (by[i.group ?? 'Other'] ??= []).push(i);
+		return Object.entries(by);
+	});
+	const held = $derived(data.rev.proposal?.held ?? []);
+	const changedHere = $derived(
+		current ? selection.filter((c) => editor.change(current.id, c) !== undefined).length : 0
+	);
+	const proposedHere = $derived(
+		current ? selection.filter((c) => editor.proposal(current.id, c) !== undefined).length : 0
+	);
+	const editable = $derived(rev.state === 'draft');
+
+	beforeNavigate(() => {
+		if (editor.saving !== 'saved') void editor.save();
+	});
+	async function leaveTo(path: string) {
+		if (await editor.save()) await goto(path, { invalidateAll: true });
+	}
+	useCommands([
+		{ id: 'accept-all', title: 'Accept all proposals', key: 'a', run: () => editor.acceptAll() },
+		{ id: 'undo', title: 'Undo', key: 'u', run: () => editor.undo() },
+		{ id: 'redo', title: 'Redo', key: 'U', run: () => editor.redo() },
+		{
+			id: 'compare',
+			title: 'Compare with the revision before',
+			key: 'c',
+			run: () => {
+				if (data.parent) void leaveTo(`/jobs/${data.job.id}/compare?a=${data.parent.id}&b=${rev.id}`);
+			}
+		},
+		{
+			id: 'release',
+			title: 'Go to the release',
+			key: 'r',
+			run: () => {
+				if (editable) void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/release`);
+			}
+		},
+		{
+			id: 'grid',
+			title: 'Into the grid',
+			key: 'g',
+			run: () => document.querySelector<HTMLElement>('[role=grid]')?.focus()
+		}
+	]);
+	const SAVING = { saved: 'saved', waiting: 'not saved yet', saving: 'saving …', failed: 'not saved' };
+	const isTable = (i: typeof current): i is MapItem | CurveItem => i?.kind === 'map' || i?.kind === 'curve';
+</script>
+
+<svelte:head><title>R{rev.number} – {data.job.title} – Tanto</title></svelte:head>
+
+<div class="mb-4 flex flex-wrap items-center gap-x-3 gap-y-2">
+	<h1>R{rev.number}</h1>
+	<Mark state={rev.state} />
+	{#if data.parent}<span class="text-muted">from R{data.parent.number}</span>{/if}
+	{#if editable}
+		<span
+			class="text-muted text-[13px] {editor.saving === 'failed' ? 'text-stop!' : ''}"
+			role="status"
+			data-saving={editor.saving}>{SAVING[editor.saving]}{editor.problem ? `: ${editor.problem}` : ''}</span
+		>
+	{/if}
+	<div class="ml-auto flex flex-wrap gap-2">
+		{#if editable}
+			<button class="button" onclick={() => editor.undo()} disabled={!editor.canUndo} aria-label="Undo"
+				><Undo size={16} /></button
+			>
+			<button class="button" onclick={() => editor.redo()} disabled={!editor.canRedo} aria-label="Redo"
+				><Redo size={16} /></button
+			>
+			<button
+				class="button"
+				onclick={() => void leaveTo(`/jobs/${data.job.id}/compare?a=${data.parent!.id}&b=${rev.id}`)}
+				>Compare with R{data.parent?.number}</button
+			>
+			<button class="button" onclick={() => (asking = true)}>Discard</button>
+			<button
+				class="button button-main"
+				disabled={editor.changes.size === 0}
+				onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/release`)}
+				>To the release</button
+			>
+		{:else}
+			{#if data.parent}<a class="button" href="/jobs/{data.job.id}/compare?a={data.parent.id}&b={rev.id}"
+					>Compare with R{data.parent.number}</a
+				>{/if}
+			<a class="button" href="/api/v1/revisions/{rev.id}/calibration" download>Download</a>
+			{#if data.draft}<a class="button" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
+					>Open draft R{data.draft.number}</a
+				>
+			{:else}<form method="POST" action="?/draft" use:enhance>
+					<button class="button">Start a draft from it</button>
+				</form>{/if}
+		{/if}
+	</div>
+</div>
+{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
+
+{#if held.length}
+	<section class="border-fix mb-4 border-l-4 pl-3" aria-label="Held back">
+		<h2>Held back</h2>
+		<ul>
+			{#each held as h, i (i)}<li>
+					<span class="font-semibold">{items.find((x) => x.id === h.item)?.title ?? h.item}</span>: {h.reason}{#if h.code}
+						(<span class="numbers">{h.code}</span>){/if}.
+				</li>{/each}
+		</ul>
+	</section>
+{/if}
+{#if editable && editor.proposals.length}
+	<section class="border-line mb-4 border-y py-2" aria-label="Proposals">
+		{#each editor.proposals as p (p.item)}
+			<div class="flex flex-wrap items-baseline gap-x-3 py-0.5">
+				<button class="cursor-pointer font-semibold underline" onclick={() => (picked = p.item)}
+					>{items.find((i) => i.id === p.item)?.title ?? p.item}</button
+				>
+				<span class="min-w-0 flex-1">{p.reason}.</span>
+				<button
+					class="button"
+					onclick={() => {
+						picked = p.item;
+						editor.accept(p.item, p.cells);
+					}}>Accept {p.cells.length} cells</button
+				>
+				<button class="button" onclick={() => editor.reject(p.item, p.cells)}>Reject</button>
+			</div>
+		{/each}
+	</section>
+{:else if editable && data.rev.proposal && held.length === 0}
+	<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>
+{/if}
+{#if !editable && rev.notes}
+	<section class="border-line mb-4 border-y py-2">
+		<h2>What changed</h2>
+		<p class="whitespace-pre-line">{rev.notes}</p>
+	</section>
+{/if}
+{#if rev.overrideReason}
+	<p class="border-stop mb-4 border-l-4 pl-3">Released over a standing stop: {rev.overrideReason}</p>
+{/if}
+
+<div class="grid grid-cols-[176px_minmax(0,1fr)] gap-6">
+	<nav aria-label="Items of the calibration" class="text-[14px]">
+		{#each groups as [group, list] (group)}
+			<h2 class="mt-2 first:mt-0">{group}</h2>
+			<ul>
+				{#each list as i (i.id)}
+					{@const n = editor.changedIn(i.id)}
+					<li>
+						<button
+							class="w-full cursor-pointer truncate px-1 py-0.5 text-left hover:underline {i.id ===
+							current?.id
+								? 'bg-shade font-semibold'
+								: ''}"
+							aria-current={i.id === current?.id ? 'true' : undefined}
+							title={i.id}
+							onclick={() => (picked = i.id)}
+							>{i.title ?? i.id}{#if n}<span class="numbers text-muted">
+									{n}</span
+								>{:else if editable && proposedItems.has(i.id)}<span class="text-muted"> ◌</span>{/if}</button
+						>
+					</li>
+				{/each}
+			</ul>
+		{/each}
+	</nav>
+	<section aria-label="Item" class="min-w-0">
+		{#if current}
+			<div class="mb-2 flex flex-wrap items-center gap-2">
+				<span class="mr-2 font-semibold"
+					>{current.title ?? current.id}{current.unit ? `, ${current.unit}` : ''}</span
+				>
+				{#if isTable(current)}
+					{#each [['value', 'Values'], ['delta', 'Change'], ['percent', 'Percent']] as const as [id, title] (id)}
+						<button
+							class="button {show === id ? 'button-main' : ''}"
+							aria-pressed={show === id}
+							onclick={() => (show = id)}>{title}</button
+						>
+					{/each}
+				{/if}
+			</div>
+			{#if isTable(current)}
+				<Grid item={current} {editor} {show} bind:selection />
+				{#if editable}
+					<div class="mt-2 flex flex-wrap items-end gap-2">
+						<button
+							class="button"
+							disabled={proposedHere === 0}
+							onclick={() => editor.accept(current.id, selection)}>Accept selection</button
+						>
+						<button
+							class="button"
+							disabled={changedHere === 0}
+							onclick={() => editor.reject(current.id, selection)}>Back to R{data.parent?.number}</button
+						>
+						<label class="min-w-60 flex-1">
+							<span class="text-[13px]"
+								>Reason for the {changedHere} changed {changedHere === 1 ? 'cell' : 'cells'} selected</span
+							>
+							<input bind:value={reason} placeholder="why this change" />
+						</label>
+						<button
+							class="button"
+							disabled={changedHere === 0 || !reason.trim()}
+							onclick={() => {
+								editor.explain(current.id, selection, reason.trim());
+								reason = '';
+							}}>Give reason</button
+						>
+					</div>
+					{#if editor.unexplained}<p class="text-fix mt-2" role="status">
+							{editor.unexplained} changed {editor.unexplained === 1 ? 'cell has' : 'cells have'} no reason yet;
+							a revision goes out only when every change has one.
+						</p>{/if}
+				{/if}
+			{:else if current.kind === 'scalar'}
+				{@const cell = { x: 0, y: 0 }}
+				<p class="numbers mb-3">
+					{editor.old(current.id, cell)}{editor.change(current.id, cell)
+						? ` → ${editor.value(current.id, cell)}`
+						: ''}
+					{current.unit ?? ''}
+				</p>
+				{#if editable}
+					<form
+						class="flex max-w-xl items-end gap-2"
+						onsubmit={(e) => {
+							e.preventDefault();
+							const v = Number(new FormData(e.currentTarget).get('v'));
+							editor.edit(current.id, [cell], () => v);
+							if (reason.trim()) editor.explain(current.id, [cell], reason.trim());
+							reason = '';
+						}}
+					>
+						<label
+							><span class="text-[13px]">New value</span><input
+								name="v"
+								type="number"
+								step="any"
+								required
+								value={editor.value(current.id, cell)}
+							/></label
+						>
+						<label class="flex-1"
+							><span class="text-[13px]">Reason</span><input
+								bind:value={reason}
+								required
+								placeholder="why this change"
+							/></label
+						>
+						<button class="button">Set</button>
+						<button type="button" class="button" onclick={() => editor.reject(current.id, [cell])}
+							>Back</button
+						>
+					</form>
+				{/if}
+			{:else}
+				<p class="numbers break-words">{String(current.value)}</p>
+			{/if}
+		{/if}
+	</section>
+</div>
+
+<dl class="text-muted mt-6 grid grid-cols-[120px_1fr] gap-y-0.5 text-[13px]">
+	<dt>Content</dt>
+	<dd class="numbers break-all">sha-256 {rev.contentHash}</dd>
+	<dt>{rev.releasedAt ? 'Released' : 'Made'}</dt>
+	<dd>{moment(rev.releasedAt ?? rev.createdAt)} UTC</dd>
+	{#each data.attachments as a (a.id)}
+		<dt>Closed file</dt>
+		<dd class="break-all">
+			{a.name}, {size(a.bytes)}, for {a.hardware} / {a.software},
+			<span class="numbers">sha-256 {a.sha256}</span>
+		</dd>
+	{/each}
+</dl>
+
+<Dialog.Root bind:open={asking}>
+	<Dialog.Portal>
+		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/40" />
+		<Dialog.Content
+			class="bg-sheet border-strong-line fixed top-32 left-1/2 z-50 w-[420px] max-w-[92vw] -translate-x-1/2 border p-5 shadow-lg"
+		>
+			<Dialog.Title class="mb-2 font-semibold">Discard draft R{rev.number}</Dialog.Title>
+			<Dialog.Description class="mb-4"
+				>Its {editor.changes.size} changes and its proposal are gone for good. The logs stay.</Dialog.Description
+			>
+			<form method="POST" action="?/discard" use:enhance class="flex justify-end gap-2">
+				<button type="button" class="button" onclick={() => (asking = false)}>Keep it</button>
+				<button class="button button-main">Discard the draft</button>
+			</form>
+		</Dialog.Content>
+	</Dialog.Portal>
+</Dialog.Root>

@@ -1,0 +1,150 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { invalidateAll } from '$app/navigation';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { size } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const check = $derived(data.check);
+	const CLASS: Record<string, string> = {
+		safer: 'text-clear',
+		riskier: 'text-stop',
+		neutral: 'text-muted',
+		unknown: 'text-fix'
+	};
+	// svelte-ignore state_referenced_locally
+	let hardware = $state(data.job.vehicle.controller?.hardware ?? '');
+	// svelte-ignore state_referenced_locally
+	let software = $state(data.job.vehicle.controller?.software ?? '');
+	let problem = $state('');
+	let sending = $state(false);
+	let fileInput = $state<HTMLInputElement>();
+
+	async function attach() {
+		const file = fileInput?.files?.[0];
+		if (!file) {
+			problem = 'Choose the closed file first.';
+			return;
+		}
+		sending = true;
+		problem = '';
+		const query = new URLSearchParams({ name: file.name, hardware, software });
+		try {
+			const answer = await fetch(`/api/v1/revisions/${data.draft.id}/attachments?${query}`, {
+				method: 'PUT',
+				body: file
+			});
+			if (!answer.ok)
+				problem =
+					((await answer.json().catch(() => ({}))) as { message?: string }).message ??
+					`The server answered ${answer.status}.`;
+			else {
+				if (fileInput) fileInput.value = '';
+				await invalidateAll();
+			}
+		} catch {
+			problem = 'The connection broke off; the file was not attached. Try again.';
+		}
+		sending = false;
+	}
+</script>
+
+<svelte:head><title>Release R{data.draft.number} – Tanto</title></svelte:head>
+
+<p class="text-muted text-[13px]">
+	<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}">Draft R{data.draft.number}</a>
+</p>
+<h1 class="mt-1 mb-4">Release R{data.draft.number}</h1>
+{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
+
+<div class="grid gap-8 lg:grid-cols-2">
+	<section>
+		<h2 class="mb-1">What goes out</h2>
+		{#if check.empty}<p class="text-muted">Nothing differs from the revision before.</p>{/if}
+		<ul>
+			{#each check.changes as c (c.item)}
+				<li class="border-line flex justify-between gap-3 border-b py-1">
+					<span
+						><span class="font-semibold">{data.titles[c.item] ?? c.item}</span>, {c.cellsChanged}
+						{c.cellsChanged === 1 ? 'value' : 'cells'}
+						<span class="text-muted block text-[13px]">{c.rule}</span></span
+					>
+					<span class="font-semibold {CLASS[c.class]}">{c.class}</span>
+				</li>
+			{/each}
+		</ul>
+		<h2 class="mt-5 mb-1">Holds</h2>
+		{#if check.stops.length === 0}
+			<p><Mark state="pass" bare /> No finding stands at stop in the newest log.</p>
+		{:else}
+			{#each check.stops as s (s.title)}
+				<p class="mb-1">
+					<Mark state="stop" /> <a class="underline" href="/jobs/{data.job.id}/logs/{s.logId}">{s.title}</a>. {s.summary}
+				</p>
+			{/each}
+			{#if check.onlySafer}<p>This revision only makes things safer, so it gets through.</p>
+			{:else}<p class="font-semibold">
+					Not everything in this revision is safer: it goes out only with a written reason.
+				</p>{/if}
+		{/if}
+		{#if check.unexplained.length}
+			<p class="text-fix mt-2">
+				Without a reason: {check.unexplained.map((i) => data.titles[i] ?? i).join(', ')}.
+				<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}">Give the reasons</a>
+			</p>
+		{/if}
+
+		<h2 class="mt-5 mb-1">Closed file for the flashing program</h2>
+		{#each data.attachments as a (a.id)}
+			<form
+				method="POST"
+				action="?/detach"
+				use:enhance
+				class="border-line mb-2 flex items-start justify-between gap-3 border-b pb-2"
+			>
+				<input type="hidden" name="id" value={a.id} />
+				<span class="min-w-0"
+					><span class="font-semibold break-all">{a.name}</span>, {size(a.bytes)}, for {a.hardware} / {a.software}
+					<span class="numbers text-muted block break-all">sha-256 {a.sha256}</span></span
+				>
+				<button class="button">Take away</button>
+			</form>
+		{/each}
+		<div class="grid grid-cols-2 gap-2">
+			<label class="col-span-2"
+				><span class="text-[13px]">File</span><input type="file" bind:this={fileInput} /></label
+			>
+			<label><span class="text-[13px]">For controller hardware</span><input bind:value={hardware} /></label>
+			<label><span class="text-[13px]">with software</span><input bind:value={software} /></label>
+		</div>
+		{#if problem}<p role="alert" class="text-stop mt-1">{problem}</p>{/if}
+		<button class="button mt-2" disabled={sending} onclick={() => void attach()}
+			>{sending ? 'Sending …' : 'Attach'}</button
+		>
+	</section>
+
+	<form method="POST" action="?/release" use:enhance>
+		<label class="block">
+			<span class="text-[13px]">What changed, in words for the customer (from your reasons)</span>
+			<textarea name="notes" rows="9" required>{form?.entered?.['notes'] ?? data.notes}</textarea>
+		</label>
+		{#if check.needsReason}
+			<label class="mt-3 block">
+				<span class="text-[13px]"
+					>Why it may go out although “{check.stops[0]?.title}” stands (stays in the record)</span
+				>
+				<textarea name="reason" rows="3">{form?.entered?.['reason'] ?? ''}</textarea>
+			</label>
+		{/if}
+		<p class="text-muted my-3">
+			After this R{data.draft.number} can't be changed any more. It is numbered and hashed, shows on the customer's
+			page, and the job waits for the customer.
+		</p>
+		<button class="button button-main" disabled={check.empty || check.unexplained.length > 0}
+			>Release R{data.draft.number}</button
+		>
+	</form>
+</div>

@@ -1,0 +1,6 @@
+import { themeFrom, unitsFrom } from '$lib/server/preferences';
+import type { LayoutServerLoad } from './$types';
+
+export const load: LayoutServerLoad = ({ cookies }) => ({
+	preferences: { units: unitsFrom(cookies), theme: themeFrom(cookies) }
+});
