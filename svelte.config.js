@@ -14,6 +14,8 @@ export default {
 				// Charts and positioned menus set inline style properties.
 				'style-src': ['self', 'unsafe-inline'],
 				'img-src': ['self', 'data:'],
+				// Small font subsets are inlined by the build.
+				'font-src': ['self', 'data:'],
 				'object-src': ['none'],
 				'base-uri': ['none'],
 				'form-action': ['self'],

@@ -86,7 +86,7 @@ export function cellStats(input: CellInput): CellStats {
 		wv[c]! += w * v;
 		wvv[c]! += w * v * v;
 		seconds[c]! += w * dtS[i]!;
-		if (timeS[i]! - last[c]! >= lagS[i]!) {
+		if (timeS[i]! - last[c]! >= lagS[i]! - 1e-6) {
 			apart[c]!++;
 			last[c] = timeS[i]!;
 		}

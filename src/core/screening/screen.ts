@@ -10,6 +10,7 @@ import type { Log } from '../logfile/log.ts';
 import type { LogRequest } from '../planning/request.ts';
 import { segmentsOf } from '../segments/segments.ts';
 import type { Vehicle } from '../vehicle.ts';
+import { settleCauses } from './causes.ts';
 import { CHECKS, CODES } from './codes.ts';
 import { round } from './evidence.ts';
 import { profileOf } from './profile.ts';
@@ -76,7 +77,7 @@ function axesOf(frame: Frame, calibration: Calibration | null, vehicle: Vehicle,
 }
 
 export function screenPrepared(input: CheckInput): Report {
-	const findings: Finding[] = [];
+	const raised: Finding[] = [];
 	const results = new Map(CHECKS.map((check) => [check.code, check.run(input)]));
 	const checks = CODES.map((code): Report['checks'][number] => {
 		const result = results.get(code);
@@ -88,13 +89,14 @@ export function screenPrepared(input: CheckInput): Report {
 				missing: 'a later version'
 			};
 		if (result.outcome === 'found') {
-			findings.push(...result.findings);
+			raised.push(...result.findings);
 			return { code, outcome: 'found', ...(result.text ? { reason: result.text } : {}) };
 		}
 		return result.outcome === 'pass'
 			? { code, outcome: 'pass', reason: result.text }
 			: { code, outcome: 'not-checked', reason: result.reason, missing: result.missing };
 	});
+	const findings = settleCauses(raised);
 	const top = worst(findings.map((f) => f.severity));
 	const verdict: Verdict = top === null || top === 'note' ? 'clear' : top;
 	const order = new Map(CODES.map((c, i) => [c, i]));

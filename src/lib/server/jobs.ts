@@ -83,8 +83,6 @@ export interface QueueRow {
 	logState: string | null;
 	verdict: Report['verdict'] | null;
 	finding: string | null;
-	findingSeverity: string | null;
-	notChecked: number;
 }
 
 const VERDICT_RANK: Record<string, number> = { stop: 0, fix: 1, watch: 2, clear: 3 };
@@ -140,9 +138,7 @@ export async function queue(db: Db): Promise<QueueRow[]> {
 			logs: mine.length,
 			logState: last?.state ?? null,
 			verdict: report?.verdict ?? null,
-			finding: worst?.title ?? null,
-			findingSeverity: worst?.severity ?? null,
-			notChecked: report?.checks.filter((c) => c.outcome === 'not-checked').length ?? 0
+			finding: worst?.title ?? null
 		};
 	});
 	const rank = (r: QueueRow) => (r.waitingOn === 'tuner' ? (VERDICT_RANK[r.verdict ?? 'clear'] ?? 3) : 10);

@@ -62,9 +62,6 @@
 						{#if r.finding}{r.finding}
 						{:else if r.verdict === 'clear'}<span class="text-muted">Nothing found</span>
 						{:else}<span class="text-muted">–</span>{/if}
-						{#if r.verdict && r.notChecked > 0}
-							<span class="text-muted block text-[13px]">{r.notChecked} checks not made</span>
-						{/if}
 					</td>
 					<td class="py-2 pr-4">
 						<a

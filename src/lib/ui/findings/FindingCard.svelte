@@ -17,15 +17,15 @@
 		aria-expanded={open}
 		onclick={onopen}
 	>
-		<span class="w-[74px] shrink-0"><Mark state={finding.severity} /></span>
+		<span class="w-[64px] shrink-0"><Mark state={finding.severity} /></span>
 		<span class="min-w-0 flex-1"
 			><span class="font-semibold">{finding.title}</span>
-			{#if !open}<span class="text-muted block truncate">{finding.summary}</span>{/if}</span
+			{#if !open}<span class="text-muted line-clamp-2">{finding.summary}</span>{/if}</span
 		>
-		<span class="numbers text-muted hidden lg:inline">{finding.code}</span>
+		<span class="numbers text-muted hidden 2xl:inline">{finding.code}</span>
 	</button>
 	{#if open}
-		<div class="mt-1 pl-[86px]">
+		<div class="mt-1 pl-6">
 			<p>{finding.summary}</p>
 			{#if finding.limit !== undefined}
 				<p class="text-muted text-[13px]">
@@ -35,7 +35,7 @@
 						in {finding.channels.join(', ')}{/if}.
 				</p>
 			{/if}
-			<div class="mt-2 grid gap-x-8 gap-y-2 md:grid-cols-2">
+			<div class="mt-2 grid gap-x-8 gap-y-2 grid-cols-1">
 				<div>
 					<h3 class="text-[13px] font-semibold">Usual causes, in the order to look</h3>
 					<ol class="list-decimal pl-5">

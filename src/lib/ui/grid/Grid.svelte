@@ -62,12 +62,11 @@
 	const proposal = $derived(editor.proposal(item.id, here));
 
 	function text(cell: Cell): string {
-		const c = editor.change(item.id, cell);
-		const v = editor.value(item.id, cell);
-		if (show === 'value') return v.toFixed(decimals);
+		if (show === 'value') return editor.value(item.id, cell).toFixed(decimals);
+		// What is only proposed shows here too, so that it can be judged before it is accepted.
+		const c = editor.change(item.id, cell) ?? editor.proposal(item.id, cell);
 		if (!c) return '';
-		const old = editor.old(item.id, cell);
-		return show === 'delta' ? signedText(v - old, decimals) : signedText(100 * (v / old - 1));
+		return show === 'delta' ? signedText(c.to - c.from, decimals) : signedText(100 * (c.to / c.from - 1));
 	}
 	function background(cell: Cell): string | undefined {
 		const c = editor.change(item.id, cell) ?? editor.proposal(item.id, cell);

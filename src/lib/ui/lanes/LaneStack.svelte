@@ -67,9 +67,15 @@
 				if (a !== null && a !== undefined && a < low) low = a;
 				if (z !== null && z !== undefined && z > high) high = z;
 			}
+		if (lane.ceiling !== undefined) {
+			low = Math.min(low, lane.ceiling);
+			high = Math.min(high, lane.ceiling);
+		}
 		if (!(high >= low)) return { min: 0, max: 1 };
 		const span = Math.max(high - low, lane.minSpan ?? 0, 1e-6);
 		const middle = (high + low) / 2;
+		if (lane.floor !== undefined && low >= lane.floor && middle - span * 0.58 < lane.floor)
+			return { min: lane.floor - span * 0.04, max: Math.max(high, lane.floor + span) + span * 0.08 };
 		return { min: middle - span * 0.58, max: middle + span * 0.58 };
 	}
 
@@ -160,9 +166,15 @@
 							color: ink,
 							font,
 							maxRotation: 0,
+							align: 'inner',
 							callback: (v) => axisTick(Number(v))
 						},
-						title: { display: last, text: axisTitle, color: ink, font: { size: 12 } }
+						title: {
+							display: last,
+							text: axisTitle,
+							color: ink,
+							font: { size: 12, family: 'Source Sans 3 Variable' }
+						}
 					},
 					y: {
 						...y,
@@ -253,10 +265,10 @@
 		return top === null || top === undefined ? y : (y + top) / 2;
 	}
 	const SWATCH = {
-		first: 'bg-[var(--trace-1)]',
-		second: 'bg-[var(--trace-2)]',
-		third: 'bg-[var(--trace-3)]',
-		old: 'bg-[var(--trace-old)]'
+		first: 'border-[var(--trace-1)]',
+		second: 'border-[var(--trace-2)]',
+		third: 'border-[var(--trace-3)]',
+		old: 'border-[var(--trace-old)]'
 	};
 </script>
 
@@ -296,10 +308,10 @@
 				{#each lane.series as s (s.label)}
 					<span class="text-muted inline-flex items-center gap-1">
 						<span
-							class="inline-block h-[2px] w-3 {SWATCH[s.tone]} {s.dashed ? 'opacity-60' : ''}"
+							class="inline-block h-0 w-4 border-t-2 {SWATCH[s.tone]} {s.dashed ? 'border-dashed' : ''}"
 							aria-hidden="true"
 						></span>
-						{s.label}{s.dashed ? ' (target)' : ''}
+						{s.label}
 						{#if cursor !== null}<span class="numbers text-ink"
 								>{valueAt(s, cursor)?.toFixed(lane.decimals) ?? '–'}</span
 							>{/if}

@@ -21,11 +21,27 @@
 			}
 		];
 	}
-	function lane(id: string, title: string, unit: string, list: Series[], minSpan: number): Lane[] {
+	function lane(
+		id: string,
+		title: string,
+		unit: string,
+		list: Series[],
+		minSpan: number,
+		floor?: number
+	): Lane[] {
 		if (list.length === 0) return [];
 		const s = preferences.shown(1, unit, stoich);
 		return [
-			{ id, title, unit: s.unit, decimals: unit === '%' ? 0 : s.decimals, series: list, minSpan, height }
+			{
+				id,
+				title,
+				unit: s.unit,
+				decimals: unit === '%' ? 0 : s.decimals,
+				series: list,
+				minSpan,
+				height,
+				...(floor === undefined ? {} : { floor })
+			}
 		];
 	}
 	const lanes = $derived<Lane[]>([
@@ -40,7 +56,7 @@
 			],
 			preferences.units.mixture === 'lambda' ? 0.08 : 1
 		),
-		...lane('knock', 'Knock retard', '°', series('knock', 'pulled', '°', 'second'), 4),
+		...lane('knock', 'Knock retard', '°', series('knock', 'pulled', '°', 'second'), 4, 0),
 		...lane('spark', 'Timing', '°', series('spark', 'final', '°', 'first'), 6),
 		...lane(
 			'map',
@@ -52,7 +68,7 @@
 			],
 			preferences.shown(20, 'kPa').value
 		),
-		...lane('tps', 'Throttle', '%', series('tps', 'opening', '%', 'first'), 20)
+		...lane('tps', 'Throttle', '%', series('tps', 'opening', '%', 'first'), 100, 0)
 	]);
 	const min = $derived(Math.floor((pull.rpm[0] ?? 0) / 500) * 500);
 	const max = $derived(Math.ceil((pull.rpm[pull.rpm.length - 1] ?? 1000) / 500) * 500);

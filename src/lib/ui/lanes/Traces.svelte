@@ -22,7 +22,15 @@
 	} = $props();
 
 	const preferences = usePreferences();
-	type Group = { title: string; unit: string; ids: string[]; dashed?: string[]; minSpan: number };
+	type Group = {
+		title: string;
+		unit: string;
+		ids: string[];
+		dashed?: string[];
+		minSpan: number;
+		floor?: number;
+		ceiling?: number;
+	};
 	const GROUPS: Record<string, Group> = {
 		rpm: { title: 'Engine speed', unit: 'rpm', ids: ['rpm'], minSpan: 500 },
 		load: {
@@ -32,16 +40,24 @@
 			dashed: ['boostTarget'],
 			minSpan: 20
 		},
-		throttle: { title: 'Throttle', unit: '%', ids: ['tps', 'pedal'], dashed: ['pedal'], minSpan: 20 },
+		throttle: {
+			title: 'Throttle',
+			unit: '%',
+			ids: ['tps', 'pedal'],
+			dashed: ['pedal'],
+			minSpan: 100,
+			floor: 0
+		},
 		mixture: {
 			title: 'Mixture',
 			unit: 'λ',
 			ids: ['lambda.b1', 'lambda.b2', 'lambda.ref', 'lambda.target'],
 			dashed: ['lambda.target'],
-			minSpan: 0.08
+			minSpan: 0.08,
+			ceiling: 1.3
 		},
 		trims: { title: 'Trims', unit: '%', ids: ['stft.b1', 'stft.b2', 'ltft.b1', 'ltft.b2'], minSpan: 10 },
-		knock: { title: 'Knock retard', unit: '°', ids: ['knockRetard', 'knockAdvance'], minSpan: 3 },
+		knock: { title: 'Knock retard', unit: '°', ids: ['knockRetard', 'knockAdvance'], minSpan: 3, floor: 0 },
 		spark: { title: 'Timing', unit: '°', ids: ['spark', 'sparkBase'], dashed: ['sparkBase'], minSpan: 5 },
 		supply: { title: 'Injection', unit: 'ms', ids: ['pw.b1', 'pw.b2'], minSpan: 2 },
 		air: { title: 'Air flow', unit: 'g/s', ids: ['maf', 'airflowModel'], minSpan: 10 },
@@ -129,6 +145,8 @@
 				minSpan: Math.abs(
 					preferences.shown(g.minSpan, g.unit, stoich).value - preferences.shown(0, g.unit, stoich).value
 				),
+				...(g.floor === undefined ? {} : { floor: g.floor }),
+				...(g.ceiling === undefined ? {} : { ceiling: preferences.shown(g.ceiling, g.unit, stoich).value }),
 				...limitOf(g.id),
 				series: g.ids.flatMap((id): Series[] => {
 					const w = data[id];

@@ -23,6 +23,10 @@ export interface Lane {
 	limit?: { from: number; side: 'above' | 'below'; label: string };
 	/** Least span of the scale, so that noise doesn't fill a lane. */
 	minSpan?: number;
+	/** The scale never goes below this: retard and throttle have no negative side. */
+	floor?: number;
+	/** Values above this don't stretch the scale: a fuel cut pegs lambda and would flatten everything else. */
+	ceiling?: number;
 	height?: number;
 }
 

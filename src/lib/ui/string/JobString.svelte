@@ -14,7 +14,7 @@
 	let marked = $state<Bead | null>(null);
 
 	const href = (b: Bead) => `/jobs/${jobId}/${b.kind === 'log' ? 'logs' : 'revisions'}/${b.id}`;
-	const here = (b: Bead) => page.url.pathname.startsWith(href(b));
+	const here = (b: Bead) => `${page.url.pathname}/`.startsWith(`${href(b)}/`);
 	const same = (a: Bead | null, b: Bead) => a !== null && a.kind === b.kind && a.id === b.id;
 
 	function mark(b: Bead) {

@@ -15,7 +15,7 @@
 
 {#snippet text(name: string, label: string, unit = '', otherwise = '', required = false)}
 	<label class="block">
-		<span class="text-[13px]">{label}{unit ? `, ${unit}` : ''}{required ? '' : ' (may stay empty)'}</span>
+		<span class="text-[13px]">{label}{unit ? `, ${unit}` : ''}{required ? ' · needed' : ''}</span>
 		<input {name} value={was(name, otherwise)} {required} autocomplete="off" />
 	</label>
 {/snippet}
@@ -31,7 +31,10 @@
 
 <main class="max-w-[1080px] px-6 py-5">
 	<h1 class="mb-1">Take on a job</h1>
-	<p class="text-muted mb-4">What stays empty isn't guessed: a check that needs it says so.</p>
+	<p class="text-muted mb-4">
+		Only what is marked as needed has to be filled in. What stays empty isn't guessed: a check that needs it
+		says so.
+	</p>
 	{#if form?.message}
 		<p id="problem" tabindex="-1" role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 			{form.message}

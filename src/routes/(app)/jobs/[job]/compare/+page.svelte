@@ -100,7 +100,7 @@
 {#if c.changes.length === 0}
 	<p class="text-muted">Both hold the same values in every item.</p>
 {:else}
-	<div class="grid grid-cols-[300px_minmax(0,1fr)] gap-6">
+	<div class="grid grid-cols-[264px_minmax(0,1fr)] gap-6">
 		<nav aria-label="Differences">
 			<ul>
 				{#each c.changes as x, i (x.item)}
@@ -152,7 +152,7 @@
 							><tr
 								><td></td>{#each table.x.points as p (p)}<th
 										scope="col"
-										class="text-muted min-w-[44px] px-1 font-normal">{p}</th
+										class="text-muted min-w-[42px] px-1 font-normal">{p}</th
 									>{/each}</tr
 							></thead
 						>
@@ -206,7 +206,7 @@
 				>
 				<thead
 					><tr
-						><td></td>{#each fuel.x as p (p)}<th scope="col" class="text-muted min-w-[44px] px-1 font-normal"
+						><td></td>{#each fuel.x as p (p)}<th scope="col" class="text-muted min-w-[42px] px-1 font-normal"
 								>{p}</th
 							>{/each}</tr
 					></thead

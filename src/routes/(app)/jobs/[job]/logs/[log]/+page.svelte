@@ -155,6 +155,20 @@
 						: ''}</a
 				>
 			</div>
+			<section class="mt-5" aria-label="Findings">
+				<h2 class="mb-1">Findings</h2>
+				{#if report.findings.length === 0}
+					<p class="text-muted">Nothing found. Look below at what was not checked before you trust it.</p>
+				{/if}
+				{#each report.findings as f, i (i)}
+					<FindingCard
+						finding={f}
+						id="finding-{i}"
+						open={opened === i}
+						onopen={() => (opened = opened === i ? null : i)}
+					/>
+				{/each}
+			</section>
 			{#each report.log.notes as note (note)}<p class="text-muted mt-2 text-[13px]">{note}</p>{/each}
 		</section>
 		<section aria-label="Best pull">
@@ -172,21 +186,6 @@
 			{/if}
 		</section>
 	</div>
-
-	<section class="mt-6" aria-label="Findings">
-		<h2 class="mb-1">Findings</h2>
-		{#if report.findings.length === 0}
-			<p class="text-muted">Nothing found. Look below at what was not checked before you trust it.</p>
-		{/if}
-		{#each report.findings as f, i (i)}
-			<FindingCard
-				finding={f}
-				id="finding-{i}"
-				open={opened === i}
-				onopen={() => (opened = opened === i ? null : i)}
-			/>
-		{/each}
-	</section>
 
 	<div class="mt-6">
 		<Traces logId={data.log.id} {report} stoich={data.stoich} finding={opened === null ? null : finding} />

@@ -5,6 +5,8 @@
 	import Redo from '@lucide/svelte/icons/redo-2';
 	import Undo from '@lucide/svelte/icons/undo-2';
 	import type { CurveItem, MapItem } from '../../../../../../core/calibration/document';
+	import { classify } from '../../../../../../core/calibration/risk';
+	import type { ItemProposal } from '../../../../../../core/revising/proposal';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { DraftEditor, type Cell } from '$lib/ui/grid/draft.svelte';
@@ -86,6 +88,9 @@
 			run: () => document.querySelector<HTMLElement>('[role=grid]')?.focus()
 		}
 	]);
+	/** Cells of a proposal that only add fuel or take timing out. */
+	const safer = (p: ItemProposal) =>
+		p.cells.filter((c) => classify(p.item, [c.to - c.from]).class === 'safer');
 	const SAVING = { saved: 'saved', waiting: 'not saved yet', saving: 'saving …', failed: 'not saved' };
 	const isTable = (i: typeof current): i is MapItem | CurveItem => i?.kind === 'map' || i?.kind === 'curve';
 </script>
@@ -146,8 +151,9 @@
 		<h2>Held back</h2>
 		<ul>
 			{#each held as h, i (i)}<li>
-					<span class="font-semibold">{items.find((x) => x.id === h.item)?.title ?? h.item}</span>: {h.reason}{#if h.code}
-						(<span class="numbers">{h.code}</span>){/if}.
+					<span class="font-semibold">{items.find((x) => x.id === h.item)?.title ?? h.item}</span>: {h.reason}{h.code
+						? ` (${h.code})`
+						: ''}.
 				</li>{/each}
 		</ul>
 	</section>
@@ -167,6 +173,15 @@
 						editor.accept(p.item, p.cells);
 					}}>Accept {p.cells.length} cells</button
 				>
+				{#if safer(p).length > 0 && safer(p).length < p.cells.length}
+					<button
+						class="button"
+						onclick={() => {
+							picked = p.item;
+							editor.accept(p.item, safer(p));
+						}}>Only the {safer(p).length} that are safer</button
+					>
+				{/if}
 				<button class="button" onclick={() => editor.reject(p.item, p.cells)}>Reject</button>
 			</div>
 		{/each}

@@ -1,0 +1,34 @@
+import { defineConfig } from '@playwright/test';
+
+export default defineConfig({
+	testDir: 'tests/browser',
+	timeout: 120_000,
+	expect: { timeout: 15_000 },
+	workers: 1,
+	reporter: [['list'], ['json', { outputFile: 'test-results/browser.json' }]],
+	use: {
+		baseURL: 'http://127.0.0.1:4391',
+		viewport: { width: 1280, height: 800 },
+		screenshot: 'only-on-failure',
+		launchOptions: {
+			executablePath: '/usr/bin/chromium',
+			args: [
+				'--no-sandbox',
+				'--disable-gpu',
+				'--disable-quic',
+				'--no-first-run',
+				'--disable-background-networking',
+				'--disable-component-update',
+				'--disable-sync'
+			]
+		}
+	},
+	// The built server on a data folder of its own, seeded with the demo world.
+	webServer: {
+		command: 'node tests/browser/server.mjs',
+		url: 'http://127.0.0.1:4391',
+		timeout: 180_000,
+		reuseExistingServer: false,
+		gracefulShutdown: { signal: 'SIGTERM', timeout: 5000 }
+	}
+});

@@ -1,0 +1,61 @@
+import fc from 'fast-check';
+import * as reference from 'simple-statistics';
+import { describe, expect, it } from 'vitest';
+import { finite, mad, median, quantile, runningMedian, theilSen } from './stats.ts';
+
+const numbers = fc.array(fc.double({ min: -1e4, max: 1e4, noNaN: true }), { minLength: 1, maxLength: 60 });
+
+describe('against the library simple-statistics', () => {
+	it('median and median absolute deviation', () => {
+		fc.assert(
+			fc.property(numbers, (v) => {
+				expect(median(v)).toBeCloseTo(reference.median(v), 8);
+				expect(mad(v)).toBeCloseTo(reference.medianAbsoluteDeviation(v), 8);
+			})
+		);
+	});
+});
+
+describe('quantile', () => {
+	it('interpolates between order statistics (type 7)', () => {
+		// Worked by hand: 4 values, q = 0.25 lies at 0.75 of the way from the first to the second.
+		expect(quantile([1, 2, 3, 4], 0.25)).toBeCloseTo(1.75, 12);
+		expect(quantile([1, 2, 3, 4], 1)).toBe(4);
+	});
+	it('skips what is missing and is not a number for nothing', () => {
+		expect(median([Number.NaN, 3, 1, Number.NaN])).toBe(2);
+		expect(median([])).toBeNaN();
+		expect(finite([1, Number.NaN, Infinity])).toEqual(Float64Array.of(1));
+	});
+});
+
+describe('Theil–Sen slope', () => {
+	it('is the slope of a line, whatever one wild point does', () => {
+		const x = Array.from({ length: 30 }, (_, i) => i);
+		const y = x.map((v) => 2 + 0.7 * v);
+		y[12] = 500;
+		expect(theilSen(x, y)).toBeCloseTo(0.7, 9);
+	});
+	it('is the median of all pairwise slopes', () => {
+		fc.assert(
+			fc.property(fc.array(fc.integer({ min: -50, max: 50 }), { minLength: 3, maxLength: 15 }), (y) => {
+				const slopes: number[] = [];
+				for (let i = 0; i < y.length; i++)
+					for (let j = i + 1; j < y.length; j++) slopes.push((y[j]! - y[i]!) / (j - i));
+				expect(
+					theilSen(
+						y.map((_, i) => i),
+						y
+					)
+				).toBeCloseTo(reference.median(slopes), 9);
+			})
+		);
+	});
+});
+
+describe('running median', () => {
+	it('removes a single spike and keeps an edge', () => {
+		const v = Float32Array.of(0, 0, 9, 0, 0, 5, 5, 5, 5);
+		expect(Array.from(runningMedian(v, 3))).toEqual([0, 0, 0, 0, 0, 5, 5, 5, 5]);
+	});
+});

@@ -1,0 +1,82 @@
+/** Hand-made logs for tests: columns written out by the test itself, not by the stand-in vehicle. */
+import type { Calibration } from '../calibration/document.ts';
+import { channelKind } from '../channels/canonical.ts';
+import type { Log } from '../logfile/log.ts';
+import type { Report } from '../screening/report.ts';
+import { screen } from '../screening/screen.ts';
+import { CANONICAL_UNIT } from '../units/units.ts';
+import { parseVehicle, type Vehicle } from '../vehicle.ts';
+
+/** Value of a channel at a moment. */
+export type Shape = (t: number) => number;
+
+/** A log of `seconds` at `rateHz` whose channels are functions of time in canonical units. */
+export function handMade(seconds: number, rateHz: number, shapes: Record<string, Shape>): Log {
+	const n = Math.round(seconds * rateHz);
+	const timeS = Float64Array.from({ length: n }, (_, i) => i / rateHz);
+	return {
+		channels: Object.entries(shapes).map(([id, shape]) => ({
+			id,
+			raw: id,
+			rawUnit: '',
+			unit: CANONICAL_UNIT[channelKind(id).quantity],
+			note: '',
+			source: 'recognised',
+			timeS,
+			values: Float32Array.from(timeS, (t) => shape(t)),
+			rateHz,
+			texts: []
+		})),
+		unmapped: [],
+		rows: n,
+		durationS: n / rateHz,
+		notes: []
+	};
+}
+
+/** A pull in third gear between `from` and `from + 6` s, 2500 to 6500 rpm at 170 kPa; steady part load at 2500 rpm around it. */
+export function pullShapes(from = 10, seconds = 6): Record<string, Shape> {
+	const inside = (t: number) => t >= from && t < from + seconds;
+	return {
+		rpm: (t) => (inside(t) ? 2500 + ((t - from) / seconds) * 4000 : 2500),
+		map: (t) => (inside(t) ? 170 : 45),
+		baro: () => 100,
+		tps: (t) => (inside(t) ? 100 : 18),
+		ect: () => 88,
+		'lambda.target': (t) => (inside(t) ? 0.8 : 1),
+		'lambda.b1': (t) => (inside(t) ? 0.8 : 1),
+		knockRetard: () => 0,
+		'pw.b1': (t) => (inside(t) ? 9 : 3)
+	};
+}
+
+export function vehicleWith(engine: object = {}, more: object = {}): Vehicle {
+	return parseVehicle({
+		schema: 'tanto.vehicle/1',
+		name: 'test vehicle',
+		engine: {
+			layout: 'inline',
+			cylinders: 4,
+			aspiration: 'turbo',
+			injection: 'port',
+			idleRpm: 850,
+			revLimitRpm: 7000,
+			...engine
+		},
+		...more
+	});
+}
+
+export const twoBanks = (more: object = {}): Vehicle => vehicleWith({ layout: 'v', cylinders: 6 }, more);
+
+export function reportOf(log: Log, vehicle: Vehicle, calibrations: Calibration[] = []): Report {
+	return screen(log, { vehicle, calibrations });
+}
+
+export function findingOf(report: Report, code: string): Report['findings'][number] | undefined {
+	return report.findings.find((f) => f.code === code);
+}
+
+export function outcomeOf(report: Report, code: string): Report['checks'][number] {
+	return report.checks.find((c) => c.code === code)!;
+}

@@ -1,0 +1,203 @@
+/** Pages on the demo world: bad input, keys, themes, units, accessibility, what a stranger gets. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import { expect, open, test } from './page.ts';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+const PAGES = [
+	'/',
+	'/jobs/new',
+	'/jobs/1',
+	'/jobs/1/logs/1',
+	'/jobs/1/logs/1/channels',
+	'/jobs/3/revisions/5',
+	'/jobs/3/compare'
+];
+
+for (const theme of ['light', 'dark'] as const)
+	test(`pages have no accessibility faults in the ${theme} theme and nothing scrolls sideways`, async ({
+		browser
+	}) => {
+		const context = await browser.newContext({
+			colorScheme: theme,
+			viewport: { width: 1280, height: 800 },
+			bypassCSP: true
+		});
+		const page = await context.newPage();
+		for (const path of PAGES) {
+			await open(page, path);
+			await page.evaluate(axe);
+			const faults = await page.evaluate(async () => {
+				const run = (
+					window as unknown as {
+						axe: { run: (o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
+					}
+				).axe;
+				const { violations } = await run.run({ runOnly: ['wcag2a', 'wcag2aa'] });
+				return violations.map(
+					(v) =>
+						`${v.id}: ${v.nodes
+							.slice(0, 3)
+							.map((n) => n.html.slice(0, 160))
+							.join(' | ')}`
+				);
+			});
+			expect(faults, path).toEqual([]);
+			expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(1280);
+		}
+		await context.close();
+	});
+
+test('the queue puts stops first and is walked by keys', async ({ page }) => {
+	await open(page, '/');
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('at stop');
+	await expect(page.locator('tbody tr').first()).toContainText('stop');
+	await page.keyboard.press('j');
+	await expect(page.locator('tbody a').nth(1)).toBeFocused();
+	await page.keyboard.press('Control+k');
+	await page.keyboard.type('Take on');
+	await page.keyboard.press('Enter');
+	await expect(page).toHaveURL('/jobs/new');
+});
+
+test('a finding opens with its rule and zooms the traces to its moment', async ({ page }) => {
+	await open(page, '/jobs/2/logs/2');
+	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
+	await page.keyboard.press('f');
+	await page.keyboard.press('f');
+	const card = page.locator('article', { hasText: 'Knock that climbs: real' });
+	await expect(card).toContainText('Rule knock.real');
+	await expect(card).toContainText('Usual causes');
+	await expect(page.locator('section[aria-label="Traces"]')).toContainText('Knock retard');
+	await expect(page.getByRole('button', { name: 'Whole log' })).toBeEnabled();
+});
+
+test('units change everywhere at once and are remembered', async ({ page }) => {
+	await open(page, '/jobs/1/logs/1');
+	await page.getByRole('button', { name: /Units and theme/ }).click();
+	await page.getByLabel('Pressure').selectOption('psi');
+	await page.keyboard.press('Escape');
+	await expect(page.getByRole('columnheader', { name: 'Pressure, psi' }).first()).toBeVisible();
+	await page.reload();
+	await expect(page.getByRole('columnheader', { name: 'Pressure, psi' }).first()).toBeVisible();
+});
+
+test('a column that was not recognised is assigned, screened again and remembered', async ({ page }) => {
+	const rows = Array.from(
+		{ length: 400 },
+		(_, i) => `${i / 20},${2000 + i},60,20,1.0,88,${12.1 + (i % 3) / 10}`
+	).join('\n');
+	const text = `Time (s),Engine Speed (rpm),Manifold Pressure (kPa),Throttle (%),Lambda Bank 1 (λ),Coolant Temp (°C),Juice (V)\n${rows}\n`;
+	await open(page, '/jobs/6');
+	await page
+		.locator('input[type=file]')
+		.setInputFiles({ name: 'odd.csv', mimeType: 'text/csv', buffer: Buffer.from(text) });
+	await page.getByRole('link', { name: 'Open odd.csv' }).click();
+	await page.getByRole('link', { name: /not recognised/ }).click();
+	await page.getByLabel('Channel for Juice').selectOption('Battery');
+	await page.getByRole('button', { name: 'Assign' }).click();
+	await expect(page.getByRole('row', { name: /Battery.*Juice.*assigned by hand/ })).toBeVisible();
+	await open(page, '/jobs/6');
+	await page
+		.locator('input[type=file]')
+		.setInputFiles({
+			name: 'odd2.csv',
+			mimeType: 'text/csv',
+			buffer: Buffer.from(text.replace('2000', '2001'))
+		});
+	await page.getByRole('link', { name: 'Open odd2.csv' }).click();
+	await expect(page.getByRole('link', { name: '6 channels', exact: true })).toBeVisible();
+});
+
+test.describe('bad input gets one clear message', () => {
+	const LOGS: [string, string, string][] = [
+		['photo.csv', `\u0000\u0001\u0002${'\u0000'.repeat(400)}`, 'binary file'],
+		['header-only.csv', 'Time (s),RPM (rpm),MAP (kPa)\n', 'no row of data'],
+		['words.csv', 'dear tuner, here is my log\nsee you\n', 'no header line'],
+		[
+			'ragged.csv',
+			`Time,RPM,MAP\n${Array.from({ length: 30 }, (_, i) => (i % 2 ? '1,2' : '1,2,3')).join('\n')}\n`,
+			"don't have the 3 cells"
+		]
+	];
+	for (const [name, text, message] of LOGS)
+		test(name, async ({ page }) => {
+			await open(page, '/jobs/6');
+			await page
+				.locator('input[type=file]')
+				.setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+			await expect(page.getByText(message)).toBeVisible();
+			await page.getByRole('link', { name }).first().click();
+			await expect(page.getByRole('alert')).toContainText(message);
+			await page.getByRole('button', { name: 'Take it out of the job' }).click();
+			await expect(page.getByRole('link', { name })).toHaveCount(0);
+		});
+
+	test('an empty file is not stored at all', async ({ page }) => {
+		await open(page, '/jobs/6');
+		await page
+			.locator('input[type=file]')
+			.setInputFiles({ name: 'empty.csv', mimeType: 'text/csv', buffer: Buffer.alloc(0) });
+		await expect(page.getByRole('alert')).toContainText('the file is empty');
+		await page.reload();
+		await expect(page.getByText('empty.csv')).toHaveCount(0);
+	});
+
+	test('a calibration with axes that fall names the place, and keeps what was entered', async ({ page }) => {
+		await open(page, '/jobs/new');
+		await page.getByLabel('Customer · needed').fill('Mira Tarn');
+		await page.getByLabel('Job · needed').fill('Broken file');
+		await page.getByLabel('Name · needed').fill('Some car');
+		await page.getByLabel('Rev limit, rpm · needed').fill('7000');
+		const calibration = {
+			schema: 'tanto.calibration/1',
+			name: 'x',
+			fuelModel: 'speed-density',
+			items: [
+				{
+					id: 'fuel.table',
+					kind: 'map',
+					x: { channel: 'rpm', points: [1000, 900] },
+					y: { channel: 'map', points: [50] },
+					values: [[1, 2]]
+				}
+			]
+		};
+		await page
+			.getByLabel(/becomes R0/)
+			.setInputFiles({
+				name: 'broken.json',
+				mimeType: 'application/json',
+				buffer: Buffer.from(JSON.stringify(calibration))
+			});
+		await page.getByRole('button', { name: 'Take the job on' }).click();
+		await expect(page.getByRole('alert')).toContainText(
+			'broken.json: items[0].x.points[1]: axis points have to rise: 900 comes after 1000'
+		);
+		await expect(page.getByLabel('Customer · needed')).toHaveValue('Mira Tarn');
+		await open(page, '/');
+		await expect(page.getByText('Broken file')).toHaveCount(0);
+	});
+});
+
+test('strangers and wrong addresses get nothing', async ({ page, request }) => {
+	for (const path of ['/jobs/999', '/jobs/1/logs/2', '/jobs/1/revisions/5', '/c/not-a-token', '/jobs/x'])
+		expect((await request.get(path)).status(), path).toBe(404);
+	expect((await request.put('/c/not-a-token/log?name=a.csv', { data: 'Time,RPM\n0,1\n' })).status()).toBe(
+		404
+	);
+	expect((await request.get('/c/not-a-token/calibration')).status()).toBe(404);
+	await open(page, '/c/not-a-token');
+	await expect(page.getByText('This link does not work any more')).toBeVisible();
+	const headers = (await request.get('/')).headers();
+	expect(headers['content-security-policy']).toContain("script-src 'self'");
+	expect(headers['content-security-policy']).not.toMatch(/script-src[^;]*unsafe-inline/);
+	expect(headers['x-content-type-options']).toBe('nosniff');
+});
+
+test('a released revision is frozen', async ({ request }) => {
+	const answer = await request.put('/api/v1/revisions/5/changes', { data: { changes: [] } });
+	expect(answer.status()).toBe(400);
+	expect((await answer.json()).message).toContain("can't be changed");
+});

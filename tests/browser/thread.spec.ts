@@ -1,0 +1,154 @@
+/**
+ * The main thread of the job, from taking it on to the verified change, on the built server. The logs come from the stand-in
+ * vehicle, driven with exactly the calibration that the interface hands out.
+ */
+import { readFileSync } from 'node:fs';
+import { parseCalibration, type Calibration } from '../../src/core/calibration/document.ts';
+import type { Faults } from '../../src/core/simulator/faults.ts';
+import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
+import { drive, VEHICLES } from '../../scripts/demo/world.ts';
+import { expect, open, test } from './page.ts';
+
+const vehicle = { ...VEHICLES.kestrel, name: 'Orsa Kestrel 3.2 test car' };
+const base = parseCalibration(
+	baseCalibration({
+		vehicle,
+		fuelModel: 'speed-density',
+		name: 'as received',
+		fuelError: (rpm, load) => 0.05 * (1 - load) - 0.09 * rpm
+	})
+);
+
+const json = (name: string, value: unknown) => ({
+	name,
+	mimeType: 'application/json',
+	buffer: Buffer.from(JSON.stringify(value))
+});
+const csv = (name: string, calibration: Calibration, faults: Faults, seed: number) => ({
+	name,
+	mimeType: 'text/csv',
+	buffer: Buffer.from(drive(vehicle, calibration, faults, seed))
+});
+
+test('from a new job to the verified change', async ({ page, browser }) => {
+	// 1. The job is taken on; its baseline is R0.
+	await open(page, '/jobs/new');
+	await page.getByLabel('Customer · needed').fill('Mira Tarn');
+	await page.getByLabel('Job · needed').fill('Kestrel test: lean to one side');
+	await page.getByLabel('read from a file').check();
+	await page.getByLabel(/Vehicle document/).setInputFiles(json('kestrel.json', vehicle));
+	await page.getByLabel(/becomes R0/).setInputFiles(json('r0.json', base));
+	await page.getByRole('button', { name: 'Take the job on' }).click();
+	await expect(page.getByRole('heading', { name: 'Kestrel test: lean to one side' })).toBeVisible();
+	const job = new URL(page.url()).pathname;
+
+	// 2. and 3. A log comes in and is screened: bank 2 is lean, the verdict is stop.
+	const first = csv('first.csv', base, { bankFlow: [1, 0.88] }, 101);
+	await page.locator('input[type=file]').setInputFiles(first);
+	await expect(page.getByText('received', { exact: true })).toBeVisible();
+	await expect(page.getByRole('link', { name: 'Open first.csv' })).toBeVisible();
+	await page.locator('input[type=file]').setInputFiles(first);
+	await expect(page.getByText('already here')).toBeVisible();
+	await page.getByRole('link', { name: 'Open first.csv' }).click();
+	await expect(page.getByRole('heading', { level: 1 })).toContainText(
+		/Stop: bank 2 needs 1\d\.\d % more fuel/
+	);
+	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
+	await page.getByRole('button', { name: 'Bank 2 against bank 1' }).click();
+	await expect(page.getByText('Percent that bank 2 wants more')).toBeVisible();
+
+	// 4. Nothing is proposed for the fuel while the banks disagree; a change by hand that takes fuel out is refused.
+	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('bank.mismatch');
+	const grid = page.getByRole('grid');
+	await grid.focus();
+	await page.keyboard.press('Shift+ArrowRight');
+	await page.keyboard.type('-2%');
+	await page.keyboard.press('Enter');
+	await page.getByLabel(/Reason for the 2 changed cells/).fill('trial');
+	await page.getByRole('button', { name: 'Give reason' }).click();
+	await expect(page.locator('[data-saving=saved]')).toBeVisible();
+	await page.getByRole('button', { name: 'To the release' }).click();
+	await expect(page.getByText('goes out only with a written reason')).toBeVisible();
+	await page.getByRole('button', { name: 'Release R1' }).click();
+	await expect(page.getByRole('alert')).toContainText('stands at stop');
+	await page.getByRole('link', { name: 'Draft R1' }).click();
+	await page.getByRole('button', { name: 'Discard', exact: true }).click();
+	await page.getByRole('button', { name: 'Discard the draft' }).click();
+	await expect(page).toHaveURL(job);
+
+	// The injectors of bank 2 are repaired: the next log is fit to revise from.
+	await page.locator('input[type=file]').setInputFiles(csv('repaired.csv', base, {}, 102));
+	await page.getByRole('link', { name: 'Open repaired.csv' }).click();
+	await expect(page.getByText(/Bank 2 against bank 1: idle/)).toBeVisible();
+	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await expect(page.getByRole('region', { name: 'Proposals' })).toContainText('Volumetric efficiency');
+	await page
+		.getByRole('button', { name: /^Accept \d+ cells$/ })
+		.first()
+		.click();
+	await page.getByRole('button', { name: 'Undo' }).click();
+	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
+	await page.getByRole('button', { name: 'Redo' }).click();
+	await expect(page.locator('[data-saving=saved]')).toBeVisible();
+
+	// 5. Compared with R0: the fuel table differs, and so does what comes out.
+	await page.getByRole('button', { name: 'Compare with R0' }).click();
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('R1 against R0: 1 item differs');
+	await expect(page.getByTestId('effective-fuel')).toContainText('+');
+	await page.getByRole('link', { name: 'Open R1' }).click();
+
+	// 6. Released with a closed file; one for another controller is refused.
+	await page.getByRole('button', { name: 'To the release' }).click();
+	await page
+		.getByLabel('File')
+		.setInputFiles({
+			name: 'kestrel-r1.bin',
+			mimeType: 'application/octet-stream',
+			buffer: Buffer.alloc(4096, 7)
+		});
+	await page.getByLabel('with software').fill('C7-9999');
+	await page.getByRole('button', { name: 'Attach' }).click();
+	await expect(page.getByRole('alert')).toContainText('the vehicle has "C7-2104"');
+	await page.getByLabel('with software').fill('C7-2104');
+	await page.getByRole('button', { name: 'Attach' }).click();
+	await expect(page.getByText('kestrel-r1.bin', { exact: true })).toBeVisible();
+	const reason = page.getByLabel(/Why it may go out/);
+	if (await reason.isVisible())
+		await reason.fill('Corrected from measured cells after the repair; both banks agree now');
+	await page.getByRole('button', { name: 'Release R1' }).click();
+	await expect(page.getByText('in the car: R1')).toBeVisible();
+	await page.getByRole('button', { name: 'Make a link' }).click();
+	const link = await page.getByLabel(/shown only now/).inputValue();
+
+	// The customer's phone: what changed, the files, and the next log, made with the released calibration.
+	const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, acceptDownloads: true });
+	const customer = await phone.newPage();
+	await customer.goto(link);
+	await customer.waitForLoadState('networkidle');
+	await expect(customer.getByText('Your new file is R1')).toBeVisible();
+	await expect(customer.getByText('Volumetric efficiency:')).toBeVisible();
+	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+	const [closed] = await Promise.all([
+		customer.waitForEvent('download'),
+		customer.getByRole('link', { name: /kestrel-r1.bin/ }).click()
+	]);
+	expect(readFileSync(await closed.path())).toEqual(Buffer.alloc(4096, 7));
+	const [download] = await Promise.all([
+		customer.waitForEvent('download'),
+		customer.getByRole('link', { name: 'Calibration R1' }).click()
+	]);
+	const released = parseCalibration(JSON.parse(readFileSync(await download.path(), 'utf8')));
+	await customer.locator('input[type=file]').setInputFiles(csv('with-r1.csv', released, {}, 103));
+	await expect(customer.getByText('arrived and read')).toBeVisible();
+	await phone.close();
+
+	// 7. The log has landed in the job, and the changed cells are better than before.
+	await open(page, job);
+	await page.getByRole('link', { name: 'Open with-r1.csv' }).click();
+	await expect(page.getByTestId('outcome')).toContainText('The change worked');
+	const before = Number.parseFloat(await page.getByTestId('before').innerText());
+	const after = Number.parseFloat(await page.getByTestId('after').innerText());
+	expect(before).toBeGreaterThan(2);
+	expect(after).toBeLessThan(before / 2);
+});
