@@ -76,7 +76,7 @@ test('a finding opens with its rule and zooms the traces to its moment', async (
 test('units change everywhere at once and are remembered', async ({ page }) => {
 	await open(page, '/jobs/1/logs/1');
 	await page.getByRole('button', { name: /Units and theme/ }).click();
-	await page.getByLabel('Pressure').selectOption('psi');
+	await page.getByLabel('Pressure', { exact: true }).selectOption('psi');
 	await page.keyboard.press('Escape');
 	await expect(page.getByRole('columnheader', { name: 'Pressure, psi' }).first()).toBeVisible();
 	await page.reload();
@@ -99,13 +99,11 @@ test('a column that was not recognised is assigned, screened again and remembere
 	await page.getByRole('button', { name: 'Assign' }).click();
 	await expect(page.getByRole('row', { name: /Battery.*Juice.*assigned by hand/ })).toBeVisible();
 	await open(page, '/jobs/6');
-	await page
-		.locator('input[type=file]')
-		.setInputFiles({
-			name: 'odd2.csv',
-			mimeType: 'text/csv',
-			buffer: Buffer.from(text.replace('2000', '2001'))
-		});
+	await page.locator('input[type=file]').setInputFiles({
+		name: 'odd2.csv',
+		mimeType: 'text/csv',
+		buffer: Buffer.from(text.replace('2000', '2001'))
+	});
 	await page.getByRole('link', { name: 'Open odd2.csv' }).click();
 	await expect(page.getByRole('link', { name: '6 channels', exact: true })).toBeVisible();
 });
@@ -114,7 +112,7 @@ test.describe('bad input gets one clear message', () => {
 	const LOGS: [string, string, string][] = [
 		['photo.csv', `\u0000\u0001\u0002${'\u0000'.repeat(400)}`, 'binary file'],
 		['header-only.csv', 'Time (s),RPM (rpm),MAP (kPa)\n', 'no row of data'],
-		['words.csv', 'dear tuner, here is my log\nsee you\n', 'no header line'],
+		['words.csv', 'dear tuner, here is my log\nsee you\n', 'no row of data'],
 		[
 			'ragged.csv',
 			`Time,RPM,MAP\n${Array.from({ length: 30 }, (_, i) => (i % 2 ? '1,2' : '1,2,3')).join('\n')}\n`,
@@ -164,13 +162,11 @@ test.describe('bad input gets one clear message', () => {
 				}
 			]
 		};
-		await page
-			.getByLabel(/becomes R0/)
-			.setInputFiles({
-				name: 'broken.json',
-				mimeType: 'application/json',
-				buffer: Buffer.from(JSON.stringify(calibration))
-			});
+		await page.getByLabel(/becomes R0/).setInputFiles({
+			name: 'broken.json',
+			mimeType: 'application/json',
+			buffer: Buffer.from(JSON.stringify(calibration))
+		});
 		await page.getByRole('button', { name: 'Take the job on' }).click();
 		await expect(page.getByRole('alert')).toContainText(
 			'broken.json: items[0].x.points[1]: axis points have to rise: 900 comes after 1000'

@@ -33,8 +33,9 @@ export function flowShare(
 }
 
 /**
- * A lambda channel moved back to the moment of combustion: out[i] = lambda(t[i] + lag[i]), linear between samples,
- * NaN past the end of the log or where a neighbour is missing.
+ * A lambda channel moved back to the moment of combustion: out[i] is the sample nearest to t[i] + lag[i], NaN past the end of the
+ * log. Samples are taken whole, not interpolated: half a sample of lag is less than anybody knows, and a short lean spell must not be
+ * smeared into a longer one.
  */
 export function aligned(lambda: Float32Array, timeS: Float64Array, lagS: Float32Array): Float32Array {
 	const n = lambda.length;
@@ -44,13 +45,8 @@ export function aligned(lambda: Float32Array, timeS: Float64Array, lagS: Float32
 		const t = timeS[i]! + lagS[i]!;
 		while (k + 1 < n && timeS[k + 1]! <= t) k++;
 		while (k > 0 && timeS[k]! > t) k--;
-		if (k + 1 >= n) {
-			out[i] = timeS[n - 1]! >= t - 1e-9 ? lambda[n - 1]! : Number.NaN;
-			continue;
-		}
-		const share = (t - timeS[k]!) / (timeS[k + 1]! - timeS[k]!);
-		const a = lambda[k]!;
-		out[i] = share < 1e-6 ? a : a + (lambda[k + 1]! - a) * share;
+		if (k + 1 >= n) out[i] = timeS[n - 1]! >= t - 1e-6 ? lambda[n - 1]! : Number.NaN;
+		else out[i] = t - timeS[k]! <= timeS[k + 1]! - t ? lambda[k]! : lambda[k + 1]!;
 	}
 	return out;
 }

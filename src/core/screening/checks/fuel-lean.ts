@@ -248,7 +248,18 @@ function merged(findings: Finding[]): Finding[] {
 				: 'Both banks lean under load',
 			summary: worse.summary.replace(/bank \d/, 'both banks'),
 			channels: [...new Set([...a.channels, ...b.channels])],
-			ranges: [...(a.ranges ?? []), ...(b.ranges ?? [])].sort((x, y) => x.from - y.from)
+			ranges: joined([...(a.ranges ?? []), ...(b.ranges ?? [])])
 		}
 	];
+}
+
+/** Overlapping ranges as one. */
+function joined(ranges: { from: number; to: number }[]): { from: number; to: number }[] {
+	const out: { from: number; to: number }[] = [];
+	for (const r of ranges.sort((x, y) => x.from - y.from)) {
+		const last = out[out.length - 1];
+		if (last && r.from <= last.to) last.to = Math.max(last.to, r.to);
+		else out.push({ ...r });
+	}
+	return out;
 }

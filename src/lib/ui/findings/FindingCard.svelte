@@ -39,13 +39,13 @@
 				<div>
 					<h3 class="text-[13px] font-semibold">Usual causes, in the order to look</h3>
 					<ol class="list-decimal pl-5">
-						{#each finding.causes as c (c)}<li>{c}</li>{/each}
+						{#each finding.causes as c, i (i)}<li>{c}</li>{/each}
 					</ol>
 				</div>
 				<div>
 					<h3 class="text-[13px] font-semibold">Next</h3>
 					<ul class="list-disc pl-5">
-						{#each finding.next as n (n)}<li>{n}</li>{/each}
+						{#each finding.next as n, i (i)}<li>{n}</li>{/each}
 					</ul>
 				</div>
 			</div>

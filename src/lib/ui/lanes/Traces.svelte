@@ -281,7 +281,7 @@
 			else if (e.key === 'ArrowRight') pan(0.1);
 		}}
 	>
-		{#each pulls as p (p.from)}
+		{#each pulls as p, i (i)}
 			<span
 				class="bg-watch/50 absolute top-0 h-3"
 				style:left="{(100 * p.from) / total}%"
@@ -289,8 +289,8 @@
 				title="pull"
 			></span>
 		{/each}
-		{#each report.findings as f (f.code + (f.bank ?? ''))}
-			{#each f.ranges ?? [] as r (r.from)}
+		{#each report.findings as f, i (i)}
+			{#each f.ranges ?? [] as r, k (k)}
 				<span
 					class="absolute bottom-0 h-3 {f.severity === 'stop'
 						? 'bg-stop'
