@@ -53,14 +53,17 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('Stop:');
 	await expect(page.getByText(/Bank 2 needs 1\d\.\d % more fuel than bank 1/).first()).toBeVisible();
 	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
-	await page.getByRole('button', { name: 'Bank 2 against bank 1' }).click();
+	await page.getByRole('button', { name: 'Bank 2 against bank 1', exact: true }).click();
 	await expect(page.getByText('Percent that bank 2 wants more')).toBeVisible();
 
 	// 4. Nothing is proposed for the fuel while the banks disagree; a change by hand that takes fuel out is refused.
 	await page.getByRole('button', { name: 'Propose the next revision' }).click();
 	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('bank.mismatch');
-	const grid = page.getByRole('grid');
-	await grid.focus();
+	await page
+		.getByRole('navigation', { name: 'Items of the calibration' })
+		.getByRole('button', { name: 'Volumetric efficiency' })
+		.click();
+	await page.getByRole('grid').focus();
 	await page.keyboard.press('Shift+ArrowRight');
 	await page.keyboard.type('-2%');
 	await page.keyboard.press('Enter');

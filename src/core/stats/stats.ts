@@ -101,13 +101,20 @@ export function theilSen(x: Numbers, y: Numbers, maxPoints = 200): number {
 	return median(slopes);
 }
 
-/** Running median over an odd number of samples; windows are cut at the ends; NaN are skipped. */
+/**
+ * Running median over an odd number of samples; windows are cut at the ends. NaN neighbours are skipped, a NaN sample stays one:
+ * smoothing doesn't fill holes.
+ */
 export function runningMedian(values: Float32Array, width: number): Float32Array {
 	const half = Math.max(0, Math.floor(width / 2));
 	if (half === 0) return values;
 	const out = new Float32Array(values.length);
 	const window = new Float64Array(2 * half + 1);
 	for (let i = 0; i < values.length; i++) {
+		if (values[i] !== values[i]) {
+			out[i] = Number.NaN;
+			continue;
+		}
 		let n = 0;
 		const from = Math.max(0, i - half);
 		const to = Math.min(values.length - 1, i + half);
