@@ -8,6 +8,8 @@ export default defineConfig({
 	worker: { format: 'es' },
 	test: {
 		include: ['src/**/*.test.ts', 'tests/reference/**/*.test.ts'],
-		environment: 'node'
+		environment: 'node',
+		testTimeout: 60_000,
+		hookTimeout: 60_000
 	}
 });

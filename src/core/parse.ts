@@ -1,4 +1,5 @@
 /** Zod at the edges: one clear message that names the path, what was found and what was expected. */
+import { parse as parseTolerantly, type ParseError } from 'jsonc-parser';
 import type { z } from 'zod';
 import { InputError } from './input-error.ts';
 
@@ -33,17 +34,22 @@ export function parseWith<T>(schema: z.ZodType<T>, input: unknown): T {
 
 /** @throws InputError with line and column when the text is no JSON */
 export function parseJson(text: string): unknown {
+	const plain = text.replace(/^\ufeff/, '');
+	if (plain.trim() === '') throw new InputError('the text is empty; JSON was expected');
 	try {
-		return JSON.parse(text.replace(/^\ufeff/, ''));
-	} catch (e) {
-		const reason = e instanceof Error ? e.message : '';
-		const at = /position (\d+)/.exec(reason)?.[1];
-		if (!at) throw new InputError('not valid JSON: the text ends early or is empty');
-		const before = text.slice(0, Number(at));
+		return JSON.parse(plain);
+	} catch {
+		// The language's own message has no position for short texts; the tolerant parser tells where it stumbled.
+		const errors: ParseError[] = [];
+		parseTolerantly(plain, errors, { disallowComments: true });
+		const [first] = errors;
+		const offset = first?.offset ?? plain.length;
+		const before = plain.slice(0, offset);
 		const line = before.split('\n').length;
+		const found = plain.slice(offset, offset + Math.max(1, first?.length ?? 1));
 		throw new InputError(
-			`not valid JSON: unexpected ${JSON.stringify(text[Number(at)] ?? 'end')}`,
-			`line ${line}, column ${Number(at) - before.lastIndexOf('\n')}`
+			`not valid JSON: unexpected ${found ? JSON.stringify(found.slice(0, 30)) : 'end of the text'}`,
+			`line ${line}, column ${offset - before.lastIndexOf('\n')}`
 		);
 	}
 }

@@ -163,6 +163,6 @@ export function decimalsOf(item: Item): number {
 
 export function roundTo(value: number, decimals: number): number {
 	const f = 10 ** decimals;
-	// The half goes up whatever the binary form of the decimal: 1.005 is 1.01.
+	// The half goes away from zero whatever the binary form of the decimal: 1.005 is 1.01.
 	return Math.round(value * f * (1 + Number.EPSILON)) / f;
 }

@@ -77,7 +77,6 @@ export async function fileExists(path: string): Promise<boolean> {
 export function safeName(name: string): string {
 	const base = name
 		.replace(/^.*[\\/]/, '')
-		// eslint-disable-next-line no-control-regex
 		.replace(/[\u0000-\u001f\u007f"<>|]/g, '')
 		.trim();
 	return base.slice(0, 120) || 'unnamed';

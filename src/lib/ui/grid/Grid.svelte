@@ -188,7 +188,7 @@
 					{@const cell = { x, y }}
 					{@const made = editor.change(item.id, cell)}
 					{@const open = made ? undefined : editor.proposal(item.id, cell)}
-					<!-- svelte-ignore a11y_click_events_have_key_events, a11y_interactive_supports_focus -->
+					<!-- svelte-ignore a11y_interactive_supports_focus -->
 					<span
 						role="gridcell"
 						id="cell-{c}-{r}"

@@ -2,7 +2,7 @@
  * A draft in the hands of its editor: the parent's values, the changes over them, and every step undoable. Saved to the server
  * shortly after each step.
  */
-import { SvelteMap } from 'svelte/reactivity';
+/* eslint svelte/prefer-svelte-reactivity: off -- maps here are never changed once they are shown: every step makes a new one */
 import { decimalsOf, roundTo, type Calibration, type Item } from '../../../core/calibration/document';
 import type { ItemProposal } from '../../../core/revising/proposal';
 import type { DraftChange } from '../../../core/revising/revise';
@@ -26,7 +26,7 @@ export class DraftEditor {
 	problem = $state('');
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private readonly items: Map<string, Item>;
-	private readonly proposed = new SvelteMap<string, { change: DraftChange; item: string }>();
+	private readonly proposed = new Map<string, { change: DraftChange; item: string }>();
 
 	constructor(
 		readonly revisionId: number,

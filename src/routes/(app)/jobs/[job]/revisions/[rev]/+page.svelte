@@ -55,8 +55,11 @@
 	);
 	const editable = $derived(rev.state === 'draft');
 
-	beforeNavigate(() => {
-		if (editor.saving !== 'saved') void editor.save();
+	beforeNavigate(({ type, cancel }) => {
+		if (editor.saving === 'saved') return;
+		void editor.save();
+		// Closing the tab doesn't wait for a request: the browser asks first.
+		if (type === 'leave') cancel();
 	});
 	async function leaveTo(path: string) {
 		if (await editor.save()) await goto(path, { invalidateAll: true });

@@ -1,0 +1,90 @@
+/**
+ * `npm run bench`: speed as ratios against a reference measured in the same run, each pair alternating so that a busy machine slows
+ * both. Figures mean nothing on their own; the ratios and the limits beside them do.
+ */
+import { spawnSync } from 'node:child_process';
+import { existsSync, mkdirSync, statSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { COLUMNS, writeBigLog } from './big-log.ts';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const root = join(here, '..', '..');
+const folder = join(root, 'node_modules', '.cache', 'tanto', 'bench');
+const ROWS = 144_000;
+const ROUNDS = 5;
+
+interface Measured {
+	[name: string]: number;
+}
+
+/** Runs one measurement in a process of its own, so that memory and compiled code of one don't help or hurt the other. */
+function measure(what: string, file: string): Measured {
+	const run = spawnSync(
+		process.execPath,
+		['--expose-gc', 'scripts/run-ts.mjs', join(here, `${what}.ts`), file],
+		{
+			cwd: root,
+			encoding: 'utf8'
+		}
+	);
+	if (run.status !== 0) throw new Error(`${what} failed:\n${run.stderr}`);
+	return JSON.parse(run.stdout.trim().split('\n').at(-1)!) as Measured;
+}
+
+function median(values: number[]): number {
+	const sorted = [...values].sort((a, b) => a - b);
+	return sorted[sorted.length >> 1]!;
+}
+
+mkdirSync(folder, { recursive: true });
+const file = join(folder, `log-${ROWS}.csv`);
+if (!existsSync(file)) writeBigLog(file, ROWS);
+const megabytes = statSync(file).size / 1e6;
+console.log(`${ROWS} rows × ${COLUMNS} columns, ${megabytes.toFixed(0)} MB, median of ${ROUNDS} rounds\n`);
+
+const ours: Measured[] = [];
+const theirs: Measured[] = [];
+for (let i = 0; i < ROUNDS; i++) {
+	ours.push(measure('read-ours', file));
+	theirs.push(measure('read-udsv', file));
+}
+const of = (list: Measured[], name: string) => median(list.map((m) => m[name]!));
+const screened = measure('screen', file);
+
+const lines: [string, string, string, boolean][] = [];
+const ratio = of(theirs, 'ms') / of(ours, 'ms');
+lines.push([
+	'reading bytes to canonical columns, against uDSV (chunked, typed) on the same file',
+	`${ratio.toFixed(1)} × as fast (${of(ours, 'ms').toFixed(0)} against ${of(theirs, 'ms').toFixed(0)} ms)`,
+	'at least 2 ×',
+	ratio >= 2
+]);
+const memory = of(ours, 'peakMb') / megabytes;
+lines.push([
+	'memory of reading, over the size of the file (above an idle process)',
+	`${memory.toFixed(2)} ×`,
+	'under 3 ×',
+	memory < 3
+]);
+lines.push([
+	'screening those columns, compiled code warm',
+	`${screened['warmMs']!.toFixed(0)} ms (first in a process: ${screened['coldMs']!.toFixed(0)} ms)`,
+	'under 300 ms',
+	screened['warmMs']! < 300
+]);
+lines.push([
+	'bilinear binning of all samples into 24 × 20 cells, against one plain pass over three columns',
+	`${screened['binRatio']!.toFixed(1)} × (${screened['binMs']!.toFixed(1)} ms)`,
+	'',
+	true
+]);
+lines.push([
+	'one zoom of a trace from the pyramid',
+	`${screened['zoomMs']!.toFixed(2)} ms`,
+	'under 5 ms',
+	screened['zoomMs']! < 5
+]);
+for (const [what, value, limit, ok] of lines)
+	console.log(`${ok ? 'ok  ' : 'MISS'} ${what}: ${value}${limit ? `  [${limit}]` : ''}`);
+process.exitCode = lines.every((l) => l[3]) ? 0 : 1;

@@ -1,0 +1,83 @@
+/** Screens the large log, bins it, zooms in it; prints times. */
+import { cellStats } from '../../src/core/cells/stats.ts';
+import { buildPyramid, PYRAMID_FACTOR, window } from '../../src/core/logfile/pyramid.ts';
+import { readLog } from '../../src/core/logfile/read.ts';
+import { prepare, screenPrepared } from '../../src/core/screening/screen.ts';
+import { parseVehicle } from '../../src/core/vehicle.ts';
+import { chunksOf } from './chunks.ts';
+
+const vehicle = parseVehicle({
+	schema: 'tanto.vehicle/1',
+	name: 'bench',
+	engine: { layout: 'v', cylinders: 6, aspiration: 'turbo', injection: 'port', revLimitRpm: 7000 }
+});
+const log = readLog(chunksOf(process.argv[2]!), { gaugeStoich: 14.7, baroKpa: 101.3 });
+const screenOnce = () => {
+	const start = performance.now();
+	const report = screenPrepared(prepare(log, { vehicle }));
+	if (report.checks.length < 50) throw new Error('not screened');
+	return performance.now() - start;
+};
+const coldMs = screenOnce();
+const middle = (work: () => number, rounds: number) => {
+	const times = Array.from({ length: rounds }, work).sort((a, b) => a - b);
+	return times[times.length >> 1]!;
+};
+const warmMs = middle(screenOnce, 7);
+
+const column = (id: string) => log.channels.find((c) => c.id === id)!;
+const n = log.rows;
+const axes = {
+	xChannel: 'rpm',
+	x: Array.from({ length: 24 }, (_, i) => 500 + i * 300),
+	yChannel: 'map',
+	y: Array.from({ length: 20 }, (_, i) => 20 + i * 10)
+};
+const bin = () => {
+	const start = performance.now();
+	cellStats({
+		axes,
+		x: column('rpm').values,
+		y: column('map').values,
+		value: column('lambda.b1').values,
+		use: new Uint8Array(n).fill(1),
+		timeS: column('rpm').timeS,
+		dtS: new Float64Array(n).fill(0.05),
+		lagS: new Float32Array(n).fill(0.1),
+		method: 'bilinear'
+	});
+	return performance.now() - start;
+};
+let sink = 0;
+const plain = () => {
+	const start = performance.now();
+	const [a, b, c] = [column('rpm').values, column('map').values, column('lambda.b1').values];
+	for (let i = 0; i < n; i++) sink += a[i]! * b[i]! + c[i]!;
+	return performance.now() - start;
+};
+for (let i = 0; i < 5; i++) {
+	bin();
+	plain();
+}
+const binMs = middle(bin, 9);
+const binRatio = binMs / middle(plain, 9);
+
+const rpm = column('rpm');
+const levels = [rpm.values, ...buildPyramid(rpm.values)];
+const from = rpm.timeS[Math.floor(n * 0.3)]!;
+const zoomed = [];
+for (let i = 0; i < 50; i++) {
+	const start = performance.now();
+	await window(
+		rpm.timeS,
+		n,
+		from - i * 20,
+		from + 600 + i * 20,
+		900,
+		async (l) => levels[l]!,
+		PYRAMID_FACTOR
+	);
+	zoomed.push(performance.now() - start);
+}
+if (!Number.isFinite(sink)) throw new Error('nothing summed');
+console.log(JSON.stringify({ coldMs, warmMs, binMs, binRatio, zoomMs: zoomed.sort((a, b) => a - b)[25]! }));

@@ -1,0 +1,26 @@
+/** Writes a JSON Schema for every document of Tanto into `docs/schemas`, generated from the Zod schemas that the code validates with. */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { z } from 'zod';
+import { calibrationSchema } from '../src/core/calibration/document.ts';
+import { requestSchema } from '../src/core/planning/request.ts';
+import { proposalSchema } from '../src/core/revising/proposal.ts';
+import { reportSchema } from '../src/core/screening/report.ts';
+import { vehicleSchema } from '../src/core/vehicle.ts';
+
+export const SCHEMAS = {
+	vehicle: vehicleSchema,
+	calibration: calibrationSchema,
+	request: requestSchema,
+	screen: reportSchema,
+	proposal: proposalSchema
+};
+
+export function schemaText(schema: z.ZodType): string {
+	return `${JSON.stringify(z.toJSONSchema(schema), null, '\t')}\n`;
+}
+
+if (process.argv[1]?.endsWith('write-schemas.ts')) {
+	mkdirSync('docs/schemas', { recursive: true });
+	for (const [name, schema] of Object.entries(SCHEMAS))
+		writeFileSync(`docs/schemas/${name}.json`, schemaText(schema));
+}

@@ -1,0 +1,237 @@
+import { describe, expect, it } from 'vitest';
+import { InputError } from '../input-error.ts';
+import { parseJson } from '../parse.ts';
+import { compare, tableDelta } from './compare.ts';
+import { parseCalibration, roundTo, type MapItem } from './document.ts';
+import { classify } from './risk.ts';
+
+const map = (values: number[][], x = [1000, 2000], y = [50, 100]) => ({
+	id: 'fuel.table',
+	kind: 'map',
+	unit: '%',
+	x: { channel: 'rpm', points: x },
+	y: { channel: 'map', points: y },
+	values
+});
+const calibration = (items: object[], fuelModel = 'speed-density') =>
+	parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel, items });
+
+describe('reading a calibration', () => {
+	it.each([
+		[
+			[
+				map(
+					[
+						[1, 2],
+						[3, 4]
+					],
+					[2000, 1000]
+				)
+			],
+			'items[0].x.points[1]: axis points have to rise: 1000 comes after 2000'
+		],
+		[[map([[1, 2]])], 'items[0].values: fuel.table has 1 rows for 2 y points'],
+		[[map([[1, 2], [3]])], 'items[0].values[1]: row 1 of fuel.table has 1 values for 2 x points'],
+		[
+			[
+				map([
+					[1, 2],
+					[3, 4]
+				]),
+				map([
+					[1, 2],
+					[3, 4]
+				])
+			],
+			'items[1].id: the item "fuel.table" stands twice'
+		],
+		[
+			[{ id: 'a', kind: 'curve', x: { channel: 'rpm', points: [1, 1] }, values: [1, 2] }],
+			'axis points have to rise'
+		],
+		[[{ id: 'a', kind: 'scalar', value: 'x' }], 'items[0].value']
+	])('%#', (items, message) => {
+		expect(() => calibration(items)).toThrow(InputError);
+		expect(() => calibration(items)).toThrow(message);
+	});
+	it('keeps keys and items that it does not know', () => {
+		const c = parseCalibration({
+			schema: 'tanto.calibration/1',
+			name: 'c',
+			fuelModel: 'maf',
+			author: 'me',
+			items: [{ id: 'x.own', kind: 'scalar', value: 1, colour: 'red' }]
+		});
+		expect(c).toMatchObject({ author: 'me', items: [{ colour: 'red' }] });
+	});
+	it('names line and column of broken JSON', () => {
+		expect(() => parseJson('{\n  "a": nope\n}')).toThrow(/line 2, column 8/);
+		expect(() => parseJson('')).toThrow('the text is empty');
+		expect(() => parseJson('{"a": 1')).toThrow('unexpected end of the text');
+	});
+});
+
+describe('comparing', () => {
+	it('finds nothing between a calibration and itself, titles aside', () => {
+		const a = calibration([
+			map([
+				[1, 2],
+				[3, 4]
+			])
+		]);
+		const b = calibration([
+			{
+				...map([
+					[1, 2],
+					[3, 4]
+				]),
+				title: 'renamed'
+			}
+		]);
+		expect(compare(a, b)).toMatchObject({ comparable: 'all', guards: [], changes: [] });
+	});
+	it('counts changed cells with extremes and mean of the change', () => {
+		const [change] = compare(
+			calibration([
+				map([
+					[1, 2],
+					[3, 4]
+				])
+			]),
+			calibration([
+				map([
+					[1, 2.5],
+					[3, 3]
+				])
+			])
+		).changes;
+		expect(change).toMatchObject({
+			item: 'fuel.table',
+			cellsChanged: 2,
+			min: -1,
+			max: 0.5,
+			mean: -0.25,
+			class: 'riskier'
+		});
+	});
+	it('looks the old surface up on the new points when an axis moved', () => {
+		const a = calibration([
+			map([
+				[10, 20],
+				[10, 20]
+			])
+		]).items[0] as MapItem;
+		const b = calibration([
+			map(
+				[
+					[15, 20],
+					[15, 21]
+				],
+				[1500, 2000]
+			)
+		]).items[0] as MapItem;
+		expect(tableDelta(a, b)).toEqual([
+			[0, 0],
+			[0, 1]
+		]);
+	});
+	it('a table only moved to other points of the same surface is neutral', () => {
+		const a = calibration([
+			map([
+				[10, 20],
+				[10, 20]
+			])
+		]);
+		const b = calibration([
+			map(
+				[
+					[10, 15, 20],
+					[10, 15, 20]
+				],
+				[1000, 1500, 2000]
+			)
+		]);
+		expect(compare(a, b).changes[0]).toMatchObject({ class: 'neutral', cellsChanged: 0 });
+	});
+	it('an item on one side only is unknown', () => {
+		const extra = { id: 'own.thing', kind: 'scalar', value: 3 };
+		expect(compare(calibration([]), calibration([extra])).changes[0]).toMatchObject({
+			only: 'b',
+			class: 'unknown',
+			to: 3
+		});
+	});
+	it('sets the change of a VE table and of its target against each other', () => {
+		const target = (v: number) => ({
+			...map([
+				[v, v],
+				[v, v]
+			]),
+			id: 'lambda.target'
+		});
+		const c = compare(
+			calibration([
+				map([
+					[80, 80],
+					[80, 80]
+				]),
+				target(0.9)
+			]),
+			calibration([
+				map([
+					[88, 88],
+					[88, 88]
+				]),
+				target(0.99)
+			])
+		);
+		// 10 % more air at a target 10 % leaner is the same fuel.
+		expect(c.effectiveFuel!.percent.flat().every((p) => Math.abs(p) < 0.001)).toBe(true);
+	});
+	it('has one row over frequency for an air meter', () => {
+		const curve = (v: number[]) => ({
+			id: 'maf.curve',
+			kind: 'curve',
+			x: { channel: 'mafFrequency', points: [2000, 4000] },
+			values: v
+		});
+		const c = compare(calibration([curve([10, 50])], 'maf'), calibration([curve([10, 55])], 'maf'));
+		expect(c.effectiveFuel).toEqual({ x: [2000, 4000], y: null, percent: [[0, 10]] });
+	});
+});
+
+describe('safer or riskier', () => {
+	it.each([
+		['limit.rpm', 200, 'riskier'],
+		['limit.rpm', -200, 'safer'],
+		['spark.table', -2, 'safer'],
+		['spark.table', 0.5, 'riskier'],
+		['boost.target', -10, 'safer'],
+		['lambda.target', 0.02, 'riskier'],
+		['fuel.table@105', 1, 'safer'],
+		['fuel.cylTrim', -1, 'riskier'],
+		['knock.sensitivity', -5, 'riskier'],
+		['limit.lean', 0.05, 'riskier'],
+		['shift.rpm', 100, 'neutral'],
+		['somebody.else', 1, 'unknown']
+	])('%s by %f is %s', (id, delta, expected) => {
+		expect(classify(id, [delta]).class).toBe(expected);
+	});
+	it('a change in both directions is riskier, whatever the larger part', () => {
+		expect(classify('fuel.table', [5, 5, 5, -0.1]).class).toBe('riskier');
+	});
+	it('knock control switched off is riskier, on again safer', () => {
+		expect(classify('knock.enabled', [], true, false).class).toBe('riskier');
+		expect(classify('knock.enabled', [], false, true).class).toBe('safer');
+	});
+});
+
+describe('rounding', () => {
+	it.each([
+		[1.005, 2, 1.01],
+		[-1.5, 0, -2],
+		[82.456, 1, 82.5]
+	])('%f to %i decimals', (v, d, expected) => {
+		expect(roundTo(v, d)).toBe(expected);
+	});
+});
