@@ -40,8 +40,8 @@ async function draftOf(page: Page): Promise<void> {
 	const propose = page.getByRole('button', { name: 'Propose the next revision' });
 	if (await propose.isVisible()) await propose.click();
 	else await page.getByRole('link', { name: /Open draft/ }).click();
-	await page.waitForURL(/revisions/);
-	await page.waitForLoadState('networkidle');
+	await page.getByRole('grid').waitFor();
+	await page.waitForTimeout(300);
 }
 
 await shoot('queue', '/', 'light');

@@ -61,6 +61,16 @@ test('the queue puts stops first and is walked by keys', async ({ page }) => {
 	await expect(page).toHaveURL('/jobs/new');
 });
 
+test('keys work on a page that was come to by a link', async ({ page }) => {
+	await open(page, '/jobs/3');
+	await page.getByRole('link', { name: 'drover-first.csv' }).first().click();
+	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
+	await page.keyboard.press('f');
+	await expect(page.locator('article').first()).toContainText('Usual causes');
+	await page.keyboard.press('h');
+	await expect(page.getByRole('heading', { name: 'Drover: smooth towing' })).toBeVisible();
+});
+
 test('a finding opens with its rule and zooms the traces to its moment', async ({ page }) => {
 	await open(page, '/jobs/2/logs/2');
 	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');

@@ -69,7 +69,13 @@ describe('segments', () => {
 	});
 	it('a launch is not loaded', () => {
 		const s = segments(
-			{ rpm: () => 4000, tps: (t) => (t < 2 ? 3 : 100), map: (t) => (t < 2 ? 40 : 110), baro: () => 100, speed: () => 0 },
+			{
+				rpm: () => 4000,
+				tps: (t) => (t < 2 ? 3 : 100),
+				map: (t) => (t < 2 ? 40 : 110),
+				baro: () => 100,
+				speed: () => 0
+			},
 			8
 		);
 		expect(kinds(s, 'launch').length).toBeGreaterThan(0);

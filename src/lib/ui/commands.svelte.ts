@@ -1,5 +1,5 @@
 /** The command list: every action of the page and its key. Pages register what they can do while they are shown. */
-import { getContext, onDestroy, setContext } from 'svelte';
+import { getContext, onDestroy, setContext, untrack } from 'svelte';
 
 export interface Command {
 	id: string;
@@ -12,19 +12,29 @@ export interface Command {
 const KEY = Symbol('commands');
 
 export class Commands {
-	private groups: Command[][] = $state.raw([]);
+	/** Not reactive itself: pages come and go in one update, and each has to find what the other left. */
+	private readonly groups: Command[][] = [];
+	private version = $state(0);
 	open = $state(false);
 	keysOpen = $state(false);
 
 	get all(): Command[] {
+		void this.version;
 		return this.groups.flat();
 	}
 
 	add(group: Command[]): () => void {
-		this.groups = [...this.groups, group];
+		this.groups.push(group);
+		this.changed();
 		return () => {
-			this.groups = this.groups.filter((g) => g !== group);
+			this.groups.splice(this.groups.indexOf(group), 1);
+			this.changed();
 		};
+	}
+
+	private changed(): void {
+		// Counting up reads what it writes; whoever registers must not depend on it.
+		this.version = untrack(() => this.version) + 1;
 	}
 
 	/** Handles a key press of the page: Ctrl+K, ?, and the commands' own keys. */
