@@ -2,6 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
 	testDir: 'tests/browser',
+	// Of its own: Playwright empties this folder when it starts.
+	outputDir: 'test-results/browser',
 	timeout: 120_000,
 	expect: { timeout: 15_000 },
 	workers: 1,

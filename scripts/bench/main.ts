@@ -6,6 +6,7 @@ import { spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { ensureBuild } from '../ensure-build.mjs';
 import { COLUMNS, writeBigLog } from './big-log.ts';
 
 const here = dirname(fileURLToPath(import.meta.url));
@@ -37,6 +38,7 @@ function median(values: number[]): number {
 	return sorted[sorted.length >> 1]!;
 }
 
+ensureBuild();
 mkdirSync(folder, { recursive: true });
 const file = join(folder, `log-${ROWS}.csv`);
 if (!existsSync(file)) writeBigLog(file, ROWS);
@@ -84,6 +86,31 @@ lines.push([
 	`${screened['zoomMs']!.toFixed(2)} ms`,
 	'under 5 ms',
 	screened['zoomMs']! < 5
+]);
+const page = measure('page', file);
+lines.push([
+	'from drop to verdict on the server',
+	`${(page['verdictMs']! / 1000).toFixed(1)} s`,
+	'under 5 s',
+	page['verdictMs']! < 5000
+]);
+lines.push([
+	'slowest answer of the server meanwhile',
+	`${page['slowestAnswerMs']!.toFixed(0)} ms`,
+	'under 200 ms',
+	page['slowestAnswerMs']! < 200
+]);
+lines.push([
+	'from opening the page of the log to drawn traces, against opening the queue',
+	`${page['tracesMs']!.toFixed(0)} ms, ${(page['tracesMs']! / page['queueMs']!).toFixed(1)} ×`,
+	'under 1000 ms',
+	page['tracesMs']! < 1000
+]);
+lines.push([
+	'from a turn of the wheel to the drawn picture',
+	`${page['zoomMs']!.toFixed(0)} ms`,
+	'under 50 ms',
+	page['zoomMs']! < 50
 ]);
 for (const [what, value, limit, ok] of lines)
 	console.log(`${ok ? 'ok  ' : 'MISS'} ${what}: ${value}${limit ? `  [${limit}]` : ''}`);

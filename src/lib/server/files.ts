@@ -61,6 +61,18 @@ export async function receive(
 	}
 }
 
+/**
+ * The body of a request that carries a file.
+ * @throws InputError when it has none
+ */
+export function bodyOf(request: Request): ReadableStream<Uint8Array> {
+	if (request.body) return request.body as unknown as ReadableStream<Uint8Array>;
+	// The server side doesn't hand over a body that doesn't say what it is.
+	if (!request.headers.get('content-type'))
+		throw new InputError('the request says no content-type; send the file with application/octet-stream');
+	throw new InputError('the file is empty');
+}
+
 /** Uploads that a crash cut off; nothing refers to them. */
 export async function clearIncoming(dataDir: string): Promise<void> {
 	await rm(join(dataDir, 'incoming'), { recursive: true, force: true });

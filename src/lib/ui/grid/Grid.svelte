@@ -3,8 +3,8 @@
 	 * A table of the calibration as a real grid: arrows and shift-arrows select, typing edits the selection (`14`, `+2%`, `-1.5`,
 	 * `*0.97`, `=14`), copy and paste as tab-separated text.
 	 */
-	import type { CurveItem, MapItem } from '../../../core/calibration/document';
-	import { decimalsOf } from '../../../core/calibration/document';
+	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '../../../core/calibration/document';
+	import { CHANNELS } from '../../../core/channels/canonical';
 	import { parseBlock, parseOperation } from '../../../core/revising/operations';
 	import { signedText, tint } from '../cellmap/colour';
 	import type { Cell, DraftEditor } from './draft.svelte';
@@ -39,6 +39,8 @@
 		r0: Math.min(anchor.r, focus.r),
 		r1: Math.max(anchor.r, focus.r)
 	});
+	const axisName = (axis: Axis) =>
+		`${CHANNELS.get(axis.channel)?.title ?? axis.channel}${axis.unit ? ` (${axis.unit})` : ''}`;
 	const inside = (c: number, r: number) => c >= box.c0 && c <= box.c1 && r >= box.r0 && r <= box.r1;
 	function selected(): Cell[] {
 		const out: Cell[] = [];
@@ -212,9 +214,7 @@
 	</div>
 </div>
 <p class="text-muted mt-1 text-[13px]">
-	{item.x.title ?? item.x.channel}{item.x.unit ? `, ${item.x.unit}` : ''} across{item.kind === 'map'
-		? `, ${item.y.channel} down`
-		: ''}
+	{axisName(item.x)} across{item.kind === 'map' ? `, ${axisName(item.y)} down` : ''}
 </p>
 <div class="border-line mt-2 min-h-[48px] border-t pt-2" aria-live="polite">
 	{#if entry}

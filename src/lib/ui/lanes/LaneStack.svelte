@@ -40,13 +40,20 @@
 	const canvases = $state<Record<string, HTMLCanvasElement>>({});
 	const charts: Record<string, Chart<'line'>> = {};
 
+	/** Colours of the theme, read once per theme: asking the page for each line of each redraw would cost more than drawing. */
+	const palette: Record<string, string> = {};
 	function colour(name: string): string {
-		return getComputedStyle(document.documentElement).getPropertyValue(name).trim();
+		return (palette[name] ??= getComputedStyle(document.documentElement).getPropertyValue(name).trim());
 	}
+	const drawn = new WeakMap<Series, { x: number; y: number }[]>();
 	const TONES = { first: '--trace-1', second: '--trace-2', third: '--trace-3', old: '--trace-old' } as const;
 
+	/** Points of a series, made once: zooming moves the scale over the same points. */
 	function points(s: Series): { x: number; y: number }[] {
+		const have = drawn.get(s);
+		if (have) return have;
 		const out: { x: number; y: number }[] = [];
+		drawn.set(s, out);
 		for (let i = 0; i < s.x.length; i++) {
 			const low = s.y[i];
 			out.push({ x: s.x[i]!, y: low ?? Number.NaN });
@@ -200,7 +207,10 @@
 	/** Bumped when the theme changes: charts take their colours anew. */
 	let theme = $state(0);
 	$effect(() => {
-		const bump = () => theme++;
+		const bump = () => {
+			for (const name of Object.keys(palette)) delete palette[name];
+			theme++;
+		};
 		const watcher = new MutationObserver(bump);
 		watcher.observe(document.documentElement, { attributes: true, attributeFilter: ['class'] });
 		const media = matchMedia('(prefers-color-scheme: dark)');
@@ -211,24 +221,31 @@
 		};
 	});
 
+	/** What a chart was last made from: when only the window moved, only its scales do. */
+	const shownLane: Record<string, { lane: Lane; theme: number; last: boolean }> = {};
 	$effect(() => {
-		void theme;
-		void min;
-		void max;
 		void bands;
 		lanes.forEach((lane, i) => {
 			const canvas = canvases[lane.id];
 			if (!canvas) return;
-			const next = config(lane, i === lanes.length - 1);
-			const chart = charts[lane.id];
-			if (chart && chart.canvas === canvas) {
+			const last = i === lanes.length - 1;
+			const before = shownLane[lane.id];
+			let chart = charts[lane.id];
+			if (!chart || chart.canvas !== canvas) {
+				chart?.destroy();
+				charts[lane.id] = new Chart(canvas, config(lane, last)) as Chart<'line'>;
+			} else if (before?.lane === lane && before.theme === theme && before.last === last) {
+				const { x, y } = chart.options.scales!;
+				Object.assign(x!, { min, max });
+				Object.assign(y!, nice(lane));
+				chart.update('none');
+			} else {
+				const next = config(lane, last);
 				chart.data = next.data;
 				chart.options = next.options!;
 				chart.update('none');
-			} else {
-				chart?.destroy();
-				charts[lane.id] = new Chart(canvas, next) as Chart<'line'>;
 			}
+			shownLane[lane.id] = { lane, theme, last };
 		});
 		for (const id of Object.keys(charts))
 			if (!lanes.some((l) => l.id === id)) {

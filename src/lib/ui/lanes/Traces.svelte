@@ -2,73 +2,33 @@
 	/** Traces of a log over time: lanes by question, wheel zooms, drag pans, the strip below moves the window. */
 	import { CHANNELS } from '../../../core/channels/canonical';
 	import type { TraceWindow } from '../../../core/logfile/pyramid';
+	import type { Profile } from '../../../core/screening/profile';
 	import type { Report } from '../../../core/screening/report';
 	import { usePreferences } from '../preferences.svelte';
 	import { useCommands } from '../commands.svelte';
 	import { clock } from '../time';
 	import LaneStack from './LaneStack.svelte';
+	import { GROUPS, QUESTIONS, TRACE_POINTS } from './questions';
 	import type { Band, Lane, Series } from './types';
 
 	let {
 		logId,
 		report,
 		stoich,
+		profile,
+		initial = null,
 		finding = null
 	}: {
 		logId: number;
 		report: Report;
 		stoich: number;
+		profile: Profile;
+		/** Traces of the whole log for the first question, when the server sent them with the page. */
+		initial?: Record<string, TraceWindow> | null;
 		finding?: Report['findings'][number] | null;
 	} = $props();
 
 	const preferences = usePreferences();
-	type Group = {
-		title: string;
-		unit: string;
-		ids: string[];
-		dashed?: string[];
-		minSpan: number;
-		floor?: number;
-		ceiling?: number;
-	};
-	const GROUPS: Record<string, Group> = {
-		rpm: { title: 'Engine speed', unit: 'rpm', ids: ['rpm'], minSpan: 500 },
-		load: {
-			title: 'Pressure',
-			unit: 'kPa',
-			ids: ['map', 'boostTarget'],
-			dashed: ['boostTarget'],
-			minSpan: 20
-		},
-		throttle: {
-			title: 'Throttle',
-			unit: '%',
-			ids: ['tps', 'pedal'],
-			dashed: ['pedal'],
-			minSpan: 100,
-			floor: 0
-		},
-		mixture: {
-			title: 'Mixture',
-			unit: 'λ',
-			ids: ['lambda.b1', 'lambda.b2', 'lambda.ref', 'lambda.target'],
-			dashed: ['lambda.target'],
-			minSpan: 0.08,
-			ceiling: 1.3
-		},
-		trims: { title: 'Trims', unit: '%', ids: ['stft.b1', 'stft.b2', 'ltft.b1', 'ltft.b2'], minSpan: 10 },
-		knock: { title: 'Knock retard', unit: '°', ids: ['knockRetard', 'knockAdvance'], minSpan: 3, floor: 0 },
-		spark: { title: 'Timing', unit: '°', ids: ['spark', 'sparkBase'], dashed: ['sparkBase'], minSpan: 5 },
-		supply: { title: 'Injection', unit: 'ms', ids: ['pw.b1', 'pw.b2'], minSpan: 2 },
-		air: { title: 'Air flow', unit: 'g/s', ids: ['maf', 'airflowModel'], minSpan: 10 },
-		heat: { title: 'Temperatures', unit: '°C', ids: ['iat', 'ect'], minSpan: 10 }
-	};
-	const QUESTIONS: Record<string, { title: string; groups: string[] }> = {
-		mixture: { title: 'Mixture', groups: ['rpm', 'load', 'mixture', 'trims'] },
-		knock: { title: 'Knock', groups: ['rpm', 'load', 'knock', 'spark'] },
-		supply: { title: 'Supply', groups: ['rpm', 'load', 'supply', 'mixture'] },
-		air: { title: 'Air', groups: ['rpm', 'throttle', 'load', 'air', 'heat'] }
-	};
 	let picked = $state<string | null>(null);
 	const suited = $derived(
 		finding?.code.startsWith('knock') ? 'knock' : finding?.code.startsWith('inj') ? 'supply' : 'mixture'
@@ -88,20 +48,25 @@
 	);
 	const channels = $derived(groups.flatMap((g) => g.ids));
 
-	let data = $state.raw<Record<string, TraceWindow>>({});
+	// svelte-ignore state_referenced_locally
+	let data = $state.raw<Record<string, TraceWindow>>(initial ?? {});
 	let problem = $state('');
-	let loaded = $state(false);
-	const POINTS = 900;
+	// svelte-ignore state_referenced_locally
+	let loaded = $state(initial !== null);
+	let first = true;
 
 	$effect(() => {
 		const wanted = channels.join(',');
+		const had = first && initial !== null && finding === null;
+		first = false;
+		if (had) return;
 		const margin = (view.max - view.min) * 0.25;
 		const from = Math.max(0, view.min - margin);
 		const to = Math.min(total, view.max + margin);
 		const abort = new AbortController();
 		const timer = setTimeout(
 			() => {
-				fetch(`/api/v1/logs/${logId}/trace?channels=${wanted}&from=${from}&to=${to}&points=${POINTS}`, {
+				fetch(`/api/v1/logs/${logId}/trace?channels=${wanted}&from=${from}&to=${to}&points=${TRACE_POINTS}`, {
 					signal: abort.signal
 				})
 					.then(async (r) => {
@@ -169,10 +134,20 @@
 	);
 
 	/** The finding's limit, where it is a level of the lane's own quantity. */
-	function limitOf(lane: string): Pick<Lane, 'limit'> | object {
-		if (!finding || finding.limit === undefined) return {};
-		if (lane === 'knock' && finding.code.startsWith('knock'))
+	function limitOf(lane: string): Pick<Lane, 'limit'> {
+		if (!finding) return {};
+		if (lane === 'knock' && finding.code.startsWith('knock') && finding.limit !== undefined)
 			return { limit: { from: finding.limit, side: 'above', label: `limit ${finding.limit}°` } };
+		if (lane === 'mixture' && finding.code === 'fuel.lean') {
+			const { lambdaLeanBoosted } = profile;
+			return {
+				limit: {
+					from: preferences.shown(lambdaLeanBoosted, 'λ', stoich).value,
+					side: 'above',
+					label: `leanest under boost ${preferences.text(lambdaLeanBoosted, 'λ', stoich)}`
+				}
+			};
+		}
 		return {};
 	}
 	const bands = $derived<Band[]>(

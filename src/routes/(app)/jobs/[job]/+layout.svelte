@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { page } from '$app/state';
 	import JobString from '$lib/ui/string/JobString.svelte';
 	import type { LayoutProps } from './$types';
 
@@ -14,6 +15,9 @@
 		<JobString jobId={data.job.id} beads={data.beads} />
 	</aside>
 	<main class="min-w-0 flex-1 px-6 py-5">
-		{@render children()}
+		<!-- Another log or revision is another page: nothing that was opened in one stays open in the next. -->
+		{#key page.url.pathname}
+			{@render children()}
+		{/key}
 	</main>
 </div>

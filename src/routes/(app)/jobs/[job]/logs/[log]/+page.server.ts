@@ -2,10 +2,24 @@ import { redirect } from '@sveltejs/kit';
 import { fuelStoich } from '../../../../../../core/vehicle';
 import { fuelOutcome } from '../../../../../../core/revising/outcome';
 import { jobOr404, logOr404, orFail } from '$lib/server/http';
-import { logsOf, readAgain, removeLog, screeningOf } from '$lib/server/logs';
+import { logsOf, readAgain, removeLog, screeningOf, type Screening } from '$lib/server/logs';
+import { bestPull } from '../../../../../../core/segments/pull-curves';
+import type { TraceWindow } from '../../../../../../core/logfile/pyramid';
+import { traceWindow } from '$lib/server/log-store';
+import { channelsOf, TRACE_POINTS } from '$lib/ui/lanes/questions';
 import { createDraft, revision, revisionsOf } from '$lib/server/revisions';
 import { InputError } from '../../../../../../core/input-error';
 import type { Actions, PageServerLoad } from './$types';
+
+/** What the page shows of a screening: of the segments the pulls, of the pulls' curves those of the one to read first. */
+function forPage(screening: Screening): Screening {
+	const best = bestPull(screening.pulls);
+	return {
+		...screening,
+		report: { ...screening.report, segments: screening.report.segments.filter((s) => s.kind === 'pull') },
+		pulls: screening.pulls.map((p, i) => (i === best ? p : { ...p, rpm: [], curves: {} }))
+	};
+}
 
 export const load: PageServerLoad = async ({ params, locals, depends }) => {
 	depends('tanto:log');
@@ -22,10 +36,20 @@ export const load: PageServerLoad = async ({ params, locals, depends }) => {
 			? fuelOutcome(made.changes, before.cells, screening.cells)
 			: null;
 	const lines = await revisionsOf(db, job.id);
+	// The first picture comes with the page; zooming asks for more.
+	const traces: Record<string, TraceWindow> = {};
+	if (screening) {
+		const have = new Set(screening.report.log.channels.map((c) => c.id));
+		for (const channel of channelsOf('mixture', have)) {
+			const window = await traceWindow(db, log.id, channel, 0, log.durationS, TRACE_POINTS);
+			if (window) traces[channel] = window;
+		}
+	}
 	return {
+		traces,
 		log,
 		stoich: fuelStoich(job.vehicle),
-		screening,
+		screening: screening && forPage(screening),
 		outcome,
 		outcomeFrom:
 			source === undefined ? null : ((await logsOf(db, job.id)).find((l) => l.id === source)?.name ?? null),

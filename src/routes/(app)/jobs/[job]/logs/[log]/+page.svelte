@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
 	import { goto, invalidateAll } from '$app/navigation';
-	import { bestPull } from '../../../../../../core/segments/pull-curves';
+	import { bestPull, type PullCurves } from '../../../../../../core/segments/pull-curves';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -20,7 +20,17 @@
 	const report = $derived(data.screening?.report ?? null);
 	const pulls = $derived(data.screening?.pulls ?? []);
 	let pickedPull = $state<number | null>(null);
-	const pull = $derived(pulls[pickedPull ?? bestPull(pulls)] ?? null);
+	/** Curves of pulls that were asked for after the first. */
+	let fetched = $state<Record<number, PullCurves>>({});
+	const pull = $derived(
+		pickedPull === null ? (pulls[bestPull(pulls)] ?? null) : (fetched[pickedPull] ?? null)
+	);
+	async function pick(i: number) {
+		const answer = pulls[i]?.rpm.length ? null : await fetch(`/api/v1/logs/${data.log.id}/pulls/${i}`);
+		const curves = answer ? ((await answer.json()) as PullCurves) : pulls[i];
+		if (curves) fetched[i] = curves;
+		pickedPull = i;
+	}
 	let opened = $state<number | null>(null);
 	const finding = $derived(report?.findings[opened ?? 0] ?? null);
 	const busy = $derived(data.log.state === 'received' || data.log.state === 'reading');
@@ -171,8 +181,16 @@
 			</section>
 			{#each report.log.notes as note (note)}<p class="text-muted mt-2 text-[13px]">{note}</p>{/each}
 		</section>
-		<section aria-label="Best pull">
-			{#if pull}
+		<section aria-label={opened === null ? 'Best pull' : 'Evidence'}>
+			{#if opened !== null && finding}
+				<Traces
+					logId={data.log.id}
+					{report}
+					stoich={data.stoich}
+					profile={data.screening.profile}
+					{finding}
+				/>
+			{:else if pull}
 				<p class="text-muted text-[13px]">
 					{pickedPull === null ? 'Widest pull' : `Pull ${pickedPull + 1}`}{pull.gear
 						? `, gear ${pull.gear}`
@@ -187,9 +205,17 @@
 		</section>
 	</div>
 
-	<div class="mt-6">
-		<Traces logId={data.log.id} {report} stoich={data.stoich} finding={opened === null ? null : finding} />
-	</div>
+	{#if opened === null}
+		<div class="mt-6">
+			<Traces
+				logId={data.log.id}
+				{report}
+				stoich={data.stoich}
+				profile={data.screening.profile}
+				initial={data.traces}
+			/>
+		</div>
+	{/if}
 
 	{#if pulls.length}
 		<section class="mt-6">
@@ -211,12 +237,12 @@
 				</thead>
 				<tbody class="numbers">
 					{#each pulls as p, i (p.fromS)}
-						<tr class="border-line border-b {p === pull ? 'bg-shade' : ''}">
+						<tr class="border-line border-b {i === (pickedPull ?? bestPull(pulls)) ? 'bg-shade' : ''}">
 							<td class="py-1 text-left"
 								><button
 									class="cursor-pointer underline"
-									aria-pressed={p === pull}
-									onclick={() => (pickedPull = i)}>{i + 1} at {clock(p.fromS)}</button
+									aria-pressed={i === (pickedPull ?? bestPull(pulls))}
+									onclick={() => void pick(i)}>{i + 1} at {clock(p.fromS)}</button
 								></td
 							>
 							<td>{p.gear ?? '–'}</td><td>{p.summary.fromRpm}–{p.summary.toRpm}</td><td

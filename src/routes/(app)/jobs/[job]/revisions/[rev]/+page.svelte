@@ -218,9 +218,12 @@
 							aria-current={i.id === current?.id ? 'true' : undefined}
 							title={i.id}
 							onclick={() => (picked = i.id)}
-							>{i.title ?? i.id}{#if n}<span class="numbers text-muted">
+							>{i.title ?? i.id}{#if n}<span class="numbers text-muted ml-1.5">
 									{n}</span
-								>{:else if editable && proposedItems.has(i.id)}<span class="text-muted"> ◌</span>{/if}</button
+								>{:else if editable && proposedItems.has(i.id)}<span
+									class="text-muted ml-1.5"
+									title="proposed">◌</span
+								>{/if}</button
 						>
 					</li>
 				{/each}

@@ -1,8 +1,6 @@
 import { json } from '@sveltejs/kit';
-import type { ReadableStream as NodeStream } from 'node:stream/web';
-import { InputError } from '../../../../../../core/input-error';
 import { assertMayAttach, attach } from '$lib/server/attachments';
-import { MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
+import { bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
 import { anyRevisionOr404, jobOr404, orJson } from '$lib/server/http';
 import type { RequestHandler } from './$types';
 
@@ -14,12 +12,7 @@ export const PUT: RequestHandler = async ({ params, request, url, locals }) =>
 		const get = (k: string) => url.searchParams.get(k)?.trim() ?? '';
 		const about = { name: get('name'), hardware: get('hardware'), software: get('software') };
 		assertMayAttach(draft, job.vehicle, about.hardware, about.software);
-		if (!request.body) throw new InputError('the file is empty');
-		const file = await receive(
-			locals.app.dataDir,
-			request.body as unknown as NodeStream<Uint8Array>,
-			MAX_ATTACHMENT_BYTES
-		);
+		const file = await receive(locals.app.dataDir, bodyOf(request), MAX_ATTACHMENT_BYTES);
 		await attach(locals.app.db, draft, file, about);
 		return json({ sha256: file.sha256, bytes: file.bytes, id: draft.id }, { status: 201 });
 	});

@@ -33,6 +33,7 @@
 		try {
 			const answer = await fetch(`/api/v1/revisions/${data.draft.id}/attachments?${query}`, {
 				method: 'PUT',
+				headers: { 'content-type': 'application/octet-stream' },
 				body: file
 			});
 			if (!answer.ok)
