@@ -24,7 +24,14 @@ export interface Assignment {
 	unit: string | null;
 }
 
+/** A unit that the values contradict, and the one they fit. */
+export interface Contradiction {
+	written: string;
+	read: string;
+}
+
 export interface Recognised {
+	contradiction: Contradiction | null;
 	channel: string;
 	unit: Unit;
 	conversion: Conversion;
@@ -309,7 +316,8 @@ export function readAs(
 			channel: id,
 			unit: unitById('count'),
 			conversion: { scale: 1, offset: 0 },
-			note: 'kept as text'
+			note: 'kept as text',
+			contradiction: null
 		};
 	if (forcedUnit !== null) {
 		const unit = unitById(forcedUnit);
@@ -317,7 +325,8 @@ export function readAs(
 			channel: id,
 			unit,
 			conversion: conversionOf(unit, context.gaugeStoich, context.baroKpa),
-			note: describe(unit, kind, context)
+			note: describe(unit, kind, context),
+			contradiction: null
 		};
 	}
 	const written = parseUnit(facts.unit);
@@ -339,7 +348,13 @@ export function readAs(
 		const notes = [describe(unit, kind, context)];
 		if (!asWritten && hadUnit) notes.push(`${facts.unit} contradicts the values: read as ${unit.id}`);
 		else if (!hadUnit && options.length > 1) notes.push(`no unit given: read as ${unit.id} by its range`);
-		return { channel: id, unit, conversion, note: notes.filter(Boolean).join('; ') };
+		return {
+			channel: id,
+			unit,
+			conversion,
+			note: notes.filter(Boolean).join('; '),
+			contradiction: !asWritten && hadUnit ? { written: facts.unit, read: unit.id } : null
+		};
 	}
 	return null;
 }

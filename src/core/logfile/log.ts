@@ -7,13 +7,13 @@ import {
 	recogniseColumns,
 	type Assignment,
 	type ColumnFacts,
+	type Contradiction,
 	type RecogniseContext
 } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
-import { InputError } from '../input-error.ts';
 import { extremes, median, quantileSorted, thinned } from '../stats/stats.ts';
 import { CANONICAL_UNIT } from '../units/units.ts';
-import { isTimeName, type RawTable } from './table.ts';
+import type { RawTable, RawTime } from './reshape.ts';
 
 export interface LogChannel {
 	id: string;
@@ -25,6 +25,8 @@ export interface LogChannel {
 	/** What was done to the raw values, in words; empty when nothing. */
 	note: string;
 	source: 'recognised' | 'assigned';
+	/** The written unit and the one that the values fit, where they contradict each other. */
+	contradiction: Contradiction | null;
 	/** Seconds from the start of the log, ascending, one per value. Channels of one table share the array. */
 	timeS: Float64Array;
 	values: Float32Array;
@@ -32,6 +34,15 @@ export interface LogChannel {
 	rateHz: number;
 	/** Distinct texts of a text channel. */
 	texts: string[];
+}
+
+/** What is wrong with the clock of a log. */
+export interface TimeFaults {
+	/** Where a new recording was joined on, seconds. */
+	restartsS: number[];
+	/** Samples at the same moment as the one before, and before it. */
+	repeated: number;
+	backward: number;
 }
 
 export interface UnmappedColumn {
@@ -48,6 +59,7 @@ export interface Log {
 	unmapped: UnmappedColumn[];
 	rows: number;
 	durationS: number;
+	timeFaults: TimeFaults;
 	/** How the file was read, as far as a reader should know. */
 	notes: string[];
 }
@@ -84,51 +96,56 @@ export function medianStep(timeS: Float64Array): number {
 	return quantileSorted(steps.sort(), 0.5);
 }
 
+/** Seconds per step of the file's clock: by its unit, else by the size of the steps. */
+function clockScale(times: readonly RawTime[], notes: string[]): number {
+	const written = times[0]?.unit.trim().toLowerCase() ?? '';
+	if (/^(ms|msec|milliseconds)$/.test(written)) return 0.001;
+	if (/^(us|µs|usec)$/.test(written)) return 1e-6;
+	const steps = times.map((t) => medianStep(t.values)).filter((s) => s > 0);
+	if (written !== '' || !(Math.min(...steps) >= 5) || steps.length === 0) return 1;
+	notes.push('Time has no unit; its steps are milliseconds.');
+	return 0.001;
+}
+
 /**
- * Seconds from 0, ascending. A clock that jumps back is a new recording and goes on after the last sample;
- * milliseconds are recognised by unit, else by the size of the steps.
+ * Seconds from the first sample of the file, ascending. A clock that jumps back is a new recording and goes on after the last sample.
+ * @param raw finite clock values
  */
-function timeBase(raw: Float64Array, unit: string, notes: string[]): Float64Array {
+function timeBase(raw: Float64Array, scale: number, originRaw: number, faults: TimeFaults): Float64Array {
 	const out = new Float64Array(raw.length);
-	const step = medianStep(raw);
-	const written = unit.trim().toLowerCase();
-	const milli = /^(ms|msec|milliseconds)$/.test(written) || (written === '' && step >= 5);
-	const micro = /^(us|µs|usec)$/.test(written);
-	const scale = milli ? 0.001 : micro ? 1e-6 : 1;
-	if (milli && written === '') notes.push('Time has no unit; its steps are milliseconds.');
-	const usual = Number.isFinite(step) && step > 0 ? step * scale : 0.05;
-	let shift = 0;
-	let last = Number.NaN;
-	let restarts = 0;
-	let backward = 0;
+	const step = medianStep(raw) * scale;
+	const usual = step > 0 ? step : 0.05;
+	let shift = -originRaw * scale;
+	let last = -Infinity;
 	for (let i = 0; i < raw.length; i++) {
 		let t = raw[i]! * scale + shift;
-		if (t !== t) t = Number.isNaN(last) ? 0 : last + usual;
-		else if (Number.isNaN(last)) {
-			shift = -t;
-			t = 0;
-		} else if (t <= last) {
+		if (t <= last) {
 			if (last - t > Math.max(1, usual * 5)) {
-				restarts++;
+				faults.restartsS.push(last + usual);
 				shift += last + usual - t;
 				t = last + usual;
 			} else {
-				backward++;
+				if (t >= last - 1e-9) faults.repeated++;
+				else faults.backward++;
 				t = last + usual * 1e-3;
 			}
 		}
 		out[i] = t;
 		last = t;
 	}
-	if (restarts)
-		notes.push(
-			`Time starts again ${restarts} time${restarts > 1 ? 's' : ''}: the recordings were set one after the other.`
-		);
-	if (backward)
-		notes.push(
-			`${backward} samples stand at or before their predecessor in time; they were kept in file order.`
-		);
 	return out;
+}
+
+function tellTimeFaults({ restartsS, repeated, backward }: TimeFaults, notes: string[]): void {
+	const n = restartsS.length;
+	if (n)
+		notes.push(
+			`Time starts again ${n} time${n > 1 ? 's' : ''}: the recordings were set one after the other.`
+		);
+	if (repeated + backward)
+		notes.push(
+			`${repeated + backward} samples stand at or before their predecessor in time; they were kept in file order.`
+		);
 }
 
 /** Canonical log of a raw table. Scales the table's columns in place: the table is used up by this. */
@@ -136,35 +153,35 @@ export function logFromTable(table: RawTable, context: ReadContext): Log {
 	const facts = factsOf(table);
 	const readings = recogniseColumns(facts, context, context.remembered);
 	const notes = [...table.notes];
-	const timeAt = readings.findIndex((r) => r?.channel === 'time');
-	const fallback = timeAt < 0 ? table.columns.findIndex((c) => isTimeName(c.name)) : timeAt;
-	if (fallback < 0)
-		throw new InputError(
-			'no time column found: one column has to be named "time" (seconds, milliseconds, hh:mm:ss or ISO 8601)'
-		);
-	const timeColumn = table.columns[fallback]!;
-	const raw =
-		timeColumn.values instanceof Float64Array ? timeColumn.values : Float64Array.from(timeColumn.values);
-	const timeS = timeBase(raw, timeColumn.unit, notes);
+	const scale = clockScale(table.times, notes);
+	const origin = Math.min(...table.times.map((t) => t.values[0] ?? Infinity));
+	// Several axes are of one clock: what happened to it is told once, by the axis with the most samples.
+	const faultsOf = table.times.map((): TimeFaults => ({ restartsS: [], repeated: 0, backward: 0 }));
+	const axes = table.times.map((t, k) => timeBase(t.values, scale, origin, faultsOf[k]!));
+	const widest = axes.reduce((best, a, k) => (a.length > axes[best]!.length ? k : best), 0);
+	const timeFaults = faultsOf[widest]!;
+	tellTimeFaults(timeFaults, notes);
 	const channels: LogChannel[] = [];
 	const unmapped: UnmappedColumn[] = [];
 	table.columns.forEach((column, i) => {
-		if (i === fallback) return;
 		const reading = readings[i];
-		if (!reading) {
-			unmapped.push({
-				raw: column.name,
-				rawUnit: column.unit,
-				min: facts[i]!.min,
-				max: facts[i]!.max,
-				private: isPrivate(column.name)
-			});
+		if (!reading || reading.channel === 'time') {
+			// A second clock is no channel and nothing to assign.
+			if (!reading)
+				unmapped.push({
+					raw: column.name,
+					rawUnit: column.unit,
+					min: facts[i]!.min,
+					max: facts[i]!.max,
+					private: isPrivate(column.name)
+				});
 			return;
 		}
+		const timeS = axes[column.time]!;
 		const values = column.values instanceof Float32Array ? column.values : Float32Array.from(column.values);
-		const { scale, offset } = reading.conversion;
-		if (scale !== 1 || offset !== 0)
-			for (let k = 0; k < values.length; k++) values[k] = values[k]! * scale + offset;
+		const { scale: by, offset } = reading.conversion;
+		if (by !== 1 || offset !== 0)
+			for (let k = 0; k < values.length; k++) values[k] = values[k]! * by + offset;
 		const channel: LogChannel = {
 			id: reading.channel,
 			raw: column.name,
@@ -172,6 +189,7 @@ export function logFromTable(table: RawTable, context: ReadContext): Log {
 			unit: CANONICAL_UNIT[channelKind(reading.channel).quantity],
 			note: reading.note,
 			source: reading.source,
+			contradiction: reading.contradiction,
 			timeS,
 			values,
 			rateHz: rateOf(timeS, values),
@@ -180,8 +198,8 @@ export function logFromTable(table: RawTable, context: ReadContext): Log {
 		channels.push(channel);
 		if (/^knockRetard/.test(channel.id)) orientKnock(channel, channels);
 	});
-	const durationS = timeS.length ? timeS[timeS.length - 1]! : 0;
-	return { channels, unmapped, rows: table.rows, durationS, notes };
+	const durationS = Math.max(0, ...axes.map((a) => a[a.length - 1] ?? 0));
+	return { channels, unmapped, rows: table.rows, durationS, notes, timeFaults };
 }
 
 /** Median rate of the samples that are there, from at most a few thousand gaps. */

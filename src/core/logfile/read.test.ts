@@ -156,7 +156,7 @@ describe('the scanner', () => {
 				const reader = new TableReader();
 				reader.push(bytes(`Time,Seconds\n0,${text}\n`));
 				// "Seconds" is kept in double precision.
-				expect(reader.finish().columns[1]!.values[0]).toBe(Number(text));
+				expect(reader.finish().columns[0]!.values[0]).toBe(Number(text));
 			})
 		);
 	});

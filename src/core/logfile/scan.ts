@@ -12,13 +12,14 @@ import type { Layout } from './sniff.ts';
 const ROWS_PER_TILE = 128;
 const BLOCK = 1 << 16;
 const MAX_TEXTS = 64;
+const MAX_CODES = 1000;
 export const MAX_LINE_BYTES = 1 << 20;
 const POW10 = Float64Array.from({ length: 23 }, (_, i) => 10 ** i);
 
 export interface ScannedColumn {
 	/** Float64 for columns named in `wide` (times), Float32 for the rest. NaN where the cell is empty or text. */
 	values: Float32Array | Float64Array;
-	/** Distinct texts in order of appearance, at most 64. */
+	/** Distinct texts in order of appearance, at most 64; of a coded column all, its values being indices into them. */
 	texts: string[];
 	/** Number of cells that held text. */
 	textCells: number;
@@ -35,7 +36,22 @@ class Column {
 	readonly blocks: (Float32Array | Float64Array)[] = [];
 	readonly texts = new Set<string>();
 	textCells = 0;
-	constructor(readonly wide: boolean) {}
+	constructor(
+		readonly wide: boolean,
+		/** Texts of a coded column, each cell holding the index of its text. */
+		readonly codes: Map<string, number> | null
+	) {}
+
+	/** Index of a text in a coded column. */
+	code(text: string): number {
+		let at = this.codes!.get(text);
+		if (at === undefined) {
+			if (this.codes!.size >= MAX_CODES)
+				throw new InputError(`one column names more than ${MAX_CODES} different channels`);
+			this.codes!.set(text, (at = this.codes!.size));
+		}
+		return at;
+	}
 
 	block(index: number): Float32Array | Float64Array {
 		return (this.blocks[index] ??= this.wide ? new Float64Array(BLOCK) : new Float32Array(BLOCK));
@@ -68,10 +84,13 @@ export class TableScanner {
 	private firstRagged = 0;
 	private readonly decoder = new TextDecoder('utf-8');
 
-	/** @param wide per column: keep full double precision (time) */
-	constructor(layout: Layout, wide: readonly boolean[]) {
+	/**
+	 * @param wide per column: keep full double precision (time)
+	 * @param coded per column: its cells are names (long form), kept as indices into its texts
+	 */
+	constructor(layout: Layout, wide: readonly boolean[], coded: readonly boolean[] = []) {
 		this.width = layout.names.length;
-		this.columns = layout.names.map((_, i) => new Column(wide[i] ?? false));
+		this.columns = layout.names.map((_, i) => new Column(wide[i] ?? false, coded[i] ? new Map() : null));
 		this.delimiter = layout.delimiter.charCodeAt(0);
 		this.mark = layout.decimalComma ? 44 : 46;
 		this.decimalComma = layout.decimalComma;
@@ -122,7 +141,7 @@ export class TableScanner {
 		return {
 			columns: this.columns.map((c) => ({
 				values: c.joined(this.rows),
-				texts: [...c.texts],
+				texts: [...(c.codes?.keys() ?? c.texts)],
 				textCells: c.textCells
 			})),
 			rows: this.rows,
@@ -232,6 +251,10 @@ export class TableScanner {
 		}
 		while (p < to && buf[p] !== this.delimiter && buf[p] !== 10 && !(buf[p] === 13 && buf[p + 1] === 10)) p++;
 		if (column < this.width) {
+			if (this.columns[column]!.codes) {
+				this.tile[base + column] = this.columns[column]!.code(text.trim().slice(0, 200));
+				return p;
+			}
 			const value = parseCell(text, this.decimalComma);
 			this.tile[base + column] = value ?? Number.NaN;
 			if (value === null) {

@@ -1,29 +1,15 @@
 /** Bytes of a text export, in chunks, to named raw columns: layout found from the head, then one scanning pass. */
 import { InputError } from '../input-error.ts';
+import { JsonLinesReader } from './json-lines.ts';
+import { isChannelName, isTimeName, isUnitName, isValueName } from './names.ts';
+import { reshape, type FlatColumn, type RawTable } from './reshape.ts';
 import { TableScanner } from './scan.ts';
 import { SNIFF_BYTES, sniff, type Layout } from './sniff.ts';
 
-export interface RawColumn {
-	name: string;
-	/** Unit as written in the file; empty when none was given. */
-	unit: string;
-	values: Float32Array | Float64Array;
-	texts: string[];
-	textCells: number;
-}
-
-export interface RawTable {
-	columns: RawColumn[];
-	rows: number;
-	/** What a reader of the log should know about how it was read. */
-	notes: string[];
-}
-
-/** Columns by these names carry time and keep double precision: Float32 is too coarse over hours. */
-export function isTimeName(name: string): boolean {
-	return /^(time|timestamp|t|elapsed|seconds|secs|sec|clock|record time|log time|time of day)$/i.test(
-		name.trim().replace(/[_\s]+/g, ' ')
-	);
+/** Columns of a long form that hold names: which channel, and in which unit, the value of the row is. */
+function longForm(names: readonly string[]): boolean[] {
+	const long = names.some(isChannelName) && names.some(isValueName) && names.length <= 5;
+	return names.map((n) => long && (isChannelName(n) || isUnitName(n)));
 }
 
 /** More rows than this share with a wrong number of cells, and the file is refused. */
@@ -34,12 +20,11 @@ export class TableReader {
 	private headBytes = 0;
 	private layout: Layout | null = null;
 	private scanner: TableScanner | null = null;
+	private lines: JsonLinesReader | null = null;
 
 	push(chunk: Uint8Array): void {
-		if (this.scanner) {
-			this.scanner.push(chunk);
-			return;
-		}
+		if (this.scanner) return this.scanner.push(chunk);
+		if (this.lines) return this.lines.push(chunk);
 		// A copy: the caller may fill the same buffer again.
 		this.head.push(new Uint8Array(chunk));
 		this.headBytes += chunk.length;
@@ -48,7 +33,8 @@ export class TableReader {
 
 	/** @throws InputError when the file holds no usable table */
 	finish(): RawTable {
-		if (!this.scanner) this.begin();
+		if (!this.scanner && !this.lines) this.begin();
+		if (this.lines) return reshape(this.lines.finish());
 		const { columns, rows, ragged } = this.scanner!.finish();
 		const layout = this.layout!;
 		if (rows === 0) throw new InputError('there is a header, but no row of data below it');
@@ -63,15 +49,12 @@ export class TableReader {
 				`${ragged.count} of ${rows} rows have another number of cells than the header (first: line ${ragged.firstLine}); missing cells were left empty.`
 			);
 		}
-		return {
-			columns: layout.names.map((name, i) => ({
-				name,
-				unit: layout.units[i] ?? '',
-				...columns[i]!
-			})),
-			rows,
-			notes
-		};
+		const flat = layout.names.map((name, i): FlatColumn => ({
+			name,
+			unit: layout.units[i] ?? '',
+			...columns[i]!
+		}));
+		return reshape({ columns: flat, rows, notes });
 	}
 
 	private begin(): void {
@@ -82,8 +65,13 @@ export class TableReader {
 			at += part.length;
 		}
 		this.head = [];
+		if (JsonLinesReader.looksLike(head)) {
+			this.lines = new JsonLinesReader();
+			return this.lines.push(head);
+		}
 		this.layout = sniff(head.subarray(0, SNIFF_BYTES));
-		this.scanner = new TableScanner(this.layout, this.layout.names.map(isTimeName));
+		const { names } = this.layout;
+		this.scanner = new TableScanner(this.layout, names.map(isTimeName), longForm(names));
 		this.scanner.push(head.subarray(this.layout.dataOffset));
 	}
 }

@@ -22,6 +22,7 @@ export function handMade(seconds: number, rateHz: number, shapes: Record<string,
 			unit: CANONICAL_UNIT[channelKind(id).quantity],
 			note: '',
 			source: 'recognised',
+			contradiction: null,
 			timeS,
 			values: Float32Array.from(timeS, (t) => shape(t)),
 			rateHz,
@@ -30,7 +31,8 @@ export function handMade(seconds: number, rateHz: number, shapes: Record<string,
 		unmapped: [],
 		rows: n,
 		durationS: n / rateHz,
-		notes: []
+		notes: [],
+		timeFaults: { restartsS: [], repeated: 0, backward: 0 }
 	};
 }
 

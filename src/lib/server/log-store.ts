@@ -10,7 +10,8 @@ import {
 	type Level,
 	type TraceWindow
 } from '../../core/logfile/pyramid.ts';
-import type { Log, LogChannel } from '../../core/logfile/log.ts';
+import type { Contradiction } from '../../core/channels/recognise.ts';
+import type { Log, LogChannel, TimeFaults } from '../../core/logfile/log.ts';
 import type { Db } from './db/open.ts';
 
 const BLOCK = 1 << 16;
@@ -50,7 +51,8 @@ export async function storeColumns(trx: Db, logId: number, log: Log): Promise<vo
 						source: channel.source,
 						rate_hz: channel.rateHz,
 						samples,
-						texts: JSON.stringify(channel.texts)
+						texts: JSON.stringify(channel.texts),
+						contradiction: channel.contradiction && JSON.stringify(channel.contradiction)
 					})
 					.executeTakeFirstOrThrow()
 			).insertId
@@ -69,7 +71,17 @@ export async function storeColumns(trx: Db, logId: number, log: Log): Promise<vo
 	};
 	for (const [base, timeS] of bases.entries()) {
 		const row = await insert(
-			{ id: 'time', raw: '', rawUnit: '', unit: 's', note: '', source: 'recognised', rateHz: 0, texts: [] },
+			{
+				id: 'time',
+				raw: '',
+				rawUnit: '',
+				unit: 's',
+				note: '',
+				source: 'recognised',
+				contradiction: null,
+				rateHz: 0,
+				texts: []
+			},
 			base,
 			timeS.length
 		);
@@ -97,7 +109,7 @@ async function blocks(db: Db, row: number, level: number): Promise<Uint8Array> {
 export async function loadLog(db: Db, logId: number): Promise<Log> {
 	const meta = await db
 		.selectFrom('logs')
-		.select(['rows', 'duration_s'])
+		.select(['rows', 'duration_s', 'time_faults'])
 		.where('id', '=', logId)
 		.executeTakeFirstOrThrow();
 	const rows = await db
@@ -119,13 +131,23 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 			unit: r.unit,
 			note: r.note,
 			source: r.source === 'assigned' ? 'assigned' : 'recognised',
+			contradiction: r.contradiction ? (JSON.parse(r.contradiction) as Contradiction) : null,
 			timeS: bases.get(r.base)!,
 			values: floats(await blocks(db, r.id, 0)),
 			rateHz: r.rate_hz,
 			texts: JSON.parse(r.texts) as string[]
 		});
 	}
-	return { channels, unmapped: [], rows: meta.rows, durationS: meta.duration_s, notes: [] };
+	return {
+		channels,
+		unmapped: [],
+		rows: meta.rows,
+		durationS: meta.duration_s,
+		notes: [],
+		timeFaults: meta.time_faults
+			? (JSON.parse(meta.time_faults) as TimeFaults)
+			: { restartsS: [], repeated: 0, backward: 0 }
+	};
 }
 
 /** Time axes last used: a reader zooms in one log, and its axis is asked for again and again. */

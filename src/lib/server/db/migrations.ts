@@ -61,5 +61,11 @@ export const migrations: Record<string, Migration> = {
 				customer_id integer not null references customers(id) on delete cascade, key text not null,
 				channel text, unit text, primary key (customer_id, key))`);
 		}
+	},
+	'002-clock-and-units': {
+		async up(db: Kysely<unknown>) {
+			await sql`alter table logs add column time_faults text`.execute(db);
+			await sql`alter table log_channels add column contradiction text`.execute(db);
+		}
 	}
 };

@@ -82,6 +82,8 @@ export interface LogTable {
 	message: string | null;
 	rows: Generated<number>;
 	duration_s: Generated<number>;
+	/** What is wrong with its clock; null until it is read. */
+	time_faults: string | null;
 	received_at: Fixed<string>;
 }
 
@@ -100,6 +102,8 @@ export interface LogChannelTable {
 	rate_hz: number;
 	samples: number;
 	texts: string;
+	/** The written unit and the one that the values fit, where they differ. */
+	contradiction: string | null;
 }
 
 export interface LogBlockTable {

@@ -73,7 +73,14 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 				.execute();
 			await trx
 				.updateTable('logs')
-				.set({ state: 'screened', progress: 100, message: null, rows: log.rows, duration_s: log.durationS })
+				.set({
+					state: 'screened',
+					progress: 100,
+					message: null,
+					rows: log.rows,
+					duration_s: log.durationS,
+					time_faults: JSON.stringify(log.timeFaults)
+				})
 				.where('id', '=', logId)
 				.execute();
 		});

@@ -1,0 +1,106 @@
+/** JSON Lines: one object a row, its keys the headers, units in brackets allowed. Keys that appear late are empty before. */
+import { InputError } from '../input-error.ts';
+import { parseCell } from './cell.ts';
+import type { FlatTable } from './reshape.ts';
+import { MAX_LINE_BYTES } from './scan.ts';
+import { MAX_COLUMNS, splitHeader } from './sniff.ts';
+
+const MAX_TEXTS = 64;
+
+class Growing {
+	values = new Float64Array(1024).fill(Number.NaN);
+	readonly texts = new Set<string>();
+	textCells = 0;
+
+	set(row: number, value: number): void {
+		if (row >= this.values.length) {
+			const more = new Float64Array(Math.max(row + 1, this.values.length * 2)).fill(Number.NaN);
+			more.set(this.values);
+			this.values = more;
+		}
+		this.values[row] = value;
+	}
+}
+
+export class JsonLinesReader {
+	private readonly columns = new Map<string, Growing>();
+	private readonly decoder = new TextDecoder('utf-8');
+	private rest: Uint8Array = new Uint8Array(0);
+	private rows = 0;
+	private line = 0;
+
+	/** Whether a file begins like JSON Lines: with an object. */
+	static looksLike(head: Uint8Array): boolean {
+		let i = head[0] === 0xef ? 3 : 0;
+		while (head[i] === 32 || head[i] === 9 || head[i] === 10 || head[i] === 13) i++;
+		return head[i] === 123;
+	}
+
+	push(chunk: Uint8Array): void {
+		const bytes = new Uint8Array(this.rest.length + chunk.length);
+		bytes.set(this.rest);
+		bytes.set(chunk, this.rest.length);
+		let from = 0;
+		for (let to = bytes.indexOf(10); to >= 0; to = bytes.indexOf(10, from)) {
+			this.take(bytes.subarray(from, to));
+			from = to + 1;
+		}
+		this.rest = bytes.slice(from);
+		if (this.rest.length > MAX_LINE_BYTES)
+			throw new InputError('the line is longer than 1 MB; this is not a log', `line ${this.line + 1}`);
+	}
+
+	finish(): FlatTable {
+		if (this.rest.length) this.take(this.rest);
+		if (this.rows === 0) throw new InputError('there is no row of data');
+		return {
+			columns: [...this.columns].map(([key, c]) => ({
+				...splitHeader(key),
+				values: c.values.length >= this.rows ? c.values.subarray(0, this.rows) : padded(c.values, this.rows),
+				texts: [...c.texts],
+				textCells: c.textCells
+			})),
+			rows: this.rows,
+			notes: []
+		};
+	}
+
+	private take(bytes: Uint8Array): void {
+		this.line++;
+		const text = this.decoder.decode(bytes).trim();
+		if (text === '') return;
+		let row: unknown;
+		try {
+			row = JSON.parse(text);
+		} catch {
+			throw new InputError('no valid JSON; every line has to be one object', `line ${this.line}`);
+		}
+		if (typeof row !== 'object' || row === null || Array.isArray(row))
+			throw new InputError('every line has to be one object with a value per channel', `line ${this.line}`);
+		for (const [key, value] of Object.entries(row)) {
+			let column = this.columns.get(key);
+			if (!column) {
+				if (this.columns.size >= MAX_COLUMNS)
+					throw new InputError(`more than ${MAX_COLUMNS} different keys`, `line ${this.line}`);
+				this.columns.set(key, (column = new Growing()));
+			}
+			if (typeof value === 'number') column.set(this.rows, value);
+			else if (typeof value === 'boolean') column.set(this.rows, value ? 1 : 0);
+			else if (typeof value === 'string') {
+				const parsed = parseCell(value, false);
+				column.set(this.rows, parsed ?? Number.NaN);
+				if (parsed === null) {
+					column.textCells++;
+					if (column.texts.size < MAX_TEXTS) column.texts.add(value.slice(0, 200));
+				}
+			}
+		}
+		this.rows++;
+	}
+}
+
+function padded(values: Float64Array, rows: number): Float64Array {
+	const out = new Float64Array(rows).fill(Number.NaN);
+	out.set(values);
+	return out;
+}
