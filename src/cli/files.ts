@@ -6,7 +6,14 @@ import type { Log } from '../core/logfile/log.ts';
 import { readLogAsync } from '../core/logfile/read.ts';
 import { parseJson } from '../core/parse.ts';
 import { parseRequest, type LogRequest } from '../core/planning/request.ts';
-import { assumedBaroKpa, gaugeStoich, parseVehicle, type Vehicle } from '../core/vehicle.ts';
+import { STOICH_PETROL } from '../core/units/fuel.ts';
+import {
+	assumedBaroKpa,
+	gaugeStoich,
+	parseVehicle,
+	STANDARD_PRESSURE_KPA,
+	type Vehicle
+} from '../core/vehicle.ts';
 
 /** Bytes read at a time: large enough to be fast, small enough to keep memory at the size of the columns. */
 const CHUNK = 1 << 20;
@@ -32,10 +39,11 @@ export const readCalibration = (file: string): Promise<Calibration> =>
 export const readRequest = (file: string): Promise<LogRequest> =>
 	named(file, () => parseRequest(parseJson(readFileSync(file, 'utf8'))));
 
-export const readLogFile = (file: string, vehicle: Vehicle): Promise<Log> =>
+/** @param vehicle whose gauge and altitude the log was made with; petrol scale and standard pressure without */
+export const readLogFile = (file: string, vehicle: Vehicle | null): Promise<Log> =>
 	named(file, () =>
 		readLogAsync(createReadStream(file, { highWaterMark: CHUNK }), {
-			gaugeStoich: gaugeStoich(vehicle),
-			baroKpa: assumedBaroKpa(vehicle)
+			gaugeStoich: vehicle ? gaugeStoich(vehicle) : STOICH_PETROL,
+			baroKpa: vehicle ? assumedBaroKpa(vehicle) : STANDARD_PRESSURE_KPA
 		})
 	);

@@ -1,7 +1,9 @@
-/** `screen`, `revise`, `compare`: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
+/** `screen`, `revise`, `compare`, `convert`: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
 import { writeFileSync } from 'node:fs';
 import { compare } from '../core/calibration/compare.ts';
 import { InputError } from '../core/input-error.ts';
+import type { Log } from '../core/logfile/log.ts';
+import { csvOf, jsonLinesOf, parquetOf } from '../core/logfile/write.ts';
 import { propose, withChanges } from '../core/revising/revise.ts';
 import { prepare, screen, screenPrepared } from '../core/screening/screen.ts';
 import { required, single, UsageError, words } from './args.ts';
@@ -10,9 +12,12 @@ import { readCalibration, readLogFile, readRequest, readVehicle } from './files.
 const USAGE = `tanto screen LOG --vehicle V.json [--calibration C.json]… [--stated N] [--request R.json]
 tanto revise C.json LOG… --vehicle V.json [--out NEXT.json]
 tanto compare A.json B.json [--vehicle V.json]
+tanto convert LOG --to csv|jsonl|parquet [--vehicle V.json]
 `;
 
-type Command = (args: string[]) => Promise<unknown>;
+/** What a command prints: a JSON document, or pieces of another format. */
+type Answer = { json: unknown } | { pieces: Iterable<string | Uint8Array> };
+type Command = (args: string[]) => Promise<Answer>;
 
 const COMMANDS: Record<string, Command> = {
 	async screen(args) {
@@ -31,7 +36,7 @@ const COMMANDS: Record<string, Command> = {
 		const requestFile = single(w, 'request');
 		const request = requestFile ? await readRequest(requestFile) : null;
 		const log = await readLogFile(file, vehicle);
-		return screen(log, { vehicle, calibrations, stated: index, request });
+		return { json: screen(log, { vehicle, calibrations, stated: index, request }) };
 	},
 
 	async revise(args) {
@@ -49,7 +54,7 @@ const COMMANDS: Record<string, Command> = {
 		const out = single(w, 'out');
 		if (out)
 			writeFileSync(out, `${JSON.stringify(withChanges(calibration, proposal.changes), null, '\t')}\n`);
-		return proposal;
+		return { json: proposal };
 	},
 
 	async compare(args) {
@@ -58,9 +63,32 @@ const COMMANDS: Record<string, Command> = {
 		if (!a || !b || more.length) throw new UsageError('compare takes two calibrations');
 		const vehicleFile = single(w, 'vehicle');
 		if (vehicleFile) await readVehicle(vehicleFile);
-		return compare(await readCalibration(a), await readCalibration(b));
+		return { json: compare(await readCalibration(a), await readCalibration(b)) };
+	},
+
+	async convert(args) {
+		const w = words(args, ['to', 'vehicle']);
+		const [file, ...more] = w.positionals;
+		if (!file || more.length) throw new UsageError('convert takes one log');
+		const to = required(w, 'to');
+		const write = Object.hasOwn(WRITERS, to) ? WRITERS[to] : undefined;
+		if (!write) throw new UsageError(`--to ${to}: one of ${Object.keys(WRITERS).join(', ')}`);
+		const vehicleFile = single(w, 'vehicle');
+		const log = await readLogFile(file, vehicleFile ? await readVehicle(vehicleFile) : null);
+		return { pieces: write(log) };
 	}
 };
+
+const WRITERS: Record<string, (log: Log) => Iterable<string | Uint8Array>> = {
+	csv: csvOf,
+	jsonl: jsonLinesOf,
+	parquet: (log) => [parquetOf(log)]
+};
+
+/** Writes and waits where the reader is slower. */
+async function print(piece: string | Uint8Array): Promise<void> {
+	if (!process.stdout.write(piece)) await new Promise((r) => process.stdout.once('drain', r));
+}
 
 /** @returns the exit code */
 export async function main(args: string[]): Promise<number> {
@@ -68,7 +96,9 @@ export async function main(args: string[]): Promise<number> {
 	try {
 		const command = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
 		if (!command) throw new UsageError(name ? `there is no command "${name}"` : 'a command is missing');
-		process.stdout.write(`${JSON.stringify(await command(rest), null, '\t')}\n`);
+		const answer = await command(rest);
+		if ('json' in answer) await print(`${JSON.stringify(answer.json, null, '\t')}\n`);
+		else for (const piece of answer.pieces) await print(piece);
 		return 0;
 	} catch (e) {
 		if (e instanceof UsageError) {

@@ -4,6 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { parquetWriteBuffer } from 'hyparquet-writer';
 import type { Log } from './log.ts';
 import { readLog, readLogAsync } from './read.ts';
+import { csvOf, jsonLinesOf, parquetOf } from './write.ts';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
 const context = { gaugeStoich: 14.7, baroKpa: 100 };
@@ -186,6 +187,32 @@ describe('the same drive in every dialect gives the same columns', () => {
 		const log = await readLogAsync(whole(), context);
 		expect(Array.from(channel(log, 'rpm').values)).toEqual(d.rpm);
 		expect(channel(log, 'map').values[150]).toBeCloseTo(d.mapKpa[150]!, 4);
+	});
+});
+
+describe('logs out', () => {
+	const d = driveOf(120, 4);
+	const log = () => read(plain(d));
+	const same = (back: Log) => {
+		for (const c of log().channels)
+			expect(Array.from(channel(back, c.id).values)).toEqual(Array.from(c.values));
+		expect(back.durationS).toBeCloseTo(log().durationS, 6);
+	};
+	it('canonical CSV has canonical ids, time first, and reads back the same', () => {
+		const text = [...csvOf(log())].join('');
+		expect(text.split('\n')[0]).toBe('time,rpm,map,ect,lambda.b1');
+		same(read(text));
+	});
+	it('JSON Lines read back the same', () => same(read([...jsonLinesOf(log())].join(''))));
+	it('Parquet reads back the same', async () => {
+		async function* whole() {
+			yield parquetOf(log());
+		}
+		same(await readLogAsync(whole(), context));
+	});
+	it('rates that differ give empty cells, not invented values', () => {
+		const mixed = read('Time (s),RPM,Time (s),Coolant Temp (°C)\n0,900,0,80\n0.1,910,0.25,81\n0.2,920,,\n');
+		expect([...csvOf(mixed)].join('')).toBe('time,rpm,ect\n0,900,80\n0.1,910,\n0.2,920,\n0.25,,81\n');
 	});
 });
 
