@@ -45,8 +45,12 @@ export function bankDifferences(input: BankInput): BandDifference[] {
 	const { axes, x, y, k1, k2, dtS, minSamples } = input;
 	const count = axes.x.length * axes.y.length;
 	const both = new Float32Array(k1.length);
-	for (let i = 0; i < both.length; i++) both[i] = k1[i]! + k2[i]!;
-	const cells = nearestCells({ axes, x, y, value: both, use: input.band.map((b) => (b === 255 ? 0 : 1)) });
+	const use = new Uint8Array(k1.length);
+	for (let i = 0; i < both.length; i++) {
+		both[i] = k1[i]! + k2[i]!;
+		use[i] = input.band[i] === 255 ? 0 : 1;
+	}
+	const cells = nearestCells({ axes, x, y, value: both, use });
 	return BANDS.map((band, b) => {
 		const n = new Int32Array(count);
 		const s1 = new Float64Array(count);

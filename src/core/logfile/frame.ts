@@ -3,7 +3,7 @@
  * (every check hangs on it), else of the fastest channel. Channels on another axis, and empty cells, are held from their last
  * sample for at most three of their own sample intervals, then missing.
  */
-import type { Log, LogChannel } from './log.ts';
+import { medianStep, type Log, type LogChannel } from './log.ts';
 
 const HOLD_INTERVALS = 3;
 
@@ -26,8 +26,8 @@ export class Frame {
 		this.dtS = new Float64Array(this.length);
 		const raw = new Float64Array(Math.max(0, this.length - 1));
 		for (let i = 0; i + 1 < this.length; i++) raw[i] = this.timeS[i + 1]! - this.timeS[i]!;
-		const sorted = raw.slice().sort();
-		this.stepS = sorted.length ? sorted[sorted.length >> 1]! : 0.05;
+		const step = medianStep(this.timeS);
+		this.stepS = step > 0 ? step : 0.05;
 		for (let i = 0; i < this.length; i++)
 			this.dtS[i] = i < raw.length ? Math.min(raw[i]!, this.stepS * 5) : this.stepS;
 	}

@@ -7,10 +7,22 @@ import { fuelLean } from './checks/fuel-lean.ts';
 import { injDuty } from './checks/inj-duty.ts';
 import { knockBlips, knockReal, knockUnclear } from './checks/knock.ts';
 import { logChannels } from './checks/log-channels.ts';
+import { logConditions } from './checks/log-conditions.ts';
+import { logCoverage } from './checks/log-coverage.ts';
+import { logRevision } from './checks/log-revision.ts';
+import { logSensor } from './checks/log-sensor.ts';
+import { logTimebase } from './checks/log-timebase.ts';
+import { logUnits } from './checks/log-units.ts';
 import type { Check } from './types.ts';
 
 export const CHECKS: readonly Check[] = [
 	logChannels,
+	logTimebase,
+	logUnits,
+	logSensor,
+	logCoverage,
+	logConditions,
+	logRevision,
 	fuelLean,
 	bankMismatch,
 	knockReal,

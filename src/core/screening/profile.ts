@@ -34,6 +34,10 @@ export const LIMITS = {
 	dutyWatchPct: limit(80, '%', 'injector duty: watch'),
 	dutyFixPct: limit(85, '%', 'injector duty: fix'),
 	dutyStopPct: limit(95, '%', 'injector duty: stop'),
+	rateWatchHz: limit(10, 'Hz', 'rate in pulls: watch below'),
+	rateFixHz: limit(5, 'Hz', 'rate in pulls: fix below'),
+	coolantMinC: limit(70, '°C', 'coolant from which an engine counts as warm'),
+	heatSoakC: limit(20, '°C', 'intake air this much over ambient is heat soak'),
 	sensorAgreePct: limit(3, '%', 'lambda sources of one gas path that agree this well are averaged')
 } as const satisfies Record<string, LimitMeaning>;
 

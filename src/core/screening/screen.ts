@@ -18,7 +18,7 @@ import type { Report } from './report.ts';
 import { SEVERITIES, worst, type CheckInput, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 1;
+export const CHECKS_VERSION = 2;
 
 export interface ScreenContext {
 	vehicle: Vehicle;

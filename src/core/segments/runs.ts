@@ -16,7 +16,7 @@ const SLACK_S = 1e-6;
 
 /**
  * Stretches where `holds[i]` is not 0 that last at least `minS`.
- * @param closeS interruptions up to this long don't end a stretch
+ * @param closeS interruptions shorter than this don't end a stretch
  */
 export function runsOf(
 	holds: Uint8Array,
@@ -34,13 +34,12 @@ export function runsOf(
 	};
 	for (let i = 0; i < holds.length; i++) {
 		if (!holds[i]) continue;
-		// A hole in the recording ends a stretch: nobody knows what happened in it.
-		if (
-			from >= 0 &&
-			(timeS[i]! - timeS[to]! > Math.max(closeS + stepS * 1.5, stepS * 5) ||
-				(i - to > 1 && timeS[i]! - timeS[to]! > closeS + stepS * 1.5))
-		)
-			end();
+		if (from >= 0) {
+			const apart = timeS[i]! - timeS[to]!;
+			// Interrupted for `closeS` or longer; and a hole in the recording ends a stretch: nobody knows what happened in it.
+			const interrupted = i - to > 1 && apart - stepS >= closeS - SLACK_S;
+			if (interrupted || apart > Math.max(closeS + stepS * 1.5, stepS * 5)) end();
+		}
 		if (from < 0) from = i;
 		to = i;
 	}

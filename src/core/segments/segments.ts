@@ -119,7 +119,7 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 	const dMap = map ? slope(map, t, SLOPE_HALF_S) : null;
 	const dThrottle = throttle ? slope(throttle, t, SLOPE_HALF_S) : null;
 	// The lowest opening of the log is a closed throttle, unless it never closed: no throttle idles above an eighth.
-	const closedAt = throttle ? Math.min(12, quantile(thinned(throttle, 20000), 0.01)) + 3 : Number.NaN;
+	const closedAt = throttle ? Math.min(12, quantile(thinned(throttle, 5000), 0.01)) + 3 : Number.NaN;
 	const closed = (i: number) => (throttle ? throttle[i]! <= closedAt : map ? map[i]! < 40 : false);
 	const full = throttle ? fullThrottle(throttle, profile.loadedThrottlePct) : Infinity;
 	const holds = new Uint8Array(n);

@@ -52,18 +52,38 @@ export interface Extremes {
 }
 
 export function extremes(values: Numbers): Extremes {
+	// Columns of logs are Float32: kept apart, the loop over them sees one kind of array and runs several times as fast.
+	return values instanceof Float32Array ? extremes32(values) : extremesAny(values);
+}
+
+function extremes32(values: Float32Array): Extremes {
 	let min = Infinity;
 	let max = -Infinity;
-	let n = 0;
+	let missing = 0;
 	for (let i = 0; i < values.length; i++) {
 		const v = values[i]!;
-		if (v !== v) continue;
-		n++;
 		if (v < min) min = v;
 		if (v > max) max = v;
+		if (v !== v) missing++;
 	}
-	if (n === 0) return { min: Number.NaN, max: Number.NaN, missing: 1 };
-	return { min, max, missing: 1 - n / values.length };
+	return bounded(min, max, missing, values.length);
+}
+
+function extremesAny(values: Numbers): Extremes {
+	let min = Infinity;
+	let max = -Infinity;
+	let missing = 0;
+	for (const v of values) {
+		if (v < min) min = v;
+		if (v > max) max = v;
+		if (v !== v) missing++;
+	}
+	return bounded(min, max, missing, values.length);
+}
+
+function bounded(min: number, max: number, missing: number, length: number): Extremes {
+	if (missing === length) return { min: Number.NaN, max: Number.NaN, missing: 1 };
+	return { min, max, missing: missing / length };
 }
 
 /** At most `count` values spread evenly over the array: enough for a quantile of a long log. */

@@ -12,7 +12,7 @@ import { graded, type Check, type CheckInput } from '../types.ts';
 import { list, signed } from '../wording.ts';
 
 /** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
-export function loadBands(input: Pick<CheckInput, 'frame' | 'segments'>): Uint8Array {
+function loadBands(input: Pick<CheckInput, 'frame' | 'segments'>): Uint8Array {
 	const { frame, segments } = input;
 	const opening = frame.first('pedal', 'tps');
 	const map = frame.get('map');
@@ -31,7 +31,7 @@ export function loadBands(input: Pick<CheckInput, 'frame' | 'segments'>): Uint8A
 }
 
 /** The differences of the banks in a log; `null` when the log can't tell. */
-export function differencesOf(input: CheckInput): BandDifference[] | null {
+function differencesOf(input: CheckInput, band: Uint8Array): BandDifference[] | null {
 	const [k1, k2] = input.required.banks;
 	const x = input.frame.get('rpm');
 	const y = input.frame.get(input.axes.yChannel) ?? input.frame.first('map', 'airmass', 'maf', 'tps');
@@ -42,7 +42,7 @@ export function differencesOf(input: CheckInput): BandDifference[] | null {
 		y,
 		k1,
 		k2,
-		band: loadBands(input),
+		band,
 		dtS: input.frame.dtS,
 		minSamples: input.profile.bankCellSamples
 	});
@@ -68,7 +68,8 @@ export const bankMismatch: Check = {
 			};
 		if (!input.target.values)
 			return { outcome: 'not-checked', reason: 'the lambda target is not known', missing: 'lambda.target' };
-		const bands = differencesOf(input)?.filter((b) => Number.isFinite(b.absolutePct)) ?? [];
+		const bandOf = loadBands(input);
+		const bands = differencesOf(input, bandOf)?.filter((b) => Number.isFinite(b.absolutePct)) ?? [];
 		if (bands.length === 0)
 			return {
 				outcome: 'not-checked',
@@ -102,7 +103,8 @@ export const bankMismatch: Check = {
 		}
 		if (!grade) return { outcome: 'pass', text: `Bank 2 against bank 1: ${says}.${unseen}` };
 		const leaner = value > 0 ? 2 : 1;
-		const holds = loadBands(input).map((b) => (b === BANDS.indexOf(worst.band) ? 1 : 0));
+		const worstBand = BANDS.indexOf(worst.band);
+		const holds = bandOf.map((b) => (b === worstBand ? 1 : 0));
 		const runs = runsOf(holds, frame.timeS, frame.stepS, 0.5, 0.5);
 		return {
 			outcome: 'found',

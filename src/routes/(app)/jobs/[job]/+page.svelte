@@ -66,7 +66,7 @@
 <DropZone
 	url="/api/v1/jobs/{data.job.id}/logs"
 	label="Add logs"
-	hint="or drop CSV exports here, several at once. They are screened as they arrive."
+	hint="or drop exports here, several at once: text, packed or not, JSON Lines, Parquet. They are screened as they arrive."
 	onsent={() => void invalidateAll()}
 />
 

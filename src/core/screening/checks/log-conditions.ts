@@ -1,0 +1,75 @@
+/** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
+import { round } from '../evidence.ts';
+import { extremes } from '../../stats/stats.ts';
+import type { Check } from '../types.ts';
+import { list } from '../wording.ts';
+
+export const logConditions: Check = {
+	code: 'log.conditions',
+	run({ frame, segments, profile, request }) {
+		const ect = frame.get('ect');
+		const iat = frame.get('iat');
+		if (segments.pulls.length === 0)
+			return {
+				outcome: 'not-checked',
+				reason: 'there is no pull in this log',
+				missing: 'a full-throttle pull'
+			};
+		if (!ect && !iat)
+			return { outcome: 'not-checked', reason: 'neither coolant nor intake air is logged', missing: 'ect' };
+		const coolantMin = request?.conditions?.coolantMinC ?? profile.coolantMinC;
+		const ambientLogged = frame.get('ambientTemp');
+		const ambient = ambientLogged ? extremes(ambientLogged).min : iat ? extremes(iat).min : Number.NaN;
+		const cold = ect ? segments.pulls.filter((p) => ect[p.from]! < coolantMin) : [];
+		const soaked = iat ? segments.pulls.filter((p) => iat[p.from]! > ambient + profile.heatSoakC) : [];
+		if (cold.length === 0 && soaked.length === 0) {
+			const parts = [
+				...(ect
+					? [`coolant from ${Math.min(...segments.pulls.map((p) => ect[p.from]!)).toFixed(0)} °C`]
+					: []),
+				...(iat
+					? [`intake air up to ${Math.max(...segments.pulls.map((p) => iat[p.from]!)).toFixed(0)} °C`]
+					: [])
+			];
+			return { outcome: 'pass', text: `Every pull began with ${list(parts)}.` };
+		}
+		const said = [
+			...(cold.length
+				? [
+						`${cold.length} began with coolant at ${Math.min(...cold.map((p) => ect![p.from]!)).toFixed(0)} °C`
+					]
+				: []),
+			...(soaked.length
+				? [
+						`${soaked.length} with intake air at ${Math.max(...soaked.map((p) => iat![p.from]!)).toFixed(0)} °C in ${ambient.toFixed(0)} °C ${ambientLogged ? 'ambient' : 'at the coolest of the log'}`
+					]
+				: [])
+		];
+		const bad = [...new Set([...cold, ...soaked])];
+		return {
+			outcome: 'found',
+			findings: [
+				{
+					code: 'log.conditions',
+					severity: 'watch',
+					title: cold.length ? 'Pulls with a cold engine' : 'Pulls with heat-soaked intake air',
+					summary: `Of ${segments.pulls.length} pulls ${list(said)}.`,
+					value: round(
+						cold.length
+							? Math.min(...cold.map((p) => ect![p.from]!))
+							: Math.max(...soaked.map((p) => iat![p.from]!)),
+						1
+					),
+					limit: cold.length ? coolantMin : round(ambient + profile.heatSoakC, 1),
+					unit: '°C',
+					ranges: bad.map((p) => ({ from: round(p.fromS, 3), to: round(p.toS, 3) })),
+					channels: ['ect', 'iat', 'ambientTemp'].filter((id) => frame.has(id)),
+					causes: cold.length
+						? ['the engine was not warmed up']
+						: ['pulls too soon after each other', 'standing with a hot engine before the pull'],
+					next: ['let coolant and intake air come to normal before the pull, then log again']
+				}
+			]
+		};
+	}
+};

@@ -1,0 +1,83 @@
+/** `log.coverage`: are the manoeuvres of the drive plan in the log? */
+import { FLAG, type Segment } from '../../segments/segments.ts';
+import type { LogRequest } from '../../planning/request.ts';
+import type { Check, CheckInput } from '../types.ts';
+import { list } from '../wording.ts';
+
+type Manoeuvre = NonNullable<LogRequest['manoeuvres']>[number];
+
+const WORDS: Record<Manoeuvre['kind'], string> = {
+	idle: 'idle',
+	cruise: 'steady cruise',
+	light: 'a light acceleration',
+	medium: 'a medium acceleration',
+	pull: 'a full-throttle pull',
+	start: 'the start of the engine',
+	symptom: 'the problem itself'
+};
+
+/** What is missing of a manoeuvre, in words; `null` when it is there. Only a person can tell a symptom. */
+function missing(m: Manoeuvre, { segments, frame }: CheckInput): string | null {
+	if (m.kind === 'symptom') return null;
+	if (m.kind === 'start') return segments.flags.some((f) => f & FLAG.start) ? null : WORDS.start;
+	const rpm = frame.get('rpm');
+	const fits = (s: Segment) => {
+		if (m.minDurationS !== undefined && s.toS - s.fromS < m.minDurationS - frame.stepS) return false;
+		if (m.rpm && rpm && !(rpm[s.from]! <= m.rpm[0] * 1.1 && rpm[s.to]! >= m.rpm[1] * 0.95)) return false;
+		return true;
+	};
+	const there = segments.list.filter((s) => s.kind === m.kind && fits(s));
+	const gears = m.gears ?? (m.gear === undefined ? [] : [m.gear]);
+	const detail = [
+		...(m.minDurationS ? [`of ${m.minDurationS} s`] : []),
+		...(m.rpm ? [`from ${m.rpm[0]} to ${m.rpm[1]} rpm`] : [])
+	].join(' ');
+	const word = `${WORDS[m.kind]}${detail ? ` ${detail}` : ''}`;
+	// A log that can't tell gears isn't blamed for the wrong one.
+	if (gears.length && segments.gear) {
+		const absent = gears.filter((g) => there.filter((s) => s.gear === g).length < (m.count ?? 1));
+		return absent.length ? `${word} in gear ${list(absent.map(String))}` : null;
+	}
+	const count = m.count ?? 1;
+	if (there.length >= count) return null;
+	return count > 1 ? `${word} (${there.length} of ${count})` : word;
+}
+
+export const logCoverage: Check = {
+	code: 'log.coverage',
+	run(input) {
+		const wanted = input.request?.manoeuvres ?? [];
+		if (wanted.length === 0)
+			return {
+				outcome: 'not-checked',
+				reason: 'no drive plan was given for this log',
+				missing: 'a drive plan'
+			};
+		const absent = wanted.flatMap((m) => {
+			const what = missing(m, input);
+			return what ? [{ m, what }] : [];
+		});
+		if (absent.length === 0)
+			return { outcome: 'pass', text: `All ${wanted.length} manoeuvres of the drive plan are in the log.` };
+		const noPull = absent.some((a) => a.m.kind === 'pull') && input.segments.pulls.length === 0;
+		return {
+			outcome: 'found',
+			findings: [
+				{
+					code: 'log.coverage',
+					severity: noPull ? 'fix' : 'watch',
+					title: noPull
+						? 'No full-throttle pull, though one was asked for'
+						: 'Not everything that was asked for was driven',
+					summary: `Missing from this log: ${list(absent.map((a) => a.what))}.`,
+					value: absent.length,
+					limit: 0,
+					unit: 'manoeuvres',
+					channels: ['rpm', 'tps', 'pedal', 'speed'].filter((id) => input.frame.has(id)),
+					causes: ['the recording was stopped early', 'traffic or weather did not allow it'],
+					next: ['ask for another log with what is missing']
+				}
+			]
+		};
+	}
+};

@@ -1,0 +1,168 @@
+/**
+ * `log.revision`: was the revision that the log is said to be made with really in the car? By the logged calibration id, else by
+ * replaying the timing and target tables of every revision along the log.
+ */
+import type { Calibration } from '../../calibration/document.ts';
+import { alongTable } from '../../lambda/required.ts';
+import { FLAG, UNUSABLE } from '../../segments/segments.ts';
+import { slope } from '../../segments/runs.ts';
+import { round } from '../evidence.ts';
+import type { Check, CheckInput } from '../types.ts';
+import { list } from '../wording.ts';
+
+interface Table {
+	id: string;
+	channel: string;
+	unit: string;
+	/** Least difference of the deviations that tells revisions apart. */
+	margin: number;
+	/** Root mean square beyond which a revision doesn't explain the log. */
+	explains: number;
+	decimals: number;
+}
+
+const TABLES: readonly Table[] = [
+	{ id: 'spark.table', channel: 'sparkBase', unit: '°', margin: 0.5, explains: 2, decimals: 2 },
+	{ id: 'lambda.target', channel: 'lambda.target', unit: 'λ', margin: 0.01, explains: 0.03, decimals: 3 }
+];
+const RATIO = 2;
+const MIN_SAMPLES = 60;
+const STEADY_RPM_PER_S = 1500;
+
+/** Root mean square of logged − table over the steady samples; NaN when the two can't be compared. */
+function deviation(input: CheckInput, calibration: Calibration, table: Table, steady: Uint8Array): number {
+	const logged = input.frame.get(table.channel);
+	const expected = alongTable(input.frame, calibration, table.id, input.segments.baroKpa);
+	if (!logged || !expected) return Number.NaN;
+	let sum = 0;
+	let n = 0;
+	for (let i = 0; i < logged.length; i++) {
+		const d = logged[i]! - expected[i]!;
+		if (!steady[i] || d !== d) continue;
+		sum += d * d;
+		n++;
+	}
+	return n >= MIN_SAMPLES ? Math.sqrt(sum / n) : Number.NaN;
+}
+
+export const logRevision: Check = {
+	code: 'log.revision',
+	run(input) {
+		const { calibrations, calibration, frame, segments } = input;
+		if (!calibration)
+			return {
+				outcome: 'not-checked',
+				reason: 'no calibration was given',
+				missing: 'the calibration of the revision'
+			};
+		const stated = calibrations.indexOf(calibration);
+		const ids = input.log.channels.find((c) => c.id === 'calibrationId')?.texts.filter(Boolean) ?? [];
+		const named =
+			ids.length === 1 ? calibrations.findIndex((c, i) => c.name === ids[0] || `R${i}` === ids[0]) : -1;
+		if (named === stated) return { outcome: 'pass', text: `The log names its calibration: ${ids[0]}.` };
+		if (named >= 0)
+			return {
+				outcome: 'found',
+				findings: [wrongFile(stated, named, `the log names "${ids[0]}"`, ['calibrationId'])]
+			};
+		const rpm = frame.get('rpm');
+		if (!rpm) return { outcome: 'not-checked', reason: 'engine speed is not logged', missing: 'rpm' };
+		const dRpm = slope(rpm, frame.timeS, 0.1);
+		const steady = new Uint8Array(frame.length);
+		for (let i = 0; i < steady.length; i++)
+			steady[i] =
+				!(segments.flags[i]! & (UNUSABLE | FLAG.idle)) && Math.abs(dRpm[i]!) < STEADY_RPM_PER_S ? 1 : 0;
+		const seen = TABLES.map((table) => ({
+			table,
+			rms: calibrations.map((c) => deviation(input, c, table, steady))
+		})).filter(({ rms }) => Number.isFinite(rms[stated]!));
+		if (seen.length === 0)
+			return {
+				outcome: 'not-checked',
+				reason: 'neither base timing nor lambda target is logged where the revision has a table for it',
+				missing: 'sparkBase'
+			};
+		for (const { table, rms } of seen) {
+			const best = rms.reduce((b, r, i) => (r < rms[b]! || !Number.isFinite(rms[b]!) ? i : b), stated);
+			if (best !== stated && rms[stated]! >= RATIO * rms[best]! && rms[stated]! - rms[best]! >= table.margin)
+				return {
+					outcome: 'found',
+					findings: [
+						wrongFile(
+							stated,
+							best,
+							`the logged ${table.channel === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${rms[stated]!.toFixed(table.decimals)} ${table.unit}, off R${best} by ${rms[best]!.toFixed(table.decimals)} ${table.unit}`,
+							[table.channel, 'rpm', 'map'].filter((id) => frame.has(id)),
+							round(rms[stated]!, 3),
+							table
+						)
+					]
+				};
+		}
+		const unexplained = seen.filter(({ table, rms }) =>
+			rms.every((r) => !Number.isFinite(r) || r > table.explains)
+		);
+		if (unexplained.length === seen.length) {
+			const { table, rms } = unexplained[0]!;
+			return {
+				outcome: 'found',
+				findings: [
+					{
+						code: 'log.revision',
+						severity: 'fix',
+						title: 'No revision of this job explains the log',
+						summary: `The logged ${list(unexplained.map((u) => u.table.channel))} fits none of the ${calibrations.length} revisions; R${stated} is off by ${rms[stated]!.toFixed(table.decimals)} ${table.unit}.`,
+						value: round(rms[stated]!, 3),
+						limit: table.explains,
+						unit: table.unit,
+						channels: unexplained.map((u) => u.table.channel),
+						causes: [
+							'a file in the car that is not of this job',
+							'the controller corrects these values by something that is not in the tables',
+							'the channel is not the base value'
+						],
+						next: ['ask what was flashed last', 'read the calibration out of the car']
+					}
+				]
+			};
+		}
+		const others = calibrations.map((_, i) => i).filter((i) => i !== stated);
+		const apart = others.filter((i) =>
+			seen.some(({ table, rms }) => rms[i]! >= RATIO * rms[stated]! && rms[i]! - rms[stated]! >= table.margin)
+		);
+		const fit = seen.map(
+			({ table, rms }) => `${table.channel} within ${rms[stated]!.toFixed(table.decimals)} ${table.unit}`
+		);
+		if (others.length && apart.length === 0)
+			return {
+				outcome: 'not-checked',
+				reason: `the revisions are indistinguishable where this log drove (R${stated} fits: ${list(fit)})`,
+				missing: 'a logged calibration id'
+			};
+		return { outcome: 'pass', text: `R${stated} explains the log: ${list(fit)}.` };
+	}
+};
+
+function wrongFile(
+	stated: number,
+	real: number,
+	why: string,
+	channels: string[],
+	value?: number,
+	table?: Table
+) {
+	return {
+		code: 'log.revision',
+		severity: 'stop' as const,
+		title: `Not the file you think: R${real} was in the car`,
+		summary: `The log is said to be made with R${stated}, but ${why}.`,
+		...(value === undefined || !table ? {} : { value, limit: table.margin, unit: table.unit }),
+		channels,
+		causes: [
+			'the new file was not flashed',
+			'an older file was put back',
+			'the wrong revision was chosen when the log came in'
+		],
+		next: [`have R${stated} put into the car and log again`, `or state that the log was made with R${real}`]
+	};
+}

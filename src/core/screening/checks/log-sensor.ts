@@ -1,0 +1,277 @@
+/**
+ * `log.sensor`: sensors that can't be right by themselves: stuck while the engine moves, out of physical range, jumping, or at the
+ * end of their scale under load.
+ */
+import { CHANNELS } from '../../channels/canonical.ts';
+import type { Frame } from '../../logfile/frame.ts';
+import { near } from '../../lambda/believed.ts';
+import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
+import { runsOf, type Run } from '../../segments/runs.ts';
+import { extremes, type Extremes } from '../../stats/stats.ts';
+import { rangesOf, regionOf, round } from '../evidence.ts';
+import type { Check, CheckInput, Finding, Severity } from '../types.ts';
+import { list } from '../wording.ts';
+
+const STUCK = /^(rpm|map|tps|maf|pw\.b[12]|airmass|spark|lambda\.(b[12]|ref2?|dyno|cyl\d+))$/;
+const STUCK_S = 20;
+/** The engine has to move by this much while a sensor doesn't. */
+const MOVES_RPM = 1000;
+const MOVES_LOAD: [string, number][] = [
+	['map', 20],
+	['airmass', 0.15],
+	['maf', 25],
+	['tps', 15],
+	['pedal', 15]
+];
+const OUT_OF_RANGE_SHARE = 0.01;
+const JUMP_C = 15;
+const JUMPS = 3;
+const PEGGED_S = 0.5;
+/** A wideband's end lies at or beyond these. */
+const LAMBDA_ENDS = { low: 0.72, high: 1.25 };
+
+interface Fault {
+	id: string;
+	severity: Severity;
+	text: string;
+	runs: Run[];
+}
+
+/** Stretches of one and the same value over at least `minSamples`; samples to skip don't end one. */
+function constantRuns(values: Float32Array, skip: Uint8Array, minSamples: number): Run[] {
+	const out: Run[] = [];
+	let from = 0;
+	let last = -1;
+	let held = Number.NaN;
+	for (let i = 0; i < values.length; i++) {
+		const v = values[i]!;
+		if (v === held) last = i;
+		else if (v === v && !skip[i]) {
+			if (last - from >= minSamples) out.push({ from, to: last });
+			held = v;
+			from = i;
+			last = i;
+		}
+	}
+	if (last - from >= minSamples) out.push({ from, to: last });
+	return out;
+}
+
+function span(values: Float32Array | null, run: Run, skip: Uint8Array): number {
+	let low = Infinity;
+	let high = -Infinity;
+	if (values)
+		for (let i = run.from; i <= run.to; i++) {
+			const v = values[i]!;
+			if (v !== v || skip[i]) continue;
+			if (v < low) low = v;
+			if (v > high) high = v;
+		}
+	return high >= low ? high - low : 0;
+}
+
+/** Whether engine speed both rises and falls by `by` within a run, in this order or the other. */
+function risesAndFalls(rpm: Float32Array, run: Run, by: number): boolean {
+	let low = Infinity;
+	let high = -Infinity;
+	let rises = false;
+	let falls = false;
+	for (let i = run.from; i <= run.to; i++) {
+		const v = rpm[i]!;
+		if (v !== v) continue;
+		if (v < low) low = v;
+		if (v > high) high = v;
+		if (v - low > by) {
+			rises = true;
+			high = v;
+			low = v;
+		}
+		if (high - v > by) {
+			falls = true;
+			low = v;
+			high = v;
+		}
+	}
+	return rises && falls;
+}
+
+/**
+ * A throttle may really stand still while the engine runs up through a gear, or flat on its stop: it is stuck only when engine speed
+ * also falls again, away from the stop.
+ */
+function throttleMayStand(frame: Frame, values: Float32Array, run: Run): boolean {
+	const rpm = frame.get('rpm');
+	if (values[run.from]! >= extremes(values).max * 0.9) return true;
+	return rpm !== null && !risesAndFalls(rpm, run, MOVES_RPM);
+}
+
+function stuck(id: string, frame: Frame, skip: Uint8Array): Run[] {
+	const values = frame.get(id)!;
+	const counted = (run: Run) => {
+		let s = 0;
+		for (let i = run.from; i <= run.to; i++) if (!skip[i]) s += frame.dtS[i]!;
+		return s;
+	};
+	// No run with fewer samples than fit into half the time can be long enough, whatever gaps are in it.
+	const least = STUCK_S / frame.stepS / 10;
+	return constantRuns(values, skip, least).filter((run) => {
+		if (frame.timeS[run.to]! - frame.timeS[run.from]! < STUCK_S || counted(run) < STUCK_S) return false;
+		if (id === 'tps' && throttleMayStand(frame, values, run)) return false;
+		const rpmMoves =
+			id === 'rpm' ? span(frame.get('speed'), run, skip) > 30 : span(frame.get('rpm'), run, skip) > MOVES_RPM;
+		return (
+			rpmMoves &&
+			MOVES_LOAD.some(([load, by]) => load !== id && frame.has(load) && span(frame.get(load), run, skip) > by)
+		);
+	});
+}
+
+/** @param hidden samples at which a lambda is no mixture: at its end it says nothing there */
+function pegged(input: CheckInput, id: string, { min, max }: Extremes, hidden: Uint8Array): Run[] {
+	const { frame, segments, vehicle } = input;
+	const values = frame.get(id)!;
+	const lambda = id.startsWith('lambda.');
+	// The values at which the sensor is at its end; most never come near them.
+	const fullScale = (vehicle.sensors?.mapFullScaleKpa ?? Infinity) * 0.995;
+	const low = lambda && min <= LAMBDA_ENDS.low ? min : Number.NaN;
+	let high = max;
+	if (lambda && max < LAMBDA_ENDS.high) high = Number.NaN;
+	if (id === 'map') high = max >= fullScale ? fullScale : Number.NaN;
+	if (low !== low && high !== high) return [];
+	const rpm = frame.get('rpm');
+	const holds = new Uint8Array(frame.length);
+	for (let i = 0; i < holds.length; i++) {
+		const v = values[i]!;
+		const atEnd = v === low || v >= high;
+		holds[i] = atEnd && segments.flags[i]! & FLAG.loaded && !(lambda && hidden[i]) ? 1 : 0;
+	}
+	const runs = runsOf(holds, frame.timeS, frame.stepS, PEGGED_S + 1e-3);
+	// A flow that doesn't rise with engine speed is at the end of the meter; a steady one is just steady.
+	return id === 'maf' ? runs.filter((r) => rpm !== null && Math.abs(rpm[r.to]! - rpm[r.from]!) > 300) : runs;
+}
+
+function jumps(values: Float32Array): Run[] {
+	const out: Run[] = [];
+	for (let i = 1; i + 1 < values.length; i++) {
+		const before = values[i]! - values[i - 1]!;
+		const after = values[i]! - values[i + 1]!;
+		if (Math.abs(before) > JUMP_C && Math.abs(after) > JUMP_C && before > 0 === after > 0)
+			out.push({ from: i, to: i });
+	}
+	return out;
+}
+
+export const logSensor: Check = {
+	code: 'log.sensor',
+	run(input) {
+		const { frame, segments, log } = input;
+		if (frame.length === 0 || log.channels.length === 0)
+			return { outcome: 'not-checked', reason: 'no channel was recognised', missing: 'rpm' };
+		const calm = new Uint8Array(frame.length);
+		for (let i = 0; i < calm.length; i++)
+			calm[i] = segments.flags[i]! & (FLAG.overrun | FLAG.fuelCut) ? 1 : 0;
+		const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, input.believed.lagS);
+		const faults: Fault[] = [];
+		const checked: string[] = [];
+		for (const channel of log.channels) {
+			const kind = CHANNELS.get(channel.id)!;
+			if (kind.quantity === 'text') continue;
+			const values = frame.get(channel.id)!;
+			const name = kind.title;
+			checked.push(channel.id);
+			// Noise round a standing 0 is no broken sensor.
+			const slack = (kind.max - kind.min) * 0.01;
+			const bounds = extremes(values);
+			const { min, max, missing } = bounds;
+			let outside = 0;
+			if (min < kind.min - slack || max > kind.max + slack)
+				for (let i = 0; i < values.length; i++)
+					if (values[i]! < kind.min - slack || values[i]! > kind.max + slack) outside++;
+			const there = values.length * (1 - missing);
+			if (there > 0 && outside > there * OUT_OF_RANGE_SHARE) {
+				faults.push({
+					id: channel.id,
+					severity: 'fix',
+					text: `${name} is outside what is physically possible for ${((100 * outside) / there).toFixed(0)} % of the log`,
+					runs: []
+				});
+				continue;
+			}
+			if (/^(map|maf|lambda\.(b[12]|ref2?|dyno|cyl\d+))$/.test(channel.id)) {
+				const runs = pegged(input, channel.id, bounds, hidden);
+				if (runs.length) {
+					faults.push({
+						id: channel.id,
+						severity: 'stop',
+						text: `${name} sits at the end of its scale (${round(values[runs[0]!.from]!, 2)} ${kind.quantity === 'lambda' ? 'λ' : channel.unit}) under load`,
+						runs
+					});
+					continue;
+				}
+			}
+			if (STUCK.test(channel.id)) {
+				const runs = stuck(channel.id, frame, calm);
+				if (runs.length) {
+					const longest = Math.max(...runs.map((r) => frame.timeS[r.to]! - frame.timeS[r.from]!));
+					faults.push({
+						id: channel.id,
+						severity: 'fix',
+						text: `${name} doesn't change for ${longest.toFixed(0)} s while the engine does`,
+						runs
+					});
+					continue;
+				}
+			}
+			if (kind.quantity === 'temperature' && !channel.id.startsWith('egt')) {
+				const runs = jumps(values);
+				if (runs.length >= JUMPS)
+					faults.push({
+						id: channel.id,
+						severity: 'fix',
+						text: `${name} jumps ${runs.length} times for a single sample`,
+						runs
+					});
+			}
+		}
+		if (faults.length === 0)
+			return {
+				outcome: 'pass',
+				text: `${checked.length} channels move with the engine and stay inside their range.`
+			};
+		const grouped = (['stop', 'fix'] as const).flatMap((severity): Finding[] => {
+			const mine = faults.filter((f) => f.severity === severity);
+			if (mine.length === 0) return [];
+			const runs = mine.flatMap((f) => f.runs).sort((a, b) => a.from - b.from);
+			return [
+				{
+					code: 'log.sensor',
+					severity,
+					title: severity === 'stop' ? 'A sensor at its end under load' : 'A sensor that cannot be right',
+					summary: `${list(mine.map((f) => f.text))}.`,
+					value: mine.length,
+					limit: 0,
+					unit: 'channels',
+					...(runs.length ? { ranges: rangesOf(runs, frame.timeS), region: regionOf(runs, frame) } : {}),
+					channels: mine.map((f) => f.id),
+					causes:
+						severity === 'stop'
+							? [
+									'the engine makes more than the sensor can measure',
+									'the sensor is scaled wrongly',
+									'the sensor has failed'
+								]
+							: [
+									'the sensor or its wiring',
+									'the logging program repeats an old value',
+									'the column is not what its name says'
+								],
+					next:
+						severity === 'stop'
+							? ['what lies beyond the end of the scale is not known: no more load until the sensor reads it']
+							: ['check the sensor; nothing is judged by it until then']
+				}
+			];
+		});
+		return { outcome: 'found', findings: grouped };
+	}
+};

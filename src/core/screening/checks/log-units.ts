@@ -1,0 +1,42 @@
+/** `log.units`: units that the values contradict. */
+import type { Check } from '../types.ts';
+import { list } from '../wording.ts';
+
+export const logUnits: Check = {
+	code: 'log.units',
+	run({ log }) {
+		const wrong = log.channels.filter((c) => c.contradiction !== null);
+		if (log.channels.length === 0)
+			return { outcome: 'not-checked', reason: 'no channel was recognised', missing: 'rpm' };
+		if (wrong.length === 0)
+			return { outcome: 'pass', text: 'The values of every channel fit the unit that they are read in.' };
+		return {
+			outcome: 'found',
+			findings: [
+				{
+					code: 'log.units',
+					severity: 'fix',
+					title: `Unit in doubt: ${list(wrong.map((c) => c.raw))}`,
+					summary: `${wrong
+						.map(
+							(c) =>
+								`"${c.raw}" says ${c.contradiction!.written}, its values only make sense in ${c.contradiction!.read}`
+						)
+						.join('; ')}.`,
+					value: wrong.length,
+					limit: 0,
+					unit: 'channels',
+					channels: wrong.map((c) => c.id),
+					causes: [
+						'the logging program writes one unit and exports another',
+						'the column is not what its name says'
+					],
+					next: [
+						'say on the page of the channels what the column really is',
+						'ask the customer for the unit set in the logging program'
+					]
+				}
+			]
+		};
+	}
+};
