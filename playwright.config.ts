@@ -1,4 +1,5 @@
 import { defineConfig } from '@playwright/test';
+import { CHROMIUM } from './scripts/chromium.ts';
 
 export default defineConfig({
 	testDir: 'tests/browser',
@@ -12,18 +13,7 @@ export default defineConfig({
 		baseURL: 'http://127.0.0.1:4391',
 		viewport: { width: 1280, height: 800 },
 		screenshot: 'only-on-failure',
-		launchOptions: {
-			executablePath: '/usr/bin/chromium',
-			args: [
-				'--no-sandbox',
-				'--disable-gpu',
-				'--disable-quic',
-				'--no-first-run',
-				'--disable-background-networking',
-				'--disable-component-update',
-				'--disable-sync'
-			]
-		}
+		launchOptions: CHROMIUM
 	},
 	// The built server on a data folder of its own, seeded with the demo world.
 	webServer: {

@@ -1,22 +1,12 @@
 /** Takes the pictures of `docs/screenshots` from a running demo: `npm run screenshots -- http://127.0.0.1:4173`. */
 import { chromium, type Page } from '@playwright/test';
 import { mkdirSync } from 'node:fs';
+import { CHROMIUM } from './chromium.ts';
 
 const address = process.argv[2] ?? 'http://127.0.0.1:4173';
 const folder = 'docs/screenshots';
 mkdirSync(folder, { recursive: true });
-const browser = await chromium.launch({
-	executablePath: '/usr/bin/chromium',
-	args: [
-		'--no-sandbox',
-		'--disable-gpu',
-		'--disable-quic',
-		'--no-first-run',
-		'--disable-background-networking',
-		'--disable-component-update',
-		'--disable-sync'
-	]
-});
+const browser = await chromium.launch(CHROMIUM);
 
 async function shoot(
 	name: string,

@@ -12,6 +12,7 @@ import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { connect, migrate } from '../../src/lib/server/db/open.ts';
 import { createJob } from '../../src/lib/server/jobs.ts';
 import { VEHICLES } from '../demo/world.ts';
+import { CHROMIUM } from '../chromium.ts';
 
 const file = process.argv[2]!;
 const dataDir = mkdtempSync(join(tmpdir(), 'tanto-bench-'));
@@ -73,18 +74,7 @@ for (;;) {
 }
 const verdictMs = performance.now() - dropped;
 
-const browser = await chromium.launch({
-	executablePath: '/usr/bin/chromium',
-	args: [
-		'--no-sandbox',
-		'--disable-gpu',
-		'--disable-quic',
-		'--no-first-run',
-		'--disable-background-networking',
-		'--disable-component-update',
-		'--disable-sync'
-	]
-});
+const browser = await chromium.launch(CHROMIUM);
 const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
 async function opened(path: string, ready: string): Promise<number> {
 	const start = performance.now();

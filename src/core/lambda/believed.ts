@@ -46,6 +46,8 @@ function isNarrowband(channel: string, vehicle: Vehicle): boolean {
 /** A sensor needs this long to come back after air or raw fuel went past it, and lags are known no better than this. */
 const RECOVER_S = 0.3;
 const LAG_DOUBT_S = 0.15;
+/** Times of samples are sums of decimals: equal up to this. */
+const SLACK_S = 1e-6;
 
 /**
  * Samples whose mixture reading may be touched by a sample with one of `bits`: from 0.15 s and the lag before it
@@ -57,12 +59,12 @@ export function near(flags: Uint32Array, bits: number, timeS: Float64Array, lagS
 	let last = -Infinity;
 	for (let i = 0; i < n; i++) {
 		if (flags[i]! & bits) last = timeS[i]!;
-		if (timeS[i]! - last <= RECOVER_S) out[i] = 1;
+		if (timeS[i]! - last <= RECOVER_S + SLACK_S) out[i] = 1;
 	}
 	let next = Infinity;
 	for (let i = n - 1; i >= 0; i--) {
 		if (flags[i]! & bits) next = timeS[i]!;
-		if (next - timeS[i]! <= lagS[i]! + LAG_DOUBT_S) out[i] = 1;
+		if (next - timeS[i]! <= lagS[i]! + LAG_DOUBT_S + SLACK_S) out[i] = 1;
 	}
 	return out;
 }

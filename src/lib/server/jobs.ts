@@ -87,9 +87,9 @@ export interface QueueRow {
 
 const VERDICT_RANK: Record<string, number> = { stop: 0, fix: 1, watch: 2, clear: 3 };
 
-/** What needs the tuner next: waiting on the tuner first, stops before anything else, then by how long it has waited. */
-export async function queue(db: Db): Promise<QueueRow[]> {
-	const jobs = await db
+/** Jobs with their customer and vehicle. */
+function jobRows(db: Db) {
+	return db
 		.selectFrom('jobs')
 		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
 		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
@@ -98,10 +98,17 @@ export async function queue(db: Db): Promise<QueueRow[]> {
 			'jobs.title',
 			'jobs.waiting_on',
 			'jobs.waiting_since',
-			'customers.name as customer',
-			'vehicles.document as vehicle'
-		])
-		.execute();
+			'jobs.created_at',
+			'jobs.customer_id',
+			'customers.name',
+			'customers.email',
+			'vehicles.document'
+		]);
+}
+
+/** What needs the tuner next: waiting on the tuner first, stops before anything else, then by how long it has waited. */
+export async function queue(db: Db): Promise<QueueRow[]> {
+	const jobs = await jobRows(db).execute();
 	const revisions = await db
 		.selectFrom('revisions')
 		.select(['job_id', 'number', 'state'])
@@ -129,8 +136,8 @@ export async function queue(db: Db): Promise<QueueRow[]> {
 		return {
 			id: j.id,
 			title: j.title,
-			customer: j.customer,
-			vehicle: (JSON.parse(j.vehicle) as Vehicle).name,
+			customer: j.name,
+			vehicle: (JSON.parse(j.document) as Vehicle).name,
 			waitingOn: j.waiting_on,
 			waitingSince: j.waiting_since,
 			revision: newest?.number ?? 0,
@@ -171,23 +178,7 @@ export interface JobView {
 }
 
 export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
-	const row = await db
-		.selectFrom('jobs')
-		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
-		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
-		.select([
-			'jobs.id',
-			'jobs.title',
-			'jobs.waiting_on',
-			'jobs.waiting_since',
-			'jobs.created_at',
-			'jobs.customer_id',
-			'customers.name',
-			'customers.email',
-			'vehicles.document'
-		])
-		.where('jobs.id', '=', jobId)
-		.executeTakeFirst();
+	const row = await jobRows(db).where('jobs.id', '=', jobId).executeTakeFirst();
 	if (!row) return null;
 	return {
 		id: row.id,

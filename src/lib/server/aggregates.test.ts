@@ -1,0 +1,303 @@
+/** Jobs, revisions, links and files against a real database in a folder of its own. */
+import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ReadableStream } from 'node:stream/web';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import type { DraftChange } from '../../core/revising/revise.ts';
+import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { wrongController } from './attachments.ts';
+import { connect, migrate, type Db } from './db/open.ts';
+import { fileExists, pathOfFile, receive, safeName } from './files.ts';
+import { createJob, jobView, queue, setWaiting, stringOf } from './jobs.ts';
+import { jobOfToken, renewLink } from './links.ts';
+import {
+	contentHash,
+	createDraft,
+	currentRevision,
+	discardDraft,
+	notesFrom,
+	release,
+	releaseCheck,
+	revision,
+	saveChanges
+} from './revisions.ts';
+
+let folder: string;
+let db: Db;
+beforeEach(async () => {
+	folder = mkdtempSync(join(tmpdir(), 'tanto-server-'));
+	db = connect(folder);
+	await migrate(db);
+});
+afterEach(async () => {
+	await db.destroy();
+	rmSync(folder, { recursive: true });
+});
+
+function calibration(): Calibration {
+	return parseCalibration({
+		schema: 'tanto.calibration/1',
+		name: 'base',
+		fuelModel: 'speed-density',
+		items: [
+			{
+				id: 'fuel.table',
+				title: 'VE',
+				kind: 'map',
+				x: { channel: 'rpm', points: [1000, 2000] },
+				y: { channel: 'map', points: [50, 100] },
+				values: [
+					[70, 75],
+					[80, 85]
+				]
+			},
+			{ id: 'limit.rpm', kind: 'scalar', value: 7000 }
+		]
+	});
+}
+const job = (title = 'A job', customer = 'Nell Arden') =>
+	createJob(db, { customer, email: null, title, vehicle: vehicleWith(), calibration: calibration() });
+const change = (to: number, more: Partial<DraftChange> = {}): DraftChange => ({
+	item: 'fuel.table',
+	x: 2000,
+	y: 100,
+	from: 85,
+	to,
+	basis: 'measured',
+	samples: 40,
+	se: 0.2,
+	reason: 'measured lean there',
+	findings: ['fuel.lean'],
+	...more
+});
+async function draftOf(jobId: number) {
+	const parent = await revision(db, (await currentRevision(db, jobId)).id);
+	return (await revision(db, await createDraft(db, parent!, null, [])))!;
+}
+/** A screened log with one finding, as a worker would leave it. */
+async function screenedLog(jobId: number, verdict: 'stop' | 'fix' | 'watch' | 'clear', sha: string) {
+	const { insertId } = await db
+		.insertInto('logs')
+		.values({
+			job_id: jobId,
+			revision_id: (await currentRevision(db, jobId)).id,
+			name: 'l.csv',
+			sha256: sha,
+			bytes: 1,
+			sent_by: 'tuner',
+			state: 'screened',
+			received_at: new Date().toISOString()
+		})
+		.executeTakeFirstOrThrow();
+	const findings =
+		verdict === 'clear'
+			? []
+			: [
+					{
+						code: 'x',
+						severity: verdict,
+						title: `a ${verdict}`,
+						summary: 's',
+						channels: [],
+						causes: [],
+						next: []
+					}
+				];
+	const report = { schema: 'tanto.screen/1', log: {}, verdict, findings, checks: [], segments: [] };
+	await db
+		.insertInto('screenings')
+		.values({
+			log_id: Number(insertId),
+			version: 1,
+			profile: '{}',
+			report: JSON.stringify(report),
+			cells: 'null',
+			pulls: '[]',
+			unmapped: '[]',
+			created_at: new Date().toISOString()
+		})
+		.execute();
+	await setWaiting(db, jobId, 'tuner');
+}
+
+describe('taking a job on', () => {
+	it('stores customer, vehicle and R0 together, and knows a customer again', async () => {
+		const a = await job('first');
+		const b = await job('second');
+		expect((await jobView(db, a))?.customerId).toBe((await jobView(db, b))?.customerId);
+		expect((await stringOf(db, a)).map((x) => [x.label, x.state])).toEqual([['R0', 'baseline']]);
+	});
+	it('leaves nothing behind when a part of it is wrong', async () => {
+		const broken = {
+			...calibration(),
+			items: [{ id: 'a', kind: 'scalar', value: 'x' }]
+		} as unknown as Calibration;
+		await expect(
+			createJob(db, {
+				customer: 'Nobody',
+				email: null,
+				title: 't',
+				vehicle: vehicleWith(),
+				calibration: broken
+			})
+		).rejects.toThrow('items[0].value');
+		expect(await db.selectFrom('customers').selectAll().execute()).toEqual([]);
+	});
+	it('migrates a database that is up to date without touching it', async () => {
+		await job();
+		await migrate(db);
+		expect(await db.selectFrom('jobs').selectAll().execute()).toHaveLength(1);
+	});
+});
+
+describe('the queue', () => {
+	it('puts stops first, then what has waited longest, and the customer’s turn last', async () => {
+		const [calm, stop, old, theirs] = [
+			await job('calm'),
+			await job('stop'),
+			await job('old fix'),
+			await job('theirs')
+		];
+		await screenedLog(calm!, 'watch', 'a');
+		await screenedLog(stop!, 'stop', 'b');
+		await screenedLog(old!, 'fix', 'c');
+		await setWaiting(db, old!, 'tuner', new Date(Date.now() - 9e6));
+		expect((await queue(db)).map((r) => r.title)).toEqual(['stop', 'old fix', 'calm', 'theirs']);
+		expect(theirs).toBeGreaterThan(0);
+	});
+});
+
+describe('revisions', () => {
+	it('hash the content, whatever the order of keys', () => {
+		const c = calibration();
+		const turned = JSON.parse(JSON.stringify(c, Object.keys(c).reverse())) as Calibration;
+		expect(contentHash({ ...turned, items: c.items })).toBe(contentHash(c));
+		expect(contentHash({ ...c, name: 'other' })).not.toBe(contentHash(c));
+	});
+	it('a draft is its parent with exactly its changes, also when changes are taken back', async () => {
+		const draft = await draftOf(await job());
+		await saveChanges(db, draft, [change(90), change(6800, { item: 'limit.rpm', x: 0, y: 0, from: 7000 })]);
+		const changed = (await revision(db, draft.id))!;
+		expect(changed.calibration.items).toMatchObject([
+			{
+				values: [
+					[70, 75],
+					[80, 90]
+				]
+			},
+			{ value: 6800 }
+		]);
+		await saveChanges(db, changed, []);
+		expect((await revision(db, draft.id))!.contentHash).toBe(contentHash(calibration()));
+	});
+	it('one draft at a time; a discarded one frees its number', async () => {
+		const id = await job();
+		const draft = await draftOf(id);
+		await expect(draftOf(id)).rejects.toThrow('R1 is still a draft');
+		await discardDraft(db, draft);
+		expect((await draftOf(id)).number).toBe(1);
+	});
+	it('a release needs changes, and a reason for each', async () => {
+		const draft = await draftOf(await job());
+		await expect(release(db, draft, 'notes', null)).rejects.toThrow('nothing to release');
+		await saveChanges(db, draft, [change(90, { reason: ' ' })]);
+		await expect(release(db, (await revision(db, draft.id))!, 'notes', null)).rejects.toThrow(
+			'changes without a reason: fuel.table'
+		);
+	});
+	it('while a stop stands only what makes things safer gets through, or a written reason', async () => {
+		const id = await job();
+		await screenedLog(id, 'stop', 'a');
+		const draft = await draftOf(id);
+		await saveChanges(db, draft, [change(80)]);
+		const riskier = (await revision(db, draft.id))!;
+		expect(await releaseCheck(db, riskier)).toMatchObject({ onlySafer: false, needsReason: true });
+		await expect(release(db, riskier, 'n', null)).rejects.toThrow('stands at stop');
+		await expect(release(db, riskier, 'n', 'short')).rejects.toThrow('stands at stop');
+		await saveChanges(db, draft, [change(90)]);
+		await release(db, (await revision(db, draft.id))!, 'more fuel', null);
+		expect((await revision(db, draft.id))!).toMatchObject({ state: 'released', overrideReason: null });
+	});
+	it('keeps the reason that was written', async () => {
+		const id = await job();
+		await screenedLog(id, 'stop', 'a');
+		const draft = await draftOf(id);
+		await saveChanges(db, draft, [change(80)]);
+		await release(db, (await revision(db, draft.id))!, 'n', 'the sensor was changed since, see the photos');
+		expect((await revision(db, draft.id))!.overrideReason).toContain('the sensor was changed');
+	});
+	it('are frozen by the database itself once released', async () => {
+		const draft = await draftOf(await job());
+		await saveChanges(db, draft, [change(90)]);
+		await release(db, (await revision(db, draft.id))!, 'n', null);
+		await expect(saveChanges(db, (await revision(db, draft.id))!, [])).rejects.toThrow("can't be changed");
+		await expect(
+			db.updateTable('revisions').set({ notes: 'x' }).where('id', '=', draft.id).execute()
+		).rejects.toThrow('cannot be changed');
+		await expect(db.deleteFrom('revisions').where('id', '=', draft.id).execute()).rejects.toThrow(
+			'cannot be deleted'
+		);
+	});
+	it('notes are made from the reasons, with the names of the items', async () => {
+		const draft = await draftOf(await job());
+		await saveChanges(db, draft, [change(90), change(82, { y: 50, from: 75 })]);
+		expect(notesFrom((await revision(db, draft.id))!)).toBe('VE: 2 cells. measured lean there');
+	});
+});
+
+describe('the customer’s link', () => {
+	it('opens its job until it is renewed or too old, and is kept as a hash only', async () => {
+		const id = await job();
+		const token = await renewLink(db, id);
+		expect(Buffer.from(token, 'base64url')).toHaveLength(32);
+		expect(await jobOfToken(db, token)).toBe(id);
+		expect(await jobOfToken(db, `${token}x`)).toBeNull();
+		expect(await jobOfToken(db, token, new Date(Date.now() + 181 * 86_400_000))).toBeNull();
+		const next = await renewLink(db, id);
+		expect(await jobOfToken(db, token)).toBeNull();
+		expect(await jobOfToken(db, next)).toBe(id);
+		expect(JSON.stringify(await db.selectFrom('links').selectAll().execute())).not.toContain(next);
+	});
+});
+
+describe('received files', () => {
+	const stream = (text: string) => new Blob([text]).stream() as unknown as ReadableStream<Uint8Array>;
+	it('lie byte for byte under their hash, the same bytes once', async () => {
+		const a = await receive(folder, stream('hello'), 100);
+		const b = await receive(folder, stream('hello'), 100);
+		// SHA-256 of "hello", as any tool gives it.
+		expect(a).toEqual({
+			sha256: '2cf24dba5fb0a30e26e83b2ac5b9e29e1b161e5c1fa7425e73043362938b9824',
+			bytes: 5
+		});
+		expect(b.sha256).toBe(a.sha256);
+		expect(readFileSync(pathOfFile(folder, a.sha256), 'utf8')).toBe('hello');
+	});
+	it.each([
+		['', 100, 'the file is empty'],
+		['x'.repeat(2000), 1000, 'larger than']
+	])('%#: refused, and nothing is left behind', async (text, limit, message) => {
+		await expect(receive(folder, stream(text), limit)).rejects.toThrow(message);
+		expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
+		expect(await fileExists(join(folder, 'files'))).toBe(false);
+	});
+	it('names from outside never become paths', () => {
+		expect(safeName('../../etc/passwd')).toBe('passwd');
+		expect(safeName('C:\\logs\\a.csv')).toBe('a.csv');
+		expect(safeName('a\r\nb"<x>.csv')).toBe('abx.csv');
+		expect(safeName('  ')).toBe('unnamed');
+		expect(() => pathOfFile(folder, '../x')).toThrow('not a SHA-256');
+	});
+});
+
+describe('closed files', () => {
+	const vehicle = vehicleWith({}, { controller: { hardware: 'Lumen C4', software: 'C4-1' } });
+	it('for another controller are refused, for this one or an unknown one not', () => {
+		expect(wrongController(vehicle, 'Lumen C4', 'C4-2')).toContain('the vehicle has "C4-1"');
+		expect(wrongController(vehicle, 'Lumen C5', 'C4-1')).toContain('hardware');
+		expect(wrongController(vehicle, ' Lumen C4 ', 'C4-1')).toBeNull();
+		expect(wrongController(vehicleWith(), 'anything', 'x')).toBeNull();
+	});
+});
