@@ -54,7 +54,8 @@ async function tell(app: App, story: Story): Promise<void> {
 	const jobId = await createJob(app.db, story, ago(started));
 	for (const log of story.logs) {
 		const current = await revision(app.db, (await currentRevision(app.db, jobId)).id);
-		const text = drive(story.vehicle, current!.calibration, log.faults, log.seed);
+		const inCar = log.reallyWith === 'baseline' ? story.calibration : current!.calibration;
+		const text = drive(story.vehicle, inCar, log.faults, log.seed);
 		const file = await receive(app.dataDir, textStream(text) as never, 1 << 30);
 		const { id } = await addLog(app, jobId, log.name, file, 'customer', undefined, ago(log.hoursAgo));
 		await settled();

@@ -15,7 +15,15 @@ export interface Story {
 	vehicle: Vehicle;
 	calibration: Calibration;
 	/** Logs in order, each with what was wrong with the car then and whether a revision follows it. */
-	logs: { name: string; faults: Faults; seed: number; then?: 'release' | 'draft'; hoursAgo: number }[];
+	logs: {
+		name: string;
+		faults: Faults;
+		seed: number;
+		then?: 'release' | 'draft';
+		hoursAgo: number;
+		/** The file that was really in the car, when it isn't the one that was released. */
+		reallyWith?: 'baseline';
+	}[];
 }
 
 const DEAD: [number, number][] = [
@@ -186,6 +194,11 @@ function base(
 
 export function stories(): Story[] {
 	const v = VEHICLES;
+	const small = parseVehicle({
+		...v.marl,
+		name: 'Tavi Marl 1.8 gravel-sprint',
+		engine: { ...v.marl.engine, displacementL: 1.8 }
+	});
 	return [
 		{
 			customer: 'Ines Varga',
@@ -250,6 +263,17 @@ export function stories(): Story[] {
 				'as received'
 			),
 			logs: []
+		},
+		{
+			customer: 'Jon Abel',
+			email: 'jon@abel.example',
+			title: 'Marl 1.8: came back with the old file in it',
+			vehicle: small,
+			calibration: base(small, 'speed-density', 'as received', { timingMarginDeg: -2 }),
+			logs: [
+				{ name: 'marl18-first.csv', faults: {}, seed: 61, then: 'release', hoursAgo: 70 },
+				{ name: 'marl18-second.csv', faults: {}, seed: 62, hoursAgo: 20, reallyWith: 'baseline' }
+			]
 		}
 	];
 }

@@ -83,6 +83,20 @@ test('a finding opens with its rule and zooms the traces to its moment', async (
 	await expect(page.getByRole('button', { name: 'Whole log' })).toBeEnabled();
 });
 
+test('a car that came back with the old file in it is found out, until the log is stated right', async ({
+	page
+}) => {
+	await open(page, '/');
+	await page.getByRole('link', { name: 'Marl 1.8: came back with the old file in it' }).click();
+	await page.getByRole('link', { name: 'Open marl18-second.csv' }).click();
+	await expect(page.getByRole('heading', { level: 1 })).toContainText(
+		'Stop: not the file you think: R0 was in the car'
+	);
+	await page.getByLabel('made with').selectOption('R0');
+	await expect(page.getByText('R0 explains the log')).toBeVisible();
+	await expect(page.getByText('Not the file you think')).toHaveCount(0);
+});
+
 test('units change everywhere at once and are remembered', async ({ page }) => {
 	await open(page, '/jobs/1/logs/1');
 	await page.getByRole('button', { name: /Units and theme/ }).click();

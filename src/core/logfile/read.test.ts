@@ -108,6 +108,10 @@ describe('what is no log is refused with one message', () => {
 		expect(() => read(text)).toThrow(message);
 	});
 
+	it('random bytes are told as what they are', () => {
+		const noise = Uint8Array.from({ length: 5000 }, (_, i) => (Math.imul(i + 1, 2654435761) >>> 13) & 255);
+		expect(() => readLog([noise], context)).toThrow('binary file');
+	});
 	it('a line without end', () => {
 		expect(() => read(`Time,RPM\n0,${'9'.repeat(3 << 20)}`)).toThrow('longer than 1 MB');
 	});

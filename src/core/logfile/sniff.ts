@@ -100,9 +100,13 @@ export function splitHeader(cell: string): { name: string; unit: string } {
  */
 export function sniff(head: Uint8Array): Layout {
 	if (head.length === 0) throw new InputError('the file is empty');
-	let zeros = 0;
-	for (let i = 0; i < head.length; i++) if (head[i] === 0) zeros++;
-	if (zeros > head.length / 100)
+	let control = 0;
+	for (let i = 0; i < head.length; i++) {
+		const b = head[i]!;
+		// Tab, line feed, form feed and carriage return belong into text; no other control character does.
+		if (b < 32 && b !== 9 && b !== 10 && b !== 12 && b !== 13) control++;
+	}
+	if (control > head.length / 100)
 		throw new InputError(
 			'this is a binary file, not a text export; export the log as CSV from the logging program'
 		);

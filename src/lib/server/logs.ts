@@ -1,4 +1,5 @@
 /** Logs of a job: receiving them, and what is known of each. */
+import { InputError } from '../../core/input-error.ts';
 import type { CorrectionCells } from '../../core/cells/correction-map.ts';
 import { assignmentKey, type Assignment } from '../../core/channels/recognise.ts';
 import type { UnmappedColumn } from '../../core/logfile/log.ts';
@@ -10,7 +11,7 @@ import type { Db } from './db/open.ts';
 import { safeName, type StoredFile } from './files.ts';
 import { setWaiting } from './jobs.ts';
 import { startLog } from './processing.ts';
-import { currentRevision } from './revisions.ts';
+import { currentRevision, revisionsOf } from './revisions.ts';
 
 export interface Received {
 	id: number;
@@ -155,6 +156,15 @@ export async function readAgain(app: App, logId: number): Promise<void> {
 		.where('id', '=', logId)
 		.execute();
 	startLog(app, logId);
+}
+
+/** States that a log was made with another frozen revision of its job, and screens it again. */
+export async function restate(app: App, log: LogLine, revisionId: number): Promise<void> {
+	const lines = await revisionsOf(app.db, log.jobId);
+	if (!lines.some((r) => r.id === revisionId && r.state !== 'draft'))
+		throw new InputError('a log is made with a revision that was received or released in this job');
+	await app.db.updateTable('logs').set({ revision_id: revisionId }).where('id', '=', log.id).execute();
+	await readAgain(app, log.id);
 }
 
 /** Takes a log that can't be read, or was sent by mistake, out of its job. */

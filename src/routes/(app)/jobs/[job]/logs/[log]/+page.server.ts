@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { fuelStoich } from '../../../../../../core/vehicle';
 import { fuelOutcome } from '../../../../../../core/revising/outcome';
-import { jobOr404, logOr404, orFail } from '$lib/server/http';
-import { logsOf, readAgain, removeLog, screeningOf, type Screening } from '$lib/server/logs';
+import { field, jobOr404, logOr404, orFail } from '$lib/server/http';
+import { logsOf, readAgain, removeLog, restate, screeningOf, type Screening } from '$lib/server/logs';
 import { bestPull } from '../../../../../../core/segments/pull-curves';
 import type { TraceWindow } from '../../../../../../core/logfile/pyramid';
 import { traceWindow } from '$lib/server/log-store';
@@ -53,6 +53,7 @@ export const load: PageServerLoad = async ({ params, locals, depends }) => {
 		outcome,
 		outcomeFrom:
 			source === undefined ? null : ((await logsOf(db, job.id)).find((l) => l.id === source)?.name ?? null),
+		revisions: lines.filter((l) => l.state !== 'draft').map(({ id, number }) => ({ id, number })),
 		draft: lines.find((l) => l.state === 'draft') ?? null
 	};
 };
@@ -75,6 +76,16 @@ export const actions: Actions = {
 		});
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);
+	},
+	/** The log was made with another revision than was thought. */
+	restate: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const id = Number(field(await request.formData(), 'revision'));
+		return orFail(async () => {
+			await restate(locals.app, log, id);
+			return { restated: true };
+		});
 	},
 	again: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

@@ -109,7 +109,7 @@
 	>
 		<section aria-label="Verdict">
 			<p class="text-muted truncate text-[13px]" title={data.log.name}>
-				{data.log.name} · made with R{data.log.revision} ·
+				{data.log.name} ·
 				<span class="numbers">{clock(report.log.durationS)}</span>
 			</p>
 			<h1 class="mt-1 mb-3"><Mark state={report.verdict} bare size={20} /> {sentence(report)}</h1>
@@ -135,7 +135,7 @@
 					</p>
 				</div>
 			{/if}
-			{#if form?.message}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+			{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
 			<div class="flex flex-wrap gap-2">
 				{#if data.draft}
 					<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
@@ -159,6 +159,18 @@
 						>
 					</form>
 				{/if}
+				<form method="POST" action="?/restate" use:enhance class="flex items-center gap-1.5">
+					<label for="made-with" class="text-[13px]">made with</label>
+					<select
+						id="made-with"
+						name="revision"
+						class="w-auto!"
+						value={String(data.log.revisionId)}
+						onchange={(e) => e.currentTarget.form?.requestSubmit()}
+					>
+						{#each data.revisions as r (r.id)}<option value={String(r.id)}>R{r.number}</option>{/each}
+					</select>
+				</form>
 				<a class="button" href="/jobs/{data.job.id}/logs/{data.log.id}/channels"
 					>{report.log.channels.length} channels{report.log.unmapped.length
 						? `, ${report.log.unmapped.length} not recognised`
