@@ -139,7 +139,7 @@
 		const ink = colour('--muted');
 		const line = colour('--line');
 		const y = nice(lane);
-		const font = { family: 'JetBrains Mono Variable', size: 10.5 };
+		const font = { family: "'JetBrains Mono Variable', ui-monospace, monospace", size: 10.5 };
 		return {
 			type: 'line',
 			data: {
@@ -180,7 +180,7 @@
 							display: last,
 							text: axisTitle,
 							color: ink,
-							font: { size: 12, family: 'Source Sans 3 Variable' }
+							font: { size: 12, family: "'Source Sans 3 Variable', system-ui, sans-serif" }
 						}
 					},
 					y: {
@@ -215,6 +215,8 @@
 		watcher.observe(document.documentElement, { attributes: true, attributeFilter: ['class'] });
 		const media = matchMedia('(prefers-color-scheme: dark)');
 		media.addEventListener('change', bump);
+		// Letters on a canvas don't change by themselves when their font arrives.
+		void document.fonts.ready.then(bump);
 		return () => {
 			watcher.disconnect();
 			media.removeEventListener('change', bump);

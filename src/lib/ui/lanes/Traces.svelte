@@ -87,12 +87,13 @@
 		};
 	});
 
-	/** Opens at the first moment of the finding, with some of what came before and after. */
+	/** Opens at the longest moment of the finding, with some of what came before and after. */
 	$effect(() => {
-		const first = finding?.ranges?.[0];
-		if (!first) return;
-		const length = Math.max(8, (first.to - first.from) * 2.5);
-		const middle = (first.from + first.to) / 2;
+		const ranges = finding?.ranges ?? [];
+		if (ranges.length === 0) return;
+		const longest = ranges.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
+		const length = Math.max(8, (longest.to - longest.from) * 2.5);
+		const middle = (longest.from + longest.to) / 2;
 		show(middle - length / 2, middle + length / 2);
 	});
 
