@@ -42,8 +42,6 @@ describe('effective fuel, common practice', () => {
 	it('constant 35 to 16 ms under a table from 36 to 71 %: 12.6 to 11.4 ms, −9.8 %', () => {
 		const f = effectiveFuel(pulseWidth(35, 36, 0), pulseWidth(16, 71, 0))!;
 		expect(f.percent[0]![0]).toBeCloseTo(-9.8, 1);
-		expect(0.36 * 35).toBeCloseTo(12.6, 9);
-		expect(0.71 * 16).toBeCloseTo(11.36, 9);
 	});
 	it('and −16.1 % with the global trim from 15 to 7 %', () => {
 		const f = effectiveFuel(pulseWidth(35, 36, 15), pulseWidth(16, 71, 7))!;
@@ -62,13 +60,6 @@ describe('effective fuel, common practice', () => {
 		const { changes, effectiveFuel: fuel } = compare(pulseWidth(20, 40, 0), pulseWidth(10, 80, 0));
 		expect(fuel!.percent.flat()).toEqual([0, 0, 0, 0]);
 		expect(changes.every((c) => c.class === 'neutral')).toBe(true);
-	});
-});
-
-describe('correction of an air model, common practice', () => {
-	it('510 against 410 g/s wants × 410/510 = −19.6 %, not −24 %', () => {
-		expect(100 * (410 / 510 - 1)).toBeCloseTo(-19.6, 1);
-		expect(100 * (510 / 410 - 1)).toBeCloseTo(24.4, 1);
 	});
 });
 

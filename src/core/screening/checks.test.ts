@@ -86,7 +86,7 @@ describe('fuel.lean', () => {
 		const shapes = {
 			...pullShapes(),
 			'lambda.b1': off(15, 12, 13),
-			'misfire.cyl2': (t: number) => Math.max(0, Math.floor((t - 11.9) * 10)) * (t < 13.2 ? 1 : 1)
+			'misfire.cyl2': (t: number) => Math.max(0, Math.min(13, Math.floor((t - 11.9) * 10)))
 		};
 		expect(findingOf(reportOf(drive(shapes), vehicleWith()), 'fuel.lean')).toBeUndefined();
 	});

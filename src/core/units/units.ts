@@ -67,7 +67,6 @@ export interface Unit {
 export const KPA_PER_PSI = 6.894757;
 export const KPA_PER_INHG = 3.386389;
 export const KM_PER_MILE = 1.609344;
-export const KG_PER_LB = 0.45359237;
 export const GS_PER_LBH = 0.1259979;
 
 function unit(

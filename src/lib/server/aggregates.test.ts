@@ -1,5 +1,5 @@
 /** Jobs, revisions, links and files against a real database in a folder of its own. */
-import { mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
@@ -9,7 +9,7 @@ import type { DraftChange } from '../../core/revising/revise.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { wrongController } from './attachments.ts';
 import { connect, migrate, type Db } from './db/open.ts';
-import { fileExists, pathOfFile, receive, safeName } from './files.ts';
+import { pathOfFile, receive, safeName } from './files.ts';
 import { createJob, jobView, queue, setWaiting, stringOf } from './jobs.ts';
 import { jobOfToken, renewLink } from './links.ts';
 import {
@@ -281,7 +281,7 @@ describe('received files', () => {
 	])('%#: refused, and nothing is left behind', async (text, limit, message) => {
 		await expect(receive(folder, stream(text), limit)).rejects.toThrow(message);
 		expect(readdirSync(join(folder, 'incoming'))).toEqual([]);
-		expect(await fileExists(join(folder, 'files'))).toBe(false);
+		expect(existsSync(join(folder, 'files'))).toBe(false);
 	});
 	it('names from outside never become paths', () => {
 		expect(safeName('../../etc/passwd')).toBe('passwd');

@@ -1,7 +1,7 @@
 /** Received files: kept byte for byte under their SHA-256 in the data folder. Names from outside never become paths. */
 import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { mkdir, open, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, open, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Readable, Transform } from 'node:stream';
@@ -76,13 +76,6 @@ export function bodyOf(request: Request): ReadableStream<Uint8Array> {
 /** Uploads that a crash cut off; nothing refers to them. */
 export async function clearIncoming(dataDir: string): Promise<void> {
 	await rm(join(dataDir, 'incoming'), { recursive: true, force: true });
-}
-
-export async function fileExists(path: string): Promise<boolean> {
-	return stat(path).then(
-		() => true,
-		() => false
-	);
 }
 
 /** A file's name as it may be shown and sent: no path, no control characters, not too long. */

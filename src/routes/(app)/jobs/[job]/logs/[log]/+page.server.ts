@@ -21,8 +21,7 @@ function forPage(screening: Screening): Screening {
 	};
 }
 
-export const load: PageServerLoad = async ({ params, locals, depends }) => {
-	depends('tanto:log');
+export const load: PageServerLoad = async ({ params, locals }) => {
 	const { db } = locals.app;
 	const job = await jobOr404(locals.app, params.job);
 	const log = await logOr404(locals.app, job.id, params.log);
