@@ -14,4 +14,4 @@ if (process.argv.includes('--fresh') || !existsSync(seeded)) {
 	rmSync(dataDir, { recursive: true, force: true });
 	run(process.execPath, ['scripts/run-ts.mjs', 'scripts/demo/seed.ts', dataDir], 'Making the demo world');
 }
-await serve({ dataDir });
+await serve({ dataDir, env: { TANTO_DEMO: '1' } });

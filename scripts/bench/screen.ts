@@ -74,7 +74,7 @@ for (let i = 0; i < 50; i++) {
 		from - i * 20,
 		from + 600 + i * 20,
 		900,
-		async (l) => levels[l]!,
+		async (l) => ({ values: levels[l]!, at: 0 }),
 		PYRAMID_FACTOR
 	);
 	zoomed.push(performance.now() - start);

@@ -3,8 +3,14 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { closeApp, openApp, type App } from '../../src/lib/server/app.ts';
 import { receive } from '../../src/lib/server/files.ts';
-import { createJob, setWaiting } from '../../src/lib/server/jobs.ts';
+import { planFrom } from '../../src/core/planning/templates.ts';
+import { createTuner } from '../../src/lib/server/auth/accounts.ts';
+import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
+import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs.ts';
 import { addLog } from '../../src/lib/server/logs.ts';
+import { answerLookover } from '../../src/lib/server/lookover.ts';
+import { addNote } from '../../src/lib/server/messages.ts';
+import { ask } from '../../src/lib/server/requests.ts';
 import { settled } from '../../src/lib/server/processing.ts';
 import {
 	createDraft,
@@ -48,16 +54,44 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 	await setWaiting(app.db, jobId, 'customer', at);
 }
 
+/** What was asked, said and looked at in a story, at the time when it was. */
+async function talk(app: App, jobId: number, story: Story, at: Date): Promise<void> {
+	const job = (await jobView(app.db, jobId))!;
+	if (story.plan)
+		await ask(
+			app.db,
+			jobId,
+			story.plan,
+			planFrom(story.plan, job.vehicle, {
+				speedCapKmh: story.speedCapKmh ?? null,
+				...(story.gears ? { gears: story.gears } : {})
+			}),
+			at
+		);
+	for (const note of story.notes ?? []) await addNote(app.db, jobId, DEMO_TUNER.name, note, at);
+	for (const [item, state, remark] of story.lookover ?? [])
+		await answerLookover(app.db, jobId, { item, state, remark }, at);
+}
+
 async function tell(app: App, story: Story): Promise<void> {
 	const ago = (hours: number) => new Date(Date.now() - hours * HOUR);
 	const started = (story.logs[0]?.hoursAgo ?? 20) + 30;
 	const jobId = await createJob(app.db, story, ago(started));
+	await talk(app, jobId, story, ago(started - 1));
 	for (const log of story.logs) {
 		const current = await revision(app.db, (await currentRevision(app.db, jobId)).id);
 		const inCar = log.reallyWith === 'baseline' ? story.calibration : current!.calibration;
 		const text = drive(story.vehicle, inCar, log.faults, log.seed);
 		const file = await receive(app.dataDir, textStream(text) as never, 1 << 30);
-		const { id } = await addLog(app, jobId, log.name, file, 'customer', undefined, ago(log.hoursAgo));
+		const { id } = await addLog(app, jobId, log.name, file, 'customer', {
+			now: ago(log.hoursAgo),
+			words: {
+				kind: log.problemAtS === undefined ? 'drive' : 'problem',
+				words: log.words ?? '',
+				momentS: log.problemAtS ?? null,
+				answers: log.answers ?? {}
+			}
+		});
 		await settled();
 		if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
 	}
@@ -68,6 +102,8 @@ const dataDir = process.argv[2];
 if (!dataDir) throw new Error('seed.ts takes the data folder');
 process.env['TANTO_LOG_LEVEL'] ??= 'warn';
 const app = await openApp(dataDir);
+await createTuner(app.auth, DEMO_TUNER);
+app.setupCode = null;
 for (const story of stories()) await tell(app, story);
 await closeApp(app);
 writeFileSync(join(dataDir, 'seeded'), new Date().toISOString());

@@ -4,6 +4,7 @@ import type { Faults } from '../../src/core/simulator/faults.ts';
 import { standardDrive } from '../../src/core/simulator/drive.ts';
 import { logText } from '../../src/core/simulator/log-text.ts';
 import { simulate } from '../../src/core/simulator/simulate.ts';
+import type { TemplateId } from '../../src/core/planning/templates.ts';
 import type { Calibration, FuelModel } from '../../src/core/calibration/document.ts';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
 import { parseVehicle, type Vehicle } from '../../src/core/vehicle.ts';
@@ -14,6 +15,13 @@ export interface Story {
 	title: string;
 	vehicle: Vehicle;
 	calibration: Calibration;
+	record?: { goals: string; doneBefore: string; agreed: string };
+	plan?: TemplateId;
+	speedCapKmh?: number;
+	/** Gears for full throttle, where the tuner named others than were advised. */
+	gears?: number[];
+	notes?: string[];
+	lookover?: [item: string, state: 'fine' | 'not-fine' | 'unsure', remark: string][];
 	/** Logs in order, each with what was wrong with the car then and whether a revision follows it. */
 	logs: {
 		name: string;
@@ -21,6 +29,10 @@ export interface Story {
 		seed: number;
 		then?: 'release' | 'draft';
 		hoursAgo: number;
+		words?: string;
+		answers?: Record<string, string>;
+		/** A problem that was recorded, and when it happened. */
+		problemAtS?: number;
 		/** The file that was really in the car, when it isn't the one that was released. */
 		reallyWith?: 'baseline';
 	}[];
@@ -206,7 +218,31 @@ export function stories(): Story[] {
 			title: 'Kestrel: first tune after the turbo swap',
 			vehicle: v.kestrel,
 			calibration: base(v.kestrel, 'speed-density', 'as driven in', { fuelError: (_, l) => -0.04 * l }),
-			logs: [{ name: 'kestrel-evening-run.csv', faults: { bankFlow: [1, 0.89] }, seed: 21, hoursAgo: 26 }]
+			record: {
+				goals: 'Safe on pump fuel, about 1.8 bar absolute. Two hill climbs in spring.',
+				doneBefore: 'Turbo and injectors swapped over the winter; never driven hard since.',
+				agreed: 'No full throttle beyond the first log until both banks were seen.'
+			},
+			plan: 'full-throttle',
+			gears: [3, 4],
+			notes: ['Bought with a workshop map of unknown origin. Ask for the injector flow sheet.'],
+			lookover: [
+				['clamps', 'fine', 'All new, tightened twice.'],
+				['coolant', 'fine', ''],
+				['oil', 'fine', ''],
+				['leaks', 'unsure', 'A damp spot under the right rail, smells of nothing.'],
+				['plugs', 'fine', 'New, one step colder.']
+			],
+			logs: [
+				{
+					name: 'kestrel-evening-run.csv',
+					faults: { bankFlow: [1, 0.89] },
+					seed: 21,
+					hoursAgo: 26,
+					words: 'Pulls well, a little rough at idle since the swap.',
+					answers: { fuel: 'RON 98, half full', weather: '11 °C, dry', where: 'closed test hill' }
+				}
+			]
 		},
 		{
 			customer: 'Jon Abel',
@@ -217,6 +253,8 @@ export function stories(): Story[] {
 				timingMarginDeg: -3.5,
 				fuelError: (r, l) => 0.05 * r - 0.03 * l
 			}),
+			plan: 'full-throttle',
+			gears: [3, 4],
 			logs: [{ name: 'marl-testhill-3.csv', faults: { octaneRon: 97 }, seed: 5, hoursAgo: 5 }]
 		},
 		{
@@ -262,6 +300,7 @@ export function stories(): Story[] {
 				'speed-density',
 				'as received'
 			),
+			plan: 'street-baseline',
 			logs: []
 		},
 		{

@@ -2,8 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import { compare } from '../core/calibration/compare.ts';
 import { InputError } from '../core/input-error.ts';
-import type { Log } from '../core/logfile/log.ts';
-import { csvOf, jsonLinesOf, parquetOf } from '../core/logfile/write.ts';
+import { OUT_FORMATS, type OutFormat } from '../core/logfile/write.ts';
 import { propose, withChanges } from '../core/revising/revise.ts';
 import { prepare, screen, screenPrepared } from '../core/screening/screen.ts';
 import { required, single, UsageError, words } from './args.ts';
@@ -71,18 +70,12 @@ const COMMANDS: Record<string, Command> = {
 		const [file, ...more] = w.positionals;
 		if (!file || more.length) throw new UsageError('convert takes one log');
 		const to = required(w, 'to');
-		const write = Object.hasOwn(WRITERS, to) ? WRITERS[to] : undefined;
-		if (!write) throw new UsageError(`--to ${to}: one of ${Object.keys(WRITERS).join(', ')}`);
+		if (!Object.hasOwn(OUT_FORMATS, to))
+			throw new UsageError(`--to ${to}: one of ${Object.keys(OUT_FORMATS).join(', ')}`);
 		const vehicleFile = single(w, 'vehicle');
 		const log = await readLogFile(file, vehicleFile ? await readVehicle(vehicleFile) : null);
-		return { pieces: write(log) };
+		return { pieces: OUT_FORMATS[to as OutFormat].pieces(log) };
 	}
-};
-
-const WRITERS: Record<string, (log: Log) => Iterable<string | Uint8Array>> = {
-	csv: csvOf,
-	jsonl: jsonLinesOf,
-	parquet: (log) => [parquetOf(log)]
 };
 
 /** Writes and waits where the reader is slower. */

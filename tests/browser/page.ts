@@ -1,7 +1,26 @@
-/** Tests that print what the page showed when they fail. */
-import { expect, test as base, type Page } from '@playwright/test';
+/** Tests that print what the page showed when they fail. Pages and requests come from the demo tuner, signed in once. */
+import { expect, test as base, type Browser, type BrowserContext, type Page } from '@playwright/test';
 
-export const test = base.extend({
+export const ADDRESS = 'http://127.0.0.1:4391';
+/** A visitor without a session. */
+export const STRANGER = { cookies: [], origins: [] };
+
+type State = Awaited<ReturnType<BrowserContext['storageState']>>;
+
+export const test = base.extend<object, { signedIn: State }>({
+	signedIn: [
+		async ({ browser }, use) => {
+			const context = await browser.newContext({ baseURL: ADDRESS, storageState: STRANGER });
+			const page = await context.newPage();
+			await page.goto('/sign-in');
+			await page.getByRole('button', { name: 'Sign in as the demo tuner' }).click();
+			await page.getByRole('link', { name: 'Take on a job' }).first().waitFor();
+			await use(await context.storageState());
+			await context.close();
+		},
+		{ scope: 'worker' }
+	],
+	storageState: ({ signedIn }, use) => use(signedIn),
 	page: async ({ page }, use, info) => {
 		const said: string[] = [];
 		page.on('pageerror', (e) => said.push(`page error: ${e.message}`));
@@ -28,4 +47,21 @@ export { expect };
 export async function open(page: Page, path: string): Promise<void> {
 	await page.goto(path);
 	await page.waitForLoadState('networkidle');
+}
+
+/** A new link for a job's customer; the one before stops working. */
+export async function customerLink(page: Page, job: number | string): Promise<string> {
+	await open(page, `/jobs/${job}`);
+	await page.getByRole('button', { name: /Make a/ }).click();
+	return page.getByLabel(/shown only now/).inputValue();
+}
+
+/** The customer's phone. */
+export async function phone(browser: Browser): Promise<{ page: Page; close: () => Promise<void> }> {
+	const context = await browser.newContext({
+		viewport: { width: 390, height: 844 },
+		acceptDownloads: true,
+		storageState: STRANGER
+	});
+	return { page: await context.newPage(), close: () => context.close() };
 }

@@ -12,7 +12,15 @@ const PAGES = [
 	'/jobs/1/logs/1',
 	'/jobs/1/logs/1/channels',
 	'/jobs/3/revisions/5',
-	'/jobs/3/compare'
+	'/jobs/3/compare',
+	'/jobs/1/plan?template=full-throttle&cap=120',
+	'/jobs/1/vehicle',
+	'/jobs/1/limits',
+	'/jobs/1/lookover',
+	'/customers',
+	'/customers/1',
+	'/team',
+	'/mail'
 ];
 
 for (const theme of ['light', 'dark'] as const)
@@ -204,9 +212,7 @@ test.describe('bad input gets one clear message', () => {
 test('strangers and wrong addresses get nothing', async ({ page, request }) => {
 	for (const path of ['/jobs/999', '/jobs/1/logs/2', '/jobs/1/revisions/5', '/c/not-a-token', '/jobs/x'])
 		expect((await request.get(path)).status(), path).toBe(404);
-	expect((await request.put('/c/not-a-token/log?name=a.csv', { data: 'Time,RPM\n0,1\n' })).status()).toBe(
-		404
-	);
+	expect((await request.post('/c/not-a-token/uploads', { headers: { 'upload-length': '4' } })).status()).toBe(404);
 	expect((await request.get('/c/not-a-token/calibration')).status()).toBe(404);
 	await open(page, '/c/not-a-token');
 	await expect(page.getByText('This link does not work any more')).toBeVisible();

@@ -28,6 +28,7 @@ const server = spawn(process.execPath, [join(root, 'build', 'index.js')], {
 		ORIGIN: 'http://127.0.0.1:4391',
 		BODY_SIZE_LIMIT: 'Infinity',
 		TANTO_DATA_DIR: data,
+		TANTO_DEMO: '1',
 		TANTO_LOG_LEVEL: 'warn'
 	}
 });

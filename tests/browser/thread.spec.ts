@@ -7,7 +7,7 @@ import { parseCalibration, type Calibration } from '../../src/core/calibration/d
 import type { Faults } from '../../src/core/simulator/faults.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { drive, VEHICLES } from '../../scripts/demo/world.ts';
-import { expect, open, test } from './page.ts';
+import { expect, open, phone, test } from './page.ts';
 
 const vehicle = { ...VEHICLES.kestrel, name: 'Orsa Kestrel 3.2 test car' };
 const base = parseCalibration(
@@ -122,8 +122,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	const link = await page.getByLabel(/shown only now/).inputValue();
 
 	// The customer's phone: what changed, the files, and the next log, made with the released calibration.
-	const phone = await browser.newContext({ viewport: { width: 390, height: 844 }, acceptDownloads: true });
-	const customer = await phone.newPage();
+	const { page: customer, close } = await phone(browser);
 	await customer.goto(link);
 	await customer.waitForLoadState('networkidle');
 	await expect(customer.getByText('Your new file is R1')).toBeVisible();
@@ -139,9 +138,10 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 		customer.getByRole('link', { name: 'Calibration R1' }).click()
 	]);
 	const released = parseCalibration(JSON.parse(readFileSync(await download.path(), 'utf8')));
-	await customer.locator('input[type=file]').setInputFiles(csv('with-r1.csv', released, {}, 103));
+	await customer.getByLabel('Choose the log').setInputFiles(csv('with-r1.csv', released, {}, 103));
+	await customer.getByRole('button', { name: /^Send it/ }).click();
 	await expect(customer.getByText('arrived and read')).toBeVisible();
-	await phone.close();
+	await close();
 
 	// 7. The log has landed in the job, and the changed cells are better than before.
 	await open(page, job);

@@ -62,3 +62,41 @@ describe('recognition by name, unit and range together', () => {
 		expect(candidatesByName('Lambda Error Bank 1').map((c) => c.id)).not.toContain('lambda.b1');
 	});
 });
+
+describe('what two units fit', () => {
+	const many = (list: ColumnFacts[]) => recogniseColumns(list, context);
+	it('coolant of 95 is °C, of 195 °F, of 140 is asked with both readings', () => {
+		expect(one(facts('Coolant', '', 90, 99, 95))).toMatchObject({ unit: { id: '°C' }, undecided: null });
+		expect(one(facts('Coolant', '', 185, 200, 195))).toMatchObject({ unit: { id: '°F' }, undecided: null });
+		const asked = one(facts('Coolant', '', 135, 144, 140))!.undecided!;
+		expect(asked.readings.map((r) => r.unit)).toEqual(['°C', '°F']);
+		expect(asked.readings[1]!.median).toBeCloseTo(60, 6);
+	});
+	it('the rest of the file decides where it speaks for one system', () => {
+		const metric = many([facts('Coolant', '°C', 80, 95), facts('Intake Air Temp', '', 20, 60, 45)]);
+		expect(metric[1]).toMatchObject({ unit: { id: '°C' }, undecided: null });
+		const imperial = many([facts('Coolant', '', 180, 200, 190), facts('Intake Air Temp', '', 40, 60, 52)]);
+		expect(imperial[1]).toMatchObject({ unit: { id: '°F' }, undecided: null });
+		expect(imperial[1]!.note).toContain('like the rest of the file');
+	});
+	it('road speed without a unit is left open where nothing else tells', () => {
+		const alone = many([facts('Engine Speed', 'rpm', 800, 6000), facts('Vehicle Speed', '', 0, 90)]);
+		expect(alone[1]!.undecided!.readings.map((r) => r.unit)).toEqual(['km/h', 'mph']);
+	});
+	it('a decision by hand ends the question', () => {
+		const found = recogniseColumns(
+			[facts('Coolant', '', 135, 144, 140)],
+			context,
+			new Map([['Coolant|', { channel: 'ect', unit: '°F' }]])
+		)[0]!;
+		expect(found).toMatchObject({ unit: { id: '°F' }, source: 'assigned', undecided: null });
+	});
+	it('a boost reading below zero is gauge pressure, whatever its unit says', () => {
+		expect(one(facts('Boost', 'psi', -10, 15, -4))!.unit.id).toBe('psi gauge');
+		expect(one(facts('Boost', 'kPa', -70, 80, -30))!.unit.id).toBe('kPa gauge');
+		expect(one(facts('Manifold Pressure', 'psi', 4, 28, 12))!.unit.id).toBe('psi');
+	});
+	it('fuel pressure is over the atmosphere: a gauge adds no barometer to it', () => {
+		expect(one(facts('Fuel Pressure', 'psig', 40, 60))!.conversion.offset).toBe(0);
+	});
+});

@@ -3,7 +3,7 @@
  * A name that the range contradicts is not believed.
  */
 import { CHANNELS, MAX_CYLINDERS, type ChannelKind } from './canonical.ts';
-import { conversionOf, parseUnit, unitById, type Conversion, type Unit } from '../units/units.ts';
+import { conversionOf, parseUnit, unitById, UNITS, type Conversion, type Unit } from '../units/units.ts';
 
 /** What recognition needs to know of a column. */
 export interface ColumnFacts {
@@ -30,8 +30,14 @@ export interface Contradiction {
 	read: string;
 }
 
+/** A reading that only a person can decide: the units that fit, the one that was taken first. */
+export interface Undecided {
+	readings: { unit: string; low: number; median: number; high: number }[];
+}
+
 export interface Recognised {
 	contradiction: Contradiction | null;
+	undecided: Undecided | null;
 	channel: string;
 	unit: Unit;
 	conversion: Conversion;
@@ -210,7 +216,7 @@ const GUESSES: Partial<Record<string, string[]>> = {
 	pressure: ['kPa', 'bar', 'psi', 'bar gauge', 'psi gauge', 'inHg'],
 	temperature: ['°C', '°F'],
 	lambda: ['λ', 'AFR'],
-	speed: ['km/h'],
+	speed: ['km/h', 'mph'],
 	pulseWidth: ['ms', 'µs'],
 	time: ['s'],
 	airmass: ['g', 'mg']
@@ -297,7 +303,7 @@ function fits(kind: ChannelKind, facts: ColumnFacts, c: Conversion, range?: [num
 function describe(unit: Unit, kind: ChannelKind, context: RecogniseContext): string {
 	const notes: string[] = [];
 	if (unit.afr) notes.push(`AFR ÷ ${context.gaugeStoich} (the gauge's stoich)`);
-	if (unit.gauge) notes.push(`gauge pressure + ${context.baroKpa.toFixed(1)} kPa`);
+	if (unit.gauge && ABSOLUTE.has(kind.id)) notes.push(`gauge pressure + ${context.baroKpa.toFixed(1)} kPa`);
 	if (notes.length === 0 && (unit.scale !== 1 || unit.offset !== 0)) notes.push(`converted from ${unit.id}`);
 	return notes.join('; ') || (kind.quantity === 'text' ? 'kept as text' : '');
 }
@@ -317,31 +323,37 @@ export function readAs(
 			unit: unitById('count'),
 			conversion: { scale: 1, offset: 0 },
 			note: 'kept as text',
-			contradiction: null
+			contradiction: null,
+			undecided: null
 		};
 	if (forcedUnit !== null) {
 		const unit = unitById(forcedUnit);
 		return {
 			channel: id,
 			unit,
-			conversion: conversionOf(unit, context.gaugeStoich, context.baroKpa),
+			conversion: conversionFor(kind, unit, context),
 			note: describe(unit, kind, context),
-			contradiction: null
+			contradiction: null,
+			undecided: null
 		};
 	}
 	const written = parseUnit(facts.unit);
 	const related = written && (written.quantity === kind.quantity || spelledAlike(written, kind));
 	if (facts.unit && written && !related) return null;
 	const options: Unit[] = [];
-	if (written && written.quantity === kind.quantity) options.push(written);
+	if (written && written.quantity === kind.quantity) options.push(...meantBy(written, facts, kind));
 	const hadUnit = options.length > 0;
+	if (!hadUnit) {
+		const open = undecidedUnits(id, kind, facts, context);
+		if (open) return open;
+	}
 	for (const guess of GUESSES[kind.quantity] ?? [canonicalUnitId(kind)]) {
 		const u = unitById(guess);
 		if (!options.includes(u)) options.push(u);
 	}
 	const range = typical(id);
 	for (const [i, unit] of options.entries()) {
-		const conversion = conversionOf(unit, context.gaugeStoich, context.baroKpa);
+		const conversion = conversionFor(kind, unit, context);
 		const asWritten = hadUnit && i === 0;
 		if (!fits(kind, facts, conversion, asWritten ? undefined : range)) continue;
 		if (!fits(kind, facts, conversion)) continue;
@@ -353,10 +365,121 @@ export function readAs(
 			unit,
 			conversion,
 			note: notes.filter(Boolean).join('; '),
-			contradiction: !asWritten && hadUnit ? { written: facts.unit, read: unit.id } : null
+			contradiction: !asWritten && hadUnit ? { written: facts.unit, read: unit.id } : null,
+			undecided: null
 		};
 	}
 	return null;
+}
+
+/** Nothing absolute is below zero: a pressure that goes negative was written as gauge pressure, whatever its unit says. */
+function meantBy(written: Unit, facts: ColumnFacts, kind: ChannelKind): Unit[] {
+	const gauge = kind.quantity === 'pressure' && !written.gauge && facts.min * written.scale < -2;
+	const other = gauge && ABSOLUTE.has(kind.id) ? `${written.id} gauge` : null;
+	return other && UNITS.some((u) => u.id === other) ? [unitById(other)] : [written];
+}
+
+/** Pressures that are absolute in canonical units; all others are over the atmosphere, and a gauge's zero is theirs. */
+const ABSOLUTE = new Set(['map', 'baro', 'boostTarget', 'exhaustPressure']);
+
+function conversionFor(kind: ChannelKind, unit: Unit, context: RecogniseContext): Conversion {
+	return conversionOf(unit, context.gaugeStoich, ABSOLUTE.has(kind.id) ? context.baroKpa : 0);
+}
+
+/**
+ * Where the middle of a log of a warm engine lies, for columns without a unit that two units could fit. Narrow on purpose: what
+ * is outside for both, or inside for both, is decided by the other columns of the file, or by a person.
+ */
+const LIKELY: Record<string, { units: [string, string]; low: number; high: number }> = {
+	ect: { units: ['°C', '°F'], low: 65, high: 118 },
+	oilTemp: { units: ['°C', '°F'], low: 65, high: 140 },
+	transTemp: { units: ['°C', '°F'], low: 45, high: 115 },
+	iat: { units: ['°C', '°F'], low: -5, high: 55 },
+	ambientTemp: { units: ['°C', '°F'], low: -15, high: 42 },
+	ecuTemp: { units: ['°C', '°F'], low: 15, high: 75 },
+	oilPressure: { units: ['kPa', 'psi'], low: 180, high: 650 },
+	speed: { units: ['km/h', 'mph'], low: 0, high: 450 }
+};
+
+/** The reading of a column without a unit that two units may fit; `null` where only one does, or the channel has no such doubt. */
+function undecidedUnits(
+	id: string,
+	kind: ChannelKind,
+	facts: ColumnFacts,
+	context: RecogniseContext
+): Omit<Recognised, 'score' | 'source'> | null {
+	const doubt = LIKELY[id];
+	if (!doubt || !Number.isFinite(facts.median)) return null;
+	const readings = doubt.units.flatMap((u) => {
+		const unit = unitById(u);
+		const conversion = conversionFor(kind, unit, context);
+		return fits(kind, facts, conversion) ? [{ unit, conversion }] : [];
+	});
+	if (readings.length < 2) return null;
+	const at = (r: (typeof readings)[number], v: number) => r.conversion.scale * v + r.conversion.offset;
+	const likely = readings.filter((r) => {
+		const middle = at(r, facts.median);
+		return middle >= doubt.low && middle <= doubt.high;
+	});
+	const first = likely[0] ?? readings[0]!;
+	const decided = likely.length === 1;
+	return {
+		channel: id,
+		unit: first.unit,
+		conversion: first.conversion,
+		note: [
+			describe(first.unit, kind, context),
+			decided
+				? `no unit given: read as ${first.unit.id} by its range`
+				: `no unit given: ${doubt.units.join(' or ')}, taken as ${first.unit.id}`
+		]
+			.filter(Boolean)
+			.join('; '),
+		contradiction: null,
+		undecided: decided
+			? null
+			: {
+					readings: readings.map((r) => ({
+						unit: r.unit.id,
+						low: at(r, facts.min),
+						median: at(r, facts.median),
+						high: at(r, facts.max)
+					}))
+				}
+	};
+}
+
+const METRIC = new Set(['°C', 'km/h', 'kPa', 'bar']);
+const IMPERIAL = new Set(['°F', 'mph', 'psi', 'inHg', 'lb/h', 'lb/min']);
+
+/** One program writes one system of units: what a column leaves open is read like the columns of the file that leave nothing open. */
+function decideBySystem(
+	columns: readonly ColumnFacts[],
+	found: (Recognised | null)[],
+	context: RecogniseContext
+): void {
+	let metric = 0;
+	let imperial = 0;
+	for (const r of found) {
+		if (!r || r.undecided || r.unit.afr || r.channel === 'speed') continue;
+		if (METRIC.has(r.unit.id)) metric++;
+		else if (IMPERIAL.has(r.unit.id)) imperial++;
+	}
+	// A pressure in kPa stands in many files of either kind; one column of the other system is enough to leave it open.
+	const system = imperial === 0 && metric > 0 ? METRIC : metric === 0 && imperial > 0 ? IMPERIAL : null;
+	if (!system) return;
+	found.forEach((r, i) => {
+		const reading = r?.undecided?.readings.find((o) => system.has(o.unit));
+		if (!r || !reading) return;
+		const forced = readAs(r.channel, columns[i]!, context, reading.unit)!;
+		found[i] = {
+			...r,
+			...forced,
+			note: [forced.note, `no unit given: read as ${reading.unit} like the rest of the file`]
+				.filter(Boolean)
+				.join('; ')
+		};
+	});
 }
 
 /** `°` may be an angle or half a temperature, `g` a mass, `#`/`count` anything counted. */
@@ -431,6 +554,7 @@ export function recogniseColumns(
 		result[column] = reading;
 		taken.add(reading.channel);
 	}
+	decideBySystem(columns, result, context);
 	return result;
 }
 

@@ -2,7 +2,7 @@
 import { InputError } from '../input-error.ts';
 import { parseCell } from './cell.ts';
 import type { FlatTable } from './reshape.ts';
-import { MAX_LINE_BYTES } from './scan.ts';
+import { MAX_CELLS, MAX_LINE_BYTES } from './scan.ts';
 import { MAX_COLUMNS, splitHeader } from './sniff.ts';
 
 const MAX_TEXTS = 64;
@@ -96,6 +96,11 @@ export class JsonLinesReader {
 			}
 		}
 		this.rows++;
+		if (this.rows * this.columns.size > MAX_CELLS)
+			throw new InputError(
+				`more than ${MAX_CELLS / 1e6} million values; cut the recording into parts`,
+				`line ${this.line}`
+			);
 	}
 }
 

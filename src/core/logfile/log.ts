@@ -8,11 +8,13 @@ import {
 	type Assignment,
 	type ColumnFacts,
 	type Contradiction,
-	type RecogniseContext
+	type Recognised,
+	type RecogniseContext,
+	type Undecided
 } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned } from '../stats/stats.ts';
-import { CANONICAL_UNIT } from '../units/units.ts';
+import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';
 import type { RawTable, RawTime } from './reshape.ts';
 
 export interface LogChannel {
@@ -27,6 +29,11 @@ export interface LogChannel {
 	source: 'recognised' | 'assigned';
 	/** The written unit and the one that the values fit, where they contradict each other. */
 	contradiction: Contradiction | null;
+	/** Readings between which only a person can decide. */
+	undecided: Undecided | null;
+	/** Unit that the raw values were read in, and what made canonical ones of them. */
+	readAs: string;
+	conversion: Conversion;
 	/** Seconds from the start of the log, ascending, one per value. Channels of one table share the array. */
 	timeS: Float64Array;
 	values: Float32Array;
@@ -130,6 +137,8 @@ function timeBase(raw: Float64Array, scale: number, originRaw: number, faults: T
 				t = last + usual * 1e-3;
 			}
 		}
+		// Whole microseconds: no logger knows its clock better, and they are stored exactly.
+		t = Math.round(t * 1e6) / 1e6;
 		out[i] = t;
 		last = t;
 	}
@@ -148,11 +157,30 @@ function tellTimeFaults({ restartsS, repeated, backward }: TimeFaults, notes: st
 		);
 }
 
+/** Gauge pressures stand on the barometer of the log itself where it has one, else on the vehicle's or the standard one. */
+function recogniseWithBaro(
+	facts: ColumnFacts[],
+	context: ReadContext,
+	notes: string[]
+): (Recognised | null)[] {
+	const readings = recogniseColumns(facts, context, context.remembered);
+	if (!readings.some((r) => r?.unit.gauge && r.conversion.offset !== 0)) return readings;
+	const at = readings.findIndex((r) => r?.channel === 'baro');
+	const { scale, offset } = readings[at]?.conversion ?? { scale: Number.NaN, offset: 0 };
+	const baroKpa = scale * (facts[at]?.median ?? Number.NaN) + offset;
+	if (baroKpa > 50 && baroKpa < 110)
+		return recogniseColumns(facts, { ...context, baroKpa }, context.remembered);
+	notes.push(
+		`No barometer is logged: gauge pressures stand on ${context.baroKpa.toFixed(1)} kPa (the vehicle's, or standard pressure).`
+	);
+	return readings;
+}
+
 /** Canonical log of a raw table. Scales the table's columns in place: the table is used up by this. */
 export function logFromTable(table: RawTable, context: ReadContext): Log {
 	const facts = factsOf(table);
-	const readings = recogniseColumns(facts, context, context.remembered);
 	const notes = [...table.notes];
+	const readings = recogniseWithBaro(facts, context, notes);
 	const scale = clockScale(table.times, notes);
 	const origin = Math.min(...table.times.map((t) => t.values[0] ?? Infinity));
 	// Several axes are of one clock: what happened to it is told once, by the axis with the most samples.
@@ -190,6 +218,9 @@ export function logFromTable(table: RawTable, context: ReadContext): Log {
 			note: reading.note,
 			source: reading.source,
 			contradiction: reading.contradiction,
+			undecided: reading.source === 'assigned' ? null : reading.undecided,
+			readAs: reading.unit.id,
+			conversion: reading.conversion,
 			timeS,
 			values,
 			rateHz: rateOf(timeS, values),

@@ -38,6 +38,12 @@ export function buildPyramid(values: Float32Array): Level[] {
 	return levels;
 }
 
+/** Values of a level from the index `at` on. */
+export interface LevelPart {
+	values: Level;
+	at: number;
+}
+
 /** What is drawn: one point a sample (`max` is `null`), or minimum and maximum of each bucket. */
 export interface TraceWindow {
 	timeS: number[];
@@ -64,7 +70,8 @@ function shortened(v: number): number | null {
 
 /**
  * The window `[fromS, toS]` of a channel in about `points` buckets.
- * @param levelOf reads a level of the pyramid; only the one that is needed is asked for
+ * @param levelOf reads a part of a level of the pyramid, at least the values from `from` to before `to`, and says where the
+ * part begins; only the level that is needed is asked for
  */
 export async function window(
 	timeS: Float64Array,
@@ -72,7 +79,7 @@ export async function window(
 	fromS: number,
 	toS: number,
 	points: number,
-	levelOf: (level: number) => Promise<Level>,
+	levelOf: (level: number, from: number, to: number) => Promise<LevelPart>,
 	factor: number
 ): Promise<TraceWindow> {
 	// One sample more on each side, so that lines run to the edge.
@@ -82,10 +89,10 @@ export async function window(
 	const out: TraceWindow = { timeS: [], min: [], max: null };
 	if (count <= 0) return out;
 	if (count <= points * 2) {
-		const values = await levelOf(0);
+		const part = await levelOf(0, first, last);
 		for (let i = first; i < last; i++) {
 			out.timeS.push(timeS[i]!);
-			out.min.push(shortened(values[i]!));
+			out.min.push(shortened(part.values[i - part.at]!));
 		}
 		return out;
 	}
@@ -95,8 +102,13 @@ export async function window(
 		level++;
 		per *= factor;
 	}
-	const values = await levelOf(level);
 	const pairs = level > 0;
+	const width = pairs ? 2 : 1;
+	const { values, at } = await levelOf(
+		level,
+		width * Math.floor(first / per),
+		width * (Math.floor(last / per) + 2)
+	);
 	const max: (number | null)[] = [];
 	for (let b = 0; b < points; b++) {
 		const i0 = Math.floor((first + (count * b) / points) / per);
@@ -104,8 +116,8 @@ export async function window(
 		let low = Number.NaN;
 		let high = Number.NaN;
 		for (let i = i0; i < i1; i++) {
-			const a = pairs ? values[2 * i]! : values[i]!;
-			const z = pairs ? values[2 * i + 1]! : a;
+			const a = pairs ? values[2 * i - at]! : values[i - at]!;
+			const z = pairs ? values[2 * i + 1 - at]! : a;
 			if (!(a >= low) && a === a) low = a;
 			if (!(z <= high) && z === z) high = z;
 		}

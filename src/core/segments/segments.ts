@@ -237,7 +237,8 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		step * 1.5
 	);
 	if (opening) {
-		const rising = (i: number) => dRpm[i]! > 50 && !(flags[i]! & (FLAG.loaded | FLAG.cruise));
+		// Half a pedal may already make boost: such an acceleration is loaded and medium at once.
+		const rising = (i: number) => dRpm[i]! > 50 && !(flags[i]! & FLAG.cruise);
 		add('light', 0.5, (i) => rising(i) && opening[i]! >= 15 && opening[i]! < 40, true, 0.3);
 		add('medium', 0.5, (i) => rising(i) && opening[i]! >= 40 && opening[i]! < 75, true, 0.3);
 	}

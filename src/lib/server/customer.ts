@@ -1,12 +1,22 @@
 /** The customer's side: a link opens one job and nothing else. */
 import { error } from '@sveltejs/kit';
 import type { App } from './app.ts';
+import { countWrongLink, wrongLinkWait } from './auth/throttle.ts';
 import { jobOfToken } from './links.ts';
 
-/** The job behind a link, or one and the same answer for wrong, revoked and expired ones. */
-export async function jobOfLink(app: App, token: string): Promise<number> {
-	return (
-		(await jobOfToken(app.db, token)) ??
-		error(404, 'This link does not work any more. Ask your tuner for a new one.')
-	);
+/** The job behind the link of a request, or one and the same answer for wrong, revoked and expired ones. */
+export async function jobOfLink(event: {
+	locals: { app: App };
+	params: { token: string };
+	getClientAddress: () => string;
+}): Promise<number> {
+	const machine = event.getClientAddress();
+	const wait = await wrongLinkWait(machine);
+	if (wait > 0) error(429, `Too many wrong links. Wait ${Math.ceil(wait / 60)} minutes and try again.`);
+	const jobId = await jobOfToken(event.locals.app.db, event.params.token);
+	if (jobId === null) {
+		await countWrongLink(machine);
+		error(404, 'This link does not work any more. Ask your tuner for a new one.');
+	}
+	return jobId;
 }

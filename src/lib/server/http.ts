@@ -1,12 +1,21 @@
 /** Between requests and the rest: numbers out of paths, faults of the input as answers. */
 import { error, fail, json } from '@sveltejs/kit';
+import { Readable } from 'node:stream';
 import { InputError } from '../../core/input-error.ts';
 import type { App } from './app.ts';
+import type { Tuner } from './auth/accounts.ts';
+import { openFile } from './files.ts';
+import { photoOf } from './lookover.ts';
 import { jobView, type JobView } from './jobs.ts';
 import { logLine, type LogLine } from './logs.ts';
 import { revision, type Revision } from './revisions.ts';
 
-function idOf(text: string): number {
+/** Who is signed in; behind the guard of all routes this is a mere assertion. */
+export function tunerOr401(locals: { tuner: Tuner | null }): Tuner {
+	return locals.tuner ?? error(401, 'Your session has ended. Sign in and do it again.');
+}
+
+export function idOf(text: string): number {
 	if (!/^\d{1,15}$/.test(text)) error(404, 'There is no such page.');
 	return Number(text);
 }
@@ -61,6 +70,20 @@ export function download(body: BodyInit, name: string, type = 'application/octet
 		headers: {
 			'content-type': type,
 			'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(name)}`,
+			'content-security-policy': "default-src 'none'; sandbox",
+			'x-content-type-options': 'nosniff'
+		}
+	});
+}
+
+/** A photo of this very job. It was drawn anew when it came in, so it is a JPEG and nothing else. */
+export async function photoResponse(app: App, jobId: number, photoId: number): Promise<Response> {
+	const photo = (await photoOf(app.db, jobId, photoId)) ?? error(404, 'There is no such photo.');
+	const stream = Readable.toWeb(openFile(app.dataDir, photo.sha256)) as unknown as ReadableStream;
+	return new Response(stream, {
+		headers: {
+			'content-type': 'image/jpeg',
+			'cache-control': 'private, max-age=86400',
 			'content-security-policy': "default-src 'none'; sandbox",
 			'x-content-type-options': 'nosniff'
 		}

@@ -1,5 +1,6 @@
 /** Customers, vehicles and jobs. */
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import type { LogRequest } from '../../core/planning/request.ts';
 import type { Report } from '../../core/screening/report.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
 import type { Db } from './db/open.ts';
@@ -11,6 +12,7 @@ export interface NewJob {
 	title: string;
 	vehicle: Vehicle;
 	calibration: Calibration;
+	record?: JobRecord;
 }
 
 /** Creates customer (or takes the one of the same name and address), vehicle, job and R0, all or nothing. */
@@ -45,6 +47,9 @@ export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<
 				customer_id: customerId,
 				vehicle_id: Number(vehicleId),
 				title: job.title,
+				goals: job.record?.goals ?? '',
+				done_before: job.record?.doneBefore ?? '',
+				agreed: job.record?.agreed ?? '',
 				waiting_on: 'customer',
 				waiting_since: at,
 				created_at: at
@@ -100,6 +105,10 @@ function jobRows(db: Db) {
 			'jobs.waiting_since',
 			'jobs.created_at',
 			'jobs.customer_id',
+			'jobs.vehicle_id',
+			'jobs.goals',
+			'jobs.done_before',
+			'jobs.agreed',
 			'customers.name',
 			'customers.email',
 			'vehicles.document'
@@ -175,6 +184,23 @@ export interface JobView {
 	waitingOn: 'tuner' | 'customer';
 	waitingSince: string;
 	createdAt: string;
+	vehicleId: number;
+	record: JobRecord;
+}
+
+/** The tuner's own words on a job. */
+export interface JobRecord {
+	goals: string;
+	doneBefore: string;
+	agreed: string;
+}
+
+export async function saveRecord(db: Db, jobId: number, title: string, record: JobRecord): Promise<void> {
+	await db
+		.updateTable('jobs')
+		.set({ title, goals: record.goals, done_before: record.doneBefore, agreed: record.agreed })
+		.where('id', '=', jobId)
+		.execute();
 }
 
 export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
@@ -189,13 +215,15 @@ export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
 		vehicle: parseVehicle(JSON.parse(row.document)),
 		waitingOn: row.waiting_on,
 		waitingSince: row.waiting_since,
-		createdAt: row.created_at
+		createdAt: row.created_at,
+		vehicleId: row.vehicle_id,
+		record: { goals: row.goals, doneBefore: row.done_before, agreed: row.agreed }
 	};
 }
 
-/** A bead on the string of a job: a revision or a log, in the order of time. */
+/** A bead on the string of a job: a revision, a log, a message or a drive plan, in the order of time. */
 export interface Bead {
-	kind: 'revision' | 'log';
+	kind: 'revision' | 'log' | 'message' | 'plan';
 	id: number;
 	label: string;
 	at: string;
@@ -219,10 +247,22 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 			'logs.name',
 			'logs.state',
 			'logs.received_at',
+			'logs.kind',
+			'logs.declined_at',
 			'screenings.report',
 			'revisions.number as made_with'
 		])
 		.where('logs.job_id', '=', jobId)
+		.execute();
+	const messages = await db
+		.selectFrom('messages')
+		.select(['id', 'kind', 'body', 'created_at'])
+		.where('job_id', '=', jobId)
+		.execute();
+	const plans = await db
+		.selectFrom('requests')
+		.select(['id', 'document', 'created_at'])
+		.where('job_id', '=', jobId)
 		.execute();
 	const beads: Bead[] = [
 		...revisions.map((r): Bead => ({
@@ -242,7 +282,27 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 			label: l.name,
 			at: l.received_at,
 			state: l.report ? (JSON.parse(l.report) as Report).verdict : l.state,
-			detail: `made with R${l.made_with}`
+			detail: [
+				`made with R${l.made_with}`,
+				...(l.kind === 'problem' ? ['a problem'] : []),
+				...(l.declined_at ? ["won't do"] : [])
+			].join(' · ')
+		})),
+		...messages.map((m): Bead => ({
+			kind: 'message',
+			id: m.id,
+			label: { note: 'Note', 'to-customer': 'To the customer', 'from-customer': 'From the customer' }[m.kind],
+			at: m.created_at,
+			state: m.kind,
+			detail: m.body.length > 90 ? `${m.body.slice(0, 89)}…` : m.body
+		})),
+		...plans.map((p): Bead => ({
+			kind: 'plan',
+			id: p.id,
+			label: (JSON.parse(p.document) as LogRequest).title ?? 'Drive plan',
+			at: p.created_at,
+			state: 'plan',
+			detail: 'drive plan sent'
 		}))
 	];
 	return beads.sort((a, b) => a.at.localeCompare(b.at) || (a.kind === 'revision' ? -1 : 1));

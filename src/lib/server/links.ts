@@ -1,23 +1,14 @@
-/** The customer's link: an unguessable token of 256 bits, of which only the hash is kept. */
-import { createHash, randomBytes } from 'node:crypto';
+/** The customer's link: one job, until it is renewed, revoked or expired. */
 import type { Db } from './db/open.ts';
+import { hashOf, newToken } from './tokens.ts';
 
 const DAYS = 180;
 
-function hashOf(token: string): string {
-	return createHash('sha256').update(token).digest('hex');
-}
-
 /** A new link for a job; the ones before stop working. The token is shown once and can't be looked up again. */
 export async function renewLink(db: Db, jobId: number, now = new Date()): Promise<string> {
-	const token = randomBytes(32).toString('base64url');
+	const token = newToken();
 	await db.transaction().execute(async (trx) => {
-		await trx
-			.updateTable('links')
-			.set({ revoked_at: now.toISOString() })
-			.where('job_id', '=', jobId)
-			.where('revoked_at', 'is', null)
-			.execute();
+		await revokeLinks(trx, jobId, now);
 		await trx
 			.insertInto('links')
 			.values({
@@ -43,13 +34,24 @@ export async function jobOfToken(db: Db, token: string, now = new Date()): Promi
 	return row?.job_id ?? null;
 }
 
-export async function hasLink(db: Db, jobId: number, now = new Date()): Promise<boolean> {
+/** From now on the link of a job opens nothing. */
+export async function revokeLinks(db: Db, jobId: number, now = new Date()): Promise<void> {
+	await db
+		.updateTable('links')
+		.set({ revoked_at: now.toISOString() })
+		.where('job_id', '=', jobId)
+		.where('revoked_at', 'is', null)
+		.execute();
+}
+
+/** Until when the link of a job works; `null` when there is none. */
+export async function linkExpiry(db: Db, jobId: number, now = new Date()): Promise<string | null> {
 	const row = await db
 		.selectFrom('links')
-		.select('id')
+		.select('expires_at')
 		.where('job_id', '=', jobId)
 		.where('revoked_at', 'is', null)
 		.where('expires_at', '>', now.toISOString())
 		.executeTakeFirst();
-	return row !== undefined;
+	return row?.expires_at ?? null;
 }

@@ -3,10 +3,12 @@ import { parseCalibration, type Calibration } from '../../core/calibration/docum
 import type { Assignment } from '../../core/channels/recognise.ts';
 import { parseJson } from '../../core/parse.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
+import type { LogRequest } from '../../core/planning/request.ts';
 import type { Db } from './db/open.ts';
+import { requestById } from './requests.ts';
 
 export interface LogContext {
-	log: { id: number; sha256: string; job_id: number };
+	log: { id: number; sha256: string; bytes: number; job_id: number };
 	revisionId: number;
 	vehicle: Vehicle;
 	/** Frozen revisions of the job up to and with the stated one, oldest first. */
@@ -14,6 +16,8 @@ export interface LogContext {
 	/** Index of the stated one. */
 	stated: number;
 	remembered: Map<string, Assignment>;
+	/** The drive plan that the log answers. */
+	request: LogRequest | null;
 }
 
 export async function contextOf(db: Db, logId: number): Promise<LogContext> {
@@ -24,8 +28,10 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		.select([
 			'logs.id',
 			'logs.sha256',
+			'logs.bytes',
 			'logs.job_id',
 			'logs.revision_id',
+			'logs.request_id',
 			'jobs.customer_id',
 			'vehicles.document'
 		])
@@ -38,16 +44,18 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		.where((e) => e.or([e('state', '!=', 'draft'), e('id', '=', log.revision_id)]))
 		.orderBy('number')
 		.execute();
+	const request = log.request_id === null ? null : await requestById(db, log.request_id);
 	const rows = await db
 		.selectFrom('assignments')
 		.selectAll()
 		.where('customer_id', '=', log.customer_id)
 		.execute();
 	return {
-		log: { id: log.id, sha256: log.sha256, job_id: log.job_id },
+		log: { id: log.id, sha256: log.sha256, bytes: log.bytes, job_id: log.job_id },
 		revisionId: log.revision_id,
 		vehicle: parseVehicle(parseJson(log.document)),
 		calibrations: revisions.map((r) => parseCalibration(parseJson(r.document))),
+		request: request?.plan ?? null,
 		stated: revisions.findIndex((r) => r.id === log.revision_id),
 		remembered: new Map(rows.map((r) => [r.key, { channel: r.channel, unit: r.unit }]))
 	};

@@ -1,33 +1,23 @@
 /**
- * Columns of a log in the database: blocks of 64 k samples per channel, and a minimum/maximum pyramid that answers any zoom.
+ * Columns of a log in the database: packed blocks of 64 k samples per channel, and a minimum/maximum pyramid that answers any zoom.
  * Read by column, never by row.
  */
 import { channelKind } from '../../core/channels/canonical.ts';
 import {
 	buildPyramid,
+	lowerBound,
 	PYRAMID_FACTOR,
 	window,
-	type Level,
+	type LevelPart,
 	type TraceWindow
 } from '../../core/logfile/pyramid.ts';
 import type { Contradiction } from '../../core/channels/recognise.ts';
 import type { Log, LogChannel, TimeFaults } from '../../core/logfile/log.ts';
+import { deflateRawSync, inflateRawSync } from 'node:zlib';
+import { pack32, packClock, unpack32, unpackClock } from '../../core/logfile/pack.ts';
 import type { Db } from './db/open.ts';
 
 const BLOCK = 1 << 16;
-
-function bytesOf(values: Float32Array | Float64Array): Uint8Array {
-	return new Uint8Array(values.buffer, values.byteOffset, values.byteLength);
-}
-
-/** A copy with its own, aligned buffer: what SQLite returns may start anywhere. */
-function floats(bytes: Uint8Array): Float32Array {
-	return new Float32Array(new Uint8Array(bytes).buffer);
-}
-
-function doubles(bytes: Uint8Array): Float64Array {
-	return new Float64Array(new Uint8Array(bytes).buffer);
-}
 
 /** Replaces the stored columns of a log. Call inside a transaction. */
 export async function storeColumns(trx: Db, logId: number, log: Log): Promise<void> {
@@ -42,6 +32,9 @@ export async function storeColumns(trx: Db, logId: number, log: Log): Promise<vo
 					.insertInto('log_channels')
 					.values({
 						log_id: logId,
+						scale: channel.conversion.scale,
+						shift: channel.conversion.offset,
+						read_as: channel.readAs,
 						channel: channel.id,
 						base,
 						raw: channel.raw,
@@ -57,16 +50,11 @@ export async function storeColumns(trx: Db, logId: number, log: Log): Promise<vo
 					.executeTakeFirstOrThrow()
 			).insertId
 		);
-	const put = async (row: number, level: number, values: Float32Array | Float64Array) => {
-		for (let b = 0; b * BLOCK < values.length; b++)
+	const put = async (row: number, level: number, packed: Uint8Array[]) => {
+		for (const [block, bytes] of packed.entries())
 			await trx
 				.insertInto('log_blocks')
-				.values({
-					channel_row: row,
-					level,
-					block: b,
-					bytes: Buffer.from(bytesOf(values.subarray(b * BLOCK, (b + 1) * BLOCK)))
-				})
+				.values({ channel_row: row, level, block, bytes: deflateRawSync(bytes, { level: 1 }) })
 				.execute();
 	};
 	for (const [base, timeS] of bases.entries()) {
@@ -79,30 +67,87 @@ export async function storeColumns(trx: Db, logId: number, log: Log): Promise<vo
 				note: '',
 				source: 'recognised',
 				contradiction: null,
+				undecided: null,
+				readAs: 's',
+				conversion: { scale: 1, offset: 0 },
 				rateHz: 0,
 				texts: []
 			},
 			base,
 			timeS.length
 		);
-		await put(row, 0, timeS);
+		await put(
+			row,
+			0,
+			inBlocks(timeS.length, (from, to) => packClock(timeS.subarray(from, to)))
+		);
 	}
 	for (const channel of log.channels) {
 		const row = await insert(channel, bases.indexOf(channel.timeS), channel.values.length);
-		await put(row, 0, channel.values);
-		for (const [i, level] of buildPyramid(channel.values).entries()) await put(row, i + 1, level);
+		const pack = (values: Float32Array) =>
+			inBlocks(values.length, (from, to) => pack32(values.subarray(from, to), channel.conversion));
+		await put(row, 0, pack(channel.values));
+		for (const [i, level] of buildPyramid(channel.values).entries()) await put(row, i + 1, pack(level));
 	}
 }
 
-async function blocks(db: Db, row: number, level: number): Promise<Uint8Array> {
+function inBlocks(length: number, pack: (from: number, to: number) => Uint8Array): Uint8Array[] {
+	return Array.from({ length: Math.ceil(length / BLOCK) }, (_, b) =>
+		pack(b * BLOCK, Math.min(length, (b + 1) * BLOCK))
+	);
+}
+
+/** Blocks of a level, those between two of its values or all. */
+async function blocks(
+	db: Db,
+	row: number,
+	level: number,
+	from = 0,
+	to = Number.MAX_SAFE_INTEGER
+): Promise<Uint8Array[]> {
 	const parts = await db
 		.selectFrom('log_blocks')
 		.select('bytes')
 		.where('channel_row', '=', row)
 		.where('level', '=', level)
+		.where('block', '>=', Math.floor(from / BLOCK))
+		.where('block', '<=', Math.floor(to / BLOCK))
 		.orderBy('block')
 		.execute();
-	return parts.length === 1 ? parts[0]!.bytes : Buffer.concat(parts.map((p) => p.bytes));
+	return parts.map((p) => inflateRawSync(p.bytes));
+}
+
+function joined<T extends Float32Array | Float64Array>(parts: T[], make: (length: number) => T): T {
+	if (parts.length === 1) return parts[0]!;
+	const out = make(parts.reduce((n, p) => n + p.length, 0));
+	let at = 0;
+	for (const p of parts) {
+		out.set(p, at);
+		at += p.length;
+	}
+	return out;
+}
+
+interface ColumnRow {
+	id: number;
+	scale: number;
+	shift: number;
+}
+
+async function column(
+	db: Db,
+	row: ColumnRow,
+	level: number,
+	from = 0,
+	to = Number.MAX_SAFE_INTEGER
+): Promise<LevelPart> {
+	const conversion = { scale: row.scale, offset: row.shift };
+	const parts = (await blocks(db, row.id, level, from, to)).map((b) => unpack32(b, conversion));
+	return { values: joined(parts, (n) => new Float32Array(n)), at: Math.floor(from / BLOCK) * BLOCK };
+}
+
+async function clock(db: Db, row: number): Promise<Float64Array> {
+	return joined((await blocks(db, row, 0)).map(unpackClock), (n) => new Float64Array(n));
 }
 
 /** The whole log, as it was when it was stored. */
@@ -119,7 +164,7 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 		.orderBy('id')
 		.execute();
 	const bases = new Map<number, Float64Array>();
-	for (const r of rows) if (r.channel === 'time') bases.set(r.base, doubles(await blocks(db, r.id, 0)));
+	for (const r of rows) if (r.channel === 'time') bases.set(r.base, await clock(db, r.id));
 	const channels: LogChannel[] = [];
 	for (const r of rows) {
 		if (r.channel === 'time') continue;
@@ -132,8 +177,11 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 			note: r.note,
 			source: r.source === 'assigned' ? 'assigned' : 'recognised',
 			contradiction: r.contradiction ? (JSON.parse(r.contradiction) as Contradiction) : null,
+			undecided: null,
+			readAs: r.read_as,
+			conversion: { scale: r.scale, offset: r.shift },
 			timeS: bases.get(r.base)!,
-			values: floats(await blocks(db, r.id, 0)),
+			values: (await column(db, r, 0)).values,
 			rateHz: r.rate_hz,
 			texts: JSON.parse(r.texts) as string[]
 		});
@@ -154,21 +202,16 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 const recentTimes = new Map<string, Float64Array>();
 const RECENT = 4;
 
-/**
- * A channel between two moments, thinned to about `points` buckets of minimum and maximum.
- * @returns `null` when the log has no such channel
- */
-export async function traceWindow(
-	db: Db,
-	logId: number,
-	channel: string,
-	fromS: number,
-	toS: number,
-	points: number
-): Promise<TraceWindow | null> {
+interface Axed extends ColumnRow {
+	samples: number;
+	timeS: Float64Array;
+}
+
+/** A channel of a log with its time axis; `null` when the log has no such channel. */
+async function axed(db: Db, logId: number, channel: string): Promise<Axed | null> {
 	const row = await db
 		.selectFrom('log_channels')
-		.select(['id', 'base', 'samples'])
+		.select(['id', 'base', 'samples', 'scale', 'shift'])
 		.where('log_id', '=', logId)
 		.where('channel', '=', channel)
 		.executeTakeFirst();
@@ -184,11 +227,73 @@ export async function traceWindow(
 	const key = `${time.id}`;
 	let timeS = recentTimes.get(key);
 	if (!timeS) {
-		timeS = doubles(await blocks(db, time.id, 0));
+		timeS = await clock(db, time.id);
 		recentTimes.set(key, timeS);
 		if (recentTimes.size > RECENT) recentTimes.delete(recentTimes.keys().next().value!);
 	}
-	const samples = row.samples;
-	const levelOf = async (level: number): Promise<Level> => floats(await blocks(db, row.id, level));
-	return window(timeS, samples, fromS, toS, points, levelOf, PYRAMID_FACTOR);
+	return { ...row, timeS };
+}
+
+/**
+ * A channel between two moments, thinned to about `points` buckets of minimum and maximum.
+ * @returns `null` when the log has no such channel
+ */
+export async function traceWindow(
+	db: Db,
+	logId: number,
+	channel: string,
+	fromS: number,
+	toS: number,
+	points: number
+): Promise<TraceWindow | null> {
+	const row = await axed(db, logId, channel);
+	if (!row) return null;
+	return window(
+		row.timeS,
+		row.samples,
+		fromS,
+		toS,
+		points,
+		(level, from, to) => column(db, row, level, from, to),
+		PYRAMID_FACTOR
+	);
+}
+
+export interface SpanStatistics {
+	samples: number;
+	min: number;
+	mean: number;
+	max: number;
+}
+
+/**
+ * Lowest, mean (over samples) and highest of a channel between two moments, from the samples themselves.
+ * @returns `null` when the log has no such channel, or no sample of it there
+ */
+export async function spanStatistics(
+	db: Db,
+	logId: number,
+	channel: string,
+	fromS: number,
+	toS: number
+): Promise<SpanStatistics | null> {
+	const row = await axed(db, logId, channel);
+	if (!row) return null;
+	const first = lowerBound(row.timeS, fromS);
+	const last = lowerBound(row.timeS, toS);
+	if (last <= first) return null;
+	const { values, at } = await column(db, row, 0, first, last - 1);
+	let samples = 0;
+	let sum = 0;
+	let min = Infinity;
+	let max = -Infinity;
+	for (let i = first; i < last; i++) {
+		const v = values[i - at]!;
+		if (v !== v) continue;
+		samples++;
+		sum += v;
+		if (v < min) min = v;
+		if (v > max) max = v;
+	}
+	return samples ? { samples, min, mean: sum / samples, max } : null;
 }

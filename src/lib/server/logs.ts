@@ -1,7 +1,7 @@
 /** Logs of a job: receiving them, and what is known of each. */
 import { InputError } from '../../core/input-error.ts';
 import type { CorrectionCells } from '../../core/cells/correction-map.ts';
-import { assignmentKey, type Assignment } from '../../core/channels/recognise.ts';
+import { assignmentKey, type Assignment, type Undecided } from '../../core/channels/recognise.ts';
 import type { UnmappedColumn } from '../../core/logfile/log.ts';
 import type { Report } from '../../core/screening/report.ts';
 import type { Profile } from '../../core/screening/profile.ts';
@@ -11,6 +11,7 @@ import type { Db } from './db/open.ts';
 import { safeName, type StoredFile } from './files.ts';
 import { setWaiting } from './jobs.ts';
 import { startLog } from './processing.ts';
+import { currentRequest } from './requests.ts';
 import { currentRevision, revisionsOf } from './revisions.ts';
 
 export interface Received {
@@ -19,6 +20,17 @@ export interface Received {
 	duplicate: boolean;
 }
 
+/** What was said with a log. */
+export interface LogWords {
+	kind: 'drive' | 'problem';
+	words: string;
+	/** The marked moment of a problem, seconds into the log. */
+	momentS: number | null;
+	answers: Record<string, string>;
+}
+
+const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {} };
+
 /** Puts a received file into a job as a log and starts reading it. */
 export async function addLog(
 	app: App,
@@ -26,8 +38,7 @@ export async function addLog(
 	name: string,
 	file: StoredFile,
 	sentBy: 'tuner' | 'customer',
-	revisionId?: number,
-	now = new Date()
+	{ words = SILENT, now = new Date() }: { words?: LogWords; now?: Date } = {}
 ): Promise<Received> {
 	const { db } = app;
 	const same = await db
@@ -41,7 +52,13 @@ export async function addLog(
 		.insertInto('logs')
 		.values({
 			job_id: jobId,
-			revision_id: revisionId ?? (await currentRevision(db, jobId)).id,
+			revision_id: (await currentRevision(db, jobId)).id,
+			// A problem is recorded as it comes; only a drive answers the plan.
+			request_id: words.kind === 'drive' ? ((await currentRequest(db, jobId))?.id ?? null) : null,
+			kind: words.kind,
+			words: words.words,
+			moment_s: words.momentS,
+			answers: JSON.stringify(words.answers),
 			name: safeName(name),
 			sha256: file.sha256,
 			bytes: file.bytes,
@@ -71,6 +88,23 @@ export interface LogLine {
 	sentBy: 'tuner' | 'customer';
 	receivedAt: string;
 	sha256: string;
+	kind: 'drive' | 'problem';
+	words: string;
+	momentS: number | null;
+	answers: Record<string, string>;
+	requestId: number | null;
+	declinedAt: string | null;
+	/** Columns that two units fit. */
+	questions: LogQuestion[];
+}
+
+/** A column that two units fit, with what its values would mean in each. */
+export interface LogQuestion extends Undecided {
+	channel: string;
+	raw: string;
+	rawUnit: string;
+	/** Canonical unit of the readings. */
+	unit: string;
 }
 
 function lines(db: Db) {
@@ -91,16 +125,34 @@ function lines(db: Db) {
 			'logs.duration_s as durationS',
 			'logs.sent_by as sentBy',
 			'logs.received_at as receivedAt',
-			'logs.sha256'
+			'logs.sha256',
+			'logs.kind',
+			'logs.words',
+			'logs.moment_s as momentS',
+			'logs.answers',
+			'logs.request_id as requestId',
+			'logs.declined_at as declinedAt',
+			'logs.questions'
 		]);
 }
 
+type Row = Awaited<ReturnType<ReturnType<typeof lines>['execute']>>[number];
+
+function line(row: Row): LogLine {
+	return {
+		...row,
+		answers: JSON.parse(row.answers) as Record<string, string>,
+		questions: JSON.parse(row.questions) as LogQuestion[]
+	};
+}
+
 export async function logLine(db: Db, id: number): Promise<LogLine | null> {
-	return (await lines(db).where('logs.id', '=', id).executeTakeFirst()) ?? null;
+	const row = await lines(db).where('logs.id', '=', id).executeTakeFirst();
+	return row ? line(row) : null;
 }
 
 export async function logsOf(db: Db, jobId: number): Promise<LogLine[]> {
-	return lines(db).where('logs.job_id', '=', jobId).orderBy('logs.id').execute();
+	return (await lines(db).where('logs.job_id', '=', jobId).orderBy('logs.id').execute()).map(line);
 }
 
 export interface Screening {
@@ -165,6 +217,11 @@ export async function restate(app: App, log: LogLine, revisionId: number): Promi
 		throw new InputError('a log is made with a revision that was received or released in this job');
 	await app.db.updateTable('logs').set({ revision_id: revisionId }).where('id', '=', log.id).execute();
 	await readAgain(app, log.id);
+}
+
+/** Notes that a log won't do. */
+export async function decline(db: Db, logId: number, now = new Date()): Promise<void> {
+	await db.updateTable('logs').set({ declined_at: now.toISOString() }).where('id', '=', logId).execute();
 }
 
 /** Takes a log that can't be read, or was sent by mistake, out of its job. */

@@ -3,8 +3,9 @@ import { z } from 'zod';
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseJson, parseWith } from '../../core/parse.ts';
-import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
-import type { NewJob } from './jobs.ts';
+import { parseVehicle } from '../../core/vehicle.ts';
+import { vehicleFromSheet } from '../../core/vehicle-sheet/sheet.ts';
+import type { JobRecord, NewJob } from './jobs.ts';
 import { field } from './http.ts';
 
 const about = z.object({
@@ -13,71 +14,23 @@ const about = z.object({
 	title: z.string().min(1, 'the job needs a title').max(200)
 });
 
-function number(data: FormData, name: string, label: string): number | undefined {
-	const text = field(data, name);
-	if (text === '') return undefined;
-	const v = Number(text.replace(',', '.'));
-	if (!Number.isFinite(v)) throw new InputError(`"${text}" is not a number`, label);
-	return v;
+/** The fields of the build sheet as texts, by path. */
+export function sheetFields(data: FormData): Record<string, string> {
+	const out: Record<string, string> = {};
+	for (const [name, value] of data) if (typeof value === 'string') out[name] = value.trim();
+	return out;
 }
 
-/** Drops what was left empty, so that a document only says what is known. */
-function known<T extends Record<string, unknown>>(part: T): T | undefined {
-	const entries = Object.entries(part).filter(([, v]) => v !== undefined && v !== '');
-	return entries.length ? (Object.fromEntries(entries) as T) : undefined;
-}
+const RECORD_LENGTH = 8000;
+const words = z.string().max(RECORD_LENGTH, `at most ${RECORD_LENGTH} characters`);
+const recordSchema = z.object({ goals: words, doneBefore: words, agreed: words });
 
-function gears(data: FormData): number[] | undefined {
-	const text = field(data, 'gears');
-	if (!text) return undefined;
-	return text
-		.split(/[\s;]+/)
-		.filter(Boolean)
-		.map((g) => {
-			const v = Number(g.replace(',', '.'));
-			if (!(v > 0))
-				throw new InputError(`"${g}" is not a gear ratio; write them like 3.4 2.1 1.45`, 'Gear ratios');
-			return v;
-		});
-}
-
-function vehicleFromFields(data: FormData): Vehicle {
-	return parseVehicle({
-		schema: 'tanto.vehicle/1',
-		name: field(data, 'vehicleName'),
-		engine: known({
-			layout: field(data, 'layout'),
-			cylinders: number(data, 'cylinders', 'Cylinders'),
-			displacementL: number(data, 'displacementL', 'Displacement'),
-			compressionRatio: number(data, 'compressionRatio', 'Compression'),
-			injection: field(data, 'injection'),
-			aspiration: field(data, 'aspiration'),
-			idleRpm: number(data, 'idleRpm', 'Idle speed'),
-			revLimitRpm: number(data, 'revLimitRpm', 'Rev limit')
-		}),
-		controller: known({
-			hardware: field(data, 'hardware'),
-			software: field(data, 'software'),
-			learnedTrimAtFullLoad: field(data, 'learnedTrim')
-		}),
-		transmission: known({
-			gears: gears(data),
-			finalDrive: number(data, 'finalDrive', 'Final drive'),
-			tyreCircumferenceM: number(data, 'tyre', 'Tyre circumference')
-		}),
-		fuel: known({
-			name: field(data, 'fuelName'),
-			ethanolPct: number(data, 'ethanolPct', 'Ethanol'),
-			octaneRon: number(data, 'octaneRon', 'Octane')
-		}),
-		injectors: known({
-			flowCcMin: number(data, 'flowCcMin', 'Injector flow'),
-			ratedPressureKpa: number(data, 'ratedPressureKpa', 'Rated pressure'),
-			basePressureKpa: number(data, 'basePressureKpa', 'Base pressure'),
-			injectionsPerCycle: number(data, 'injectionsPerCycle', 'Injections per cycle'),
-			pressureReference: field(data, 'pressureReference'),
-			windowDeg: number(data, 'windowDeg', 'Injection window')
-		})
+/** @throws InputError when a text is far too long */
+export function recordFrom(data: FormData): JobRecord {
+	return parseWith(recordSchema, {
+		goals: field(data, 'goals'),
+		doneBefore: field(data, 'doneBefore'),
+		agreed: field(data, 'agreed')
 	});
 }
 
@@ -107,7 +60,9 @@ export async function newJobFrom(data: FormData): Promise<NewJob> {
 		title: field(data, 'title')
 	});
 	const vehicleFile = await fileText(data, 'vehicleFile');
-	const vehicle = vehicleFile ? await documentFrom(vehicleFile, parseVehicle) : vehicleFromFields(data);
+	const vehicle = vehicleFile
+		? await documentFrom(vehicleFile, parseVehicle)
+		: vehicleFromSheet(sheetFields(data));
 	const calibrationFile = await fileText(data, 'calibrationFile');
 	if (!calibrationFile)
 		throw new InputError(
@@ -115,5 +70,5 @@ export async function newJobFrom(data: FormData): Promise<NewJob> {
 			'Baseline calibration'
 		);
 	const calibration: Calibration = await documentFrom(calibrationFile, parseCalibration);
-	return { customer, email: email || null, title, vehicle, calibration };
+	return { customer, email: email || null, title, vehicle, calibration, record: recordFrom(data) };
 }

@@ -1,5 +1,6 @@
 /** From received to screened: hands logs to the workers, records how it ended, takes up what a stop left undone. */
 import type { App } from './app.ts';
+import { packFile } from './files.ts';
 
 const running = new Set<Promise<void>>();
 
@@ -28,17 +29,33 @@ async function processLog(
 				.set({ state: 'failed', message: result.message })
 				.where('id', '=', logId)
 				.execute();
+		await pack(app, logId);
 	} catch (e) {
 		logger.error({ err: e, logId }, 'screening failed');
 		await db
 			.updateTable('logs')
 			.set({
 				state: 'failed',
-				message: 'Something went wrong in Tanto while reading this log; the file is kept. Try "read again".'
+				message:
+					e instanceof Error && e.name === 'AbortError'
+						? 'Reading this log took too long and was given up; the file is kept. Cut the recording into parts.'
+						: 'Something went wrong in Tanto while reading this log; the file is kept. Try "read again".'
 			})
 			.where('id', '=', logId)
 			.execute();
 	}
+}
+
+/** After the verdict is there, the received file is compressed: nobody waits for it. */
+async function pack(app: Pick<App, 'db' | 'dataDir'>, logId: number): Promise<void> {
+	const log = await app.db
+		.selectFrom('logs')
+		.select(['sha256', 'packed'])
+		.where('id', '=', logId)
+		.executeTakeFirst();
+	if (!log || log.packed) return;
+	await packFile(app.dataDir, log.sha256);
+	await app.db.updateTable('logs').set({ packed: 1 }).where('id', '=', logId).execute();
 }
 
 /** Logs that were received or being read when the server stopped are read again. */

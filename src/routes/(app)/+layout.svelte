@@ -7,11 +7,19 @@
 	import CommandList from '$lib/ui/shell/CommandList.svelte';
 	import type { LayoutProps } from './$types';
 
-	let { children }: LayoutProps = $props();
+	let { data, children }: LayoutProps = $props();
 	const commands = provideCommands();
 	const preferences = usePreferences();
 	useCommands([
 		{ id: 'queue', title: 'Go to the queue', key: 'q', run: () => void goto('/') },
+		{
+			id: 'customers',
+			title: 'Find a customer, a vehicle or a job',
+			key: '/',
+			run: () => void goto('/customers')
+		},
+		{ id: 'mail', title: 'Mail that went out', run: () => void goto('/mail') },
+		{ id: 'team', title: 'Tuners and sessions', run: () => void goto('/team') },
 		{ id: 'new-job', title: 'Take on a job', key: 'n', run: () => void goto('/jobs/new') },
 		{
 			id: 'theme',
@@ -29,13 +37,18 @@
 	<a href="/" class="text-[19px] font-bold tracking-tight no-underline">Tanto</a>
 	<nav aria-label="Main" class="flex gap-5">
 		<a href="/" class="hover:underline">Queue</a>
+		<a href="/customers" class="hover:underline">Customers</a>
 		<a href="/jobs/new" class="hover:underline">Take on a job</a>
+		<a href="/mail" class="hover:underline">Mail</a>
 	</nav>
 	<div class="ml-auto flex items-center gap-2">
 		<button class="button" onclick={() => (commands.open = true)} aria-label="Command list, Ctrl+K">
 			<CommandIcon size={15} aria-hidden="true" />Ctrl+K
 		</button>
 		<Choices />
+		<a href="/team" class="ml-2 max-w-[140px] truncate hover:underline" title="Tuners and sessions"
+			>{data.me}</a
+		>
 	</div>
 </header>
 <div id="main">

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
+	import { refreshEvery } from '$lib/ui/refresh';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { age } from '$lib/ui/time';
@@ -29,11 +30,7 @@
 			}
 		}
 	]);
-	$effect(() => {
-		if (!reading) return;
-		const timer = setInterval(() => void invalidateAll(), 1000);
-		return () => clearInterval(timer);
-	});
+	$effect(() => refreshEvery(reading ? 1000 : 5000));
 </script>
 
 <svelte:head><title>Queue – Tanto</title></svelte:head>

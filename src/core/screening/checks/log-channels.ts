@@ -1,6 +1,7 @@
 /** `log.channels`: are the channels there that the checks, or the log request, need? */
 import { CHANNELS } from '../../channels/canonical.ts';
-import { requestedChannels } from '../../planning/request.ts';
+import type { Log } from '../../logfile/log.ts';
+import { requestedChannels, type LogRequest } from '../../planning/request.ts';
 import type { Check } from '../types.ts';
 import { list } from '../wording.ts';
 
@@ -39,6 +40,25 @@ const NEEDS: readonly Need[] = [
 /** Channels that a check of sections D to F computes with. */
 const VITAL = /^(rpm|map|airmass|maf|tps|pedal|lambda\..*|stft\..*|ltft\..*|knock.*|spark.*|misfire\..*)$/;
 
+/** A rate within this share of what was asked for is as asked: loggers drop a sample now and then. */
+const RATE_SLACK = 0.8;
+
+/** Channels that came slower than the drive plan asks. */
+function tooSlow(log: Log, request: LogRequest | null) {
+	return (request?.channels ?? []).flatMap((c) => {
+		if (typeof c === 'string' || c.minRateHz === undefined) return [];
+		const channel = log.channels.find((l) => l.id === c.id);
+		if (!channel || channel.rateHz === 0 || channel.rateHz >= c.minRateHz * RATE_SLACK) return [];
+		return [
+			{
+				what: CHANNELS.get(c.id)?.title.toLowerCase() ?? c.id,
+				rateHz: channel.rateHz,
+				minRateHz: c.minRateHz
+			}
+		];
+	});
+}
+
 export const logChannels: Check = {
 	code: 'log.channels',
 	run({ log, request }) {
@@ -58,7 +78,8 @@ export const logChannels: Check = {
 			if (have.some((id) => n.anyOf.test(id))) return false;
 			return !(asked.length && anyLambda && /lambda\\\.(b[12]|ref2?|dyno)/.test(n.anyOf.source));
 		});
-		if (missing.length === 0)
+		const slow = tooSlow(log, request);
+		if (missing.length + slow.length === 0)
 			return {
 				outcome: 'pass',
 				text: asked.length
@@ -73,9 +94,20 @@ export const logChannels: Check = {
 				{
 					code: 'log.channels',
 					severity: vital ? 'fix' : 'watch',
-					title: `Not logged: ${list(missing.map((m) => m.what))}`,
-					summary: `The log lacks ${list(missing.map((m) => `${m.what} (${m.why})`))}.`,
-					value: missing.length,
+					title: missing.length
+						? `Not logged: ${list(missing.map((m) => m.what))}`
+						: `Logged too slowly: ${list(slow.map((c) => c.what))}`,
+					summary: [
+						...(missing.length ? [`The log lacks ${list(missing.map((m) => `${m.what} (${m.why})`))}.`] : []),
+						...(slow.length
+							? [
+									`Slower than the drive plan asks: ${list(
+										slow.map((c) => `${c.what} ${c.rateHz.toFixed(1)} of ${c.minRateHz} Hz`)
+									)}.`
+								]
+							: [])
+					].join(' '),
+					value: missing.length + slow.length,
 					limit: 0,
 					unit: 'channels',
 					channels: [],

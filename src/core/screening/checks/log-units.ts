@@ -1,4 +1,4 @@
-/** `log.units`: units that the values contradict. */
+/** `log.units`: units that the values contradict, and columns that two units fit. */
 import type { Check } from '../types.ts';
 import { list } from '../wording.ts';
 
@@ -8,25 +8,33 @@ export const logUnits: Check = {
 		const wrong = log.channels.filter((c) => c.contradiction !== null);
 		if (log.channels.length === 0)
 			return { outcome: 'not-checked', reason: 'no channel was recognised', missing: 'rpm' };
-		if (wrong.length === 0)
+		// Road speed moves no judgement; it is only asked.
+		const open = log.channels.filter((c) => c.undecided !== null && c.id !== 'speed');
+		if (wrong.length + open.length === 0)
 			return { outcome: 'pass', text: 'The values of every channel fit the unit that they are read in.' };
 		return {
 			outcome: 'found',
 			findings: [
 				{
 					code: 'log.units',
-					severity: 'fix',
-					title: `Unit in doubt: ${list(wrong.map((c) => c.raw))}`,
-					summary: `${wrong
-						.map(
+					severity: wrong.length ? 'fix' : 'watch',
+					title: `Unit in doubt: ${list([...wrong, ...open].map((c) => c.raw))}`,
+					summary: `${[
+						...wrong.map(
 							(c) =>
 								`"${c.raw}" says ${c.contradiction!.written}, its values only make sense in ${c.contradiction!.read}`
+						),
+						...open.map(
+							(c) =>
+								`"${c.raw}" has no unit: its middle is ${c
+									.undecided!.readings.map((r) => `${r.median.toFixed(0)} ${c.unit} read as ${r.unit}`)
+									.join(' or ')}`
 						)
-						.join('; ')}.`,
-					value: wrong.length,
+					].join('; ')}.`,
+					value: wrong.length + open.length,
 					limit: 0,
 					unit: 'channels',
-					channels: wrong.map((c) => c.id),
+					channels: [...wrong, ...open].map((c) => c.id),
 					causes: [
 						'the logging program writes one unit and exports another',
 						'the column is not what its name says'

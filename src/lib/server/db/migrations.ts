@@ -67,5 +67,60 @@ export const migrations: Record<string, Migration> = {
 			await sql`alter table logs add column time_faults text`.execute(db);
 			await sql`alter table log_channels add column contradiction text`.execute(db);
 		}
+	},
+	'003-front-of-the-job': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`alter table customers add column notes text not null default ''`);
+			for (const column of ['goals', 'done_before', 'agreed'])
+				await text(`alter table jobs add column ${column} text not null default ''`);
+			await text(`create table requests (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade,
+				template text not null, document text not null, created_at text not null)`);
+			await text(`create index requests_job on requests(job_id)`);
+			await text(`alter table logs add column request_id integer references requests(id)`);
+			await text(
+				`alter table logs add column kind text not null default 'drive' check (kind in ('drive', 'problem'))`
+			);
+			await text(`alter table logs add column words text not null default ''`);
+			await text(`alter table logs add column moment_s real`);
+			await text(`alter table logs add column answers text not null default '{}'`);
+			await text(`alter table logs add column declined_at text`);
+			await text(`alter table logs add column questions text not null default '[]'`);
+			await text(`alter table logs add column packed integer not null default 0`);
+			await text(`create table mails (
+				id integer primary key, job_id integer references jobs(id) on delete cascade, to_address text not null,
+				subject text not null, body text not null, state text not null check (state in ('waiting', 'sent', 'failed')),
+				error text, created_at text not null, sent_at text)`);
+			await text(`create table messages (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade,
+				kind text not null check (kind in ('note', 'to-customer', 'from-customer')), author text not null,
+				body text not null, log_id integer references logs(id) on delete set null,
+				mail_id integer references mails(id), created_at text not null)`);
+			await text(`create index messages_job on messages(job_id)`);
+			await text(`create table caught_mails (
+				id integer primary key, from_address text not null, to_address text not null, subject text not null,
+				body text not null, received_at text not null)`);
+			await text(`create table lookover (
+				job_id integer not null references jobs(id) on delete cascade, item text not null,
+				state text not null check (state in ('fine', 'not-fine', 'unsure')), remark text not null, at text not null,
+				primary key (job_id, item))`);
+			await text(`create table photos (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade, item text not null,
+				sha256 text not null, bytes integer not null, width integer not null, height integer not null,
+				created_at text not null)`);
+			await text(`create index photos_job on photos(job_id)`);
+			await text(`create table invitations (
+				id integer primary key, email text not null, token_hash text not null unique, invited_by text not null,
+				created_at text not null, expires_at text not null, used_at text)`);
+			await text(`create table tuner_settings (
+				user_id text not null, key text not null, value text not null, primary key (user_id, key)) without rowid`);
+			// Columns are packed from here on, and know how they were converted: logs that were read before are read again.
+			await text(`alter table log_channels add column scale real not null default 1`);
+			await text(`alter table log_channels add column shift real not null default 0`);
+			await text(`alter table log_channels add column read_as text not null default ''`);
+			await text(`delete from log_channels`);
+			await text(`update logs set state = 'received', progress = 0 where state = 'screened'`);
+		}
 	}
 };

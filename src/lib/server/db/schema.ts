@@ -9,6 +9,7 @@ export interface CustomerTable {
 	id: Id;
 	name: string;
 	email: string | null;
+	notes: Generated<string>;
 	created_at: Fixed<string>;
 }
 
@@ -27,6 +28,20 @@ export interface JobTable {
 	title: string;
 	waiting_on: 'tuner' | 'customer';
 	waiting_since: string;
+	/** What the customer wants, what was done before, what was agreed: the tuner's own words. */
+	goals: Generated<string>;
+	done_before: Generated<string>;
+	agreed: Generated<string>;
+	created_at: Fixed<string>;
+}
+
+/** A drive plan as it was sent. */
+export interface RequestTable {
+	id: Id;
+	job_id: number;
+	template: string;
+	/** `tanto.request/1` */
+	document: string;
 	created_at: Fixed<string>;
 }
 
@@ -84,6 +99,20 @@ export interface LogTable {
 	duration_s: Generated<number>;
 	/** What is wrong with its clock; null until it is read. */
 	time_faults: string | null;
+	/** The drive plan that it answers. */
+	request_id: number | null;
+	/** A drive as asked for, or a problem recorded while it happens. */
+	kind: Generated<'drive' | 'problem'>;
+	/** The customer's words, the marked moment, and the answers to the usual questions (JSON). */
+	words: Generated<string>;
+	moment_s: number | null;
+	answers: Generated<string>;
+	/** When the tuner said that it won't do. */
+	declined_at: string | null;
+	/** Readings that only a person can decide (JSON). */
+	questions: Generated<string>;
+	/** 1 once the received file is kept compressed. */
+	packed: Generated<number>;
 	received_at: Fixed<string>;
 }
 
@@ -104,6 +133,10 @@ export interface LogChannelTable {
 	texts: string;
 	/** The written unit and the one that the values fit, where they differ. */
 	contradiction: string | null;
+	/** Canonical value = raw × scale + shift; `read_as` is the unit of the raw values. */
+	scale: Generated<number>;
+	shift: Generated<number>;
+	read_as: Generated<string>;
 }
 
 export interface LogBlockTable {
@@ -148,6 +181,88 @@ export interface AssignmentTable {
 	unit: string | null;
 }
 
+export interface MailTable {
+	id: Id;
+	job_id: number | null;
+	to_address: string;
+	subject: string;
+	body: string;
+	state: 'waiting' | 'sent' | 'failed';
+	error: string | null;
+	created_at: Fixed<string>;
+	sent_at: string | null;
+}
+
+export interface MessageTable {
+	id: Id;
+	job_id: number;
+	kind: 'note' | 'to-customer' | 'from-customer';
+	author: string;
+	body: string;
+	log_id: number | null;
+	mail_id: number | null;
+	created_at: Fixed<string>;
+}
+
+/** What the mail catcher of the demo took in. */
+export interface CaughtMailTable {
+	id: Id;
+	from_address: string;
+	to_address: string;
+	subject: string;
+	body: string;
+	received_at: Fixed<string>;
+}
+
+export interface LookoverTable {
+	job_id: number;
+	item: string;
+	state: 'fine' | 'not-fine' | 'unsure';
+	remark: string;
+	at: string;
+}
+
+export interface PhotoTable {
+	id: Id;
+	job_id: number;
+	item: string;
+	sha256: string;
+	bytes: number;
+	width: number;
+	height: number;
+	created_at: Fixed<string>;
+}
+
+export interface InvitationTable {
+	id: Id;
+	email: string;
+	token_hash: string;
+	invited_by: string;
+	created_at: Fixed<string>;
+	expires_at: string;
+	used_at: string | null;
+}
+
+export interface TunerSettingTable {
+	user_id: string;
+	key: string;
+	value: string;
+}
+
+/** Tables of the accounts, made and written by the package for accounts; read here. */
+export interface UserTable {
+	id: string;
+	name: string;
+	email: string;
+	role: 'owner' | 'tuner';
+	createdAt: string;
+}
+
+export interface SessionTable {
+	id: string;
+	userId: string;
+}
+
 export interface Database {
 	customers: CustomerTable;
 	vehicles: VehicleTable;
@@ -160,4 +275,14 @@ export interface Database {
 	screenings: ScreeningTable;
 	links: LinkTable;
 	assignments: AssignmentTable;
+	requests: RequestTable;
+	mails: MailTable;
+	messages: MessageTable;
+	caught_mails: CaughtMailTable;
+	lookover: LookoverTable;
+	photos: PhotoTable;
+	invitations: InvitationTable;
+	tuner_settings: TunerSettingTable;
+	user: UserTable;
+	session: SessionTable;
 }

@@ -1,6 +1,8 @@
 /** Runs in a worker thread: reads, screens and stores logs; proposes revisions from stored ones. Thin: the core computes. */
-import { createReadStream } from 'node:fs';
-import { stat } from 'node:fs/promises';
+import { createWriteStream } from 'node:fs';
+import { pipeline } from 'node:stream/promises';
+import { outColumns, spanOf } from '../../../core/logfile/select.ts';
+import { OUT_FORMATS } from '../../../core/logfile/write.ts';
 import { InputError } from '../../../core/input-error.ts';
 import { readLogAsync } from '../../../core/logfile/read.ts';
 import { correctionCells } from '../../../core/cells/correction-map.ts';
@@ -11,8 +13,17 @@ import { assumedBaroKpa, gaugeStoich } from '../../../core/vehicle.ts';
 import { connect, type Db } from '../db/open.ts';
 import { contextOf } from '../log-context.ts';
 import { loadLog, storeColumns } from '../log-store.ts';
-import { pathOfFile } from '../files.ts';
-import type { LogTask, LogTaskResult, ProposeTask, ProposeTaskResult } from './tasks.ts';
+import { openFile } from '../files.ts';
+import type { Log } from '../../../core/logfile/log.ts';
+import type { LogQuestion } from '../logs.ts';
+import type {
+	ExportTask,
+	ExportTaskResult,
+	LogTask,
+	LogTaskResult,
+	ProposeTask,
+	ProposeTaskResult
+} from './tasks.ts';
 
 const CHUNK = 1 << 20;
 
@@ -29,16 +40,22 @@ function messageOf(e: unknown): string {
 	throw e;
 }
 
+/** Columns that two units fit, for a person to decide. */
+function questionsOf(log: Log): LogQuestion[] {
+	return log.channels.flatMap((c) =>
+		c.undecided ? [{ ...c.undecided, channel: c.id, raw: c.raw, rawUnit: c.rawUnit, unit: c.unit }] : []
+	);
+}
+
 export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskResult> {
 	const db = database(dataDir);
 	try {
 		const context = await contextOf(db, logId);
-		const path = pathOfFile(dataDir, context.log.sha256);
-		const total = (await stat(path)).size;
+		const total = context.log.bytes;
 		let read = 0;
 		let told = 0;
 		async function* chunks() {
-			for await (const chunk of createReadStream(path, { highWaterMark: CHUNK })) {
+			for await (const chunk of openFile(dataDir, context.log.sha256, CHUNK)) {
 				const bytes = chunk as Uint8Array;
 				read += bytes.length;
 				const percent = Math.floor((100 * read) / total);
@@ -79,7 +96,8 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 					message: null,
 					rows: log.rows,
 					duration_s: log.durationS,
-					time_faults: JSON.stringify(log.timeFaults)
+					time_faults: JSON.stringify(log.timeFaults),
+					questions: JSON.stringify(questionsOf(log))
 				})
 				.where('id', '=', logId)
 				.execute();
@@ -102,6 +120,18 @@ export async function propose({ dataDir, logIds, revisionId }: ProposeTask): Pro
 			evidence.push({ input, findings: screenPrepared(input).findings });
 		}
 		return { ok: true, proposal: proposeCore(evidence) };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function exportLog(task: ExportTask): Promise<ExportTaskResult> {
+	try {
+		const log = spanOf(await loadLog(database(task.dataDir), task.logId), task.fromS, task.toS);
+		if (log.rows === 0) throw new InputError('there is nothing in this span of the log');
+		const out = createWriteStream(task.path);
+		await pipeline(OUT_FORMATS[task.format].pieces(log, outColumns(log, task.units)), out);
+		return { ok: true, rows: log.rows };
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };
 	}

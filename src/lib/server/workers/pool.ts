@@ -6,7 +6,14 @@ import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
-import type { LogTask, LogTaskResult, ProposeTask, ProposeTaskResult } from './tasks.ts';
+import type {
+	ExportTask,
+	ExportTaskResult,
+	LogTask,
+	LogTaskResult,
+	ProposeTask,
+	ProposeTaskResult
+} from './tasks.ts';
 
 const PLACES = ['server-workers', 'node_modules/.cache/tanto/server-workers', 'build/server-workers'];
 
@@ -26,8 +33,12 @@ function findWorker(name: string): string {
 export interface WorkerPool {
 	processLog(task: LogTask): Promise<LogTaskResult>;
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
+	exportLog(task: ExportTask): Promise<ExportTaskResult>;
 	destroy(): Promise<void>;
 }
+
+/** A log that takes longer than this isn't one; the thread is ended. Two hours of sixty channels take a few seconds. */
+const TIME_LIMIT_MS = 10 * 60_000;
 
 /** Two threads suit the two cores of a small server: one log being read doesn't hold up a proposal. */
 const THREADS = 2;
@@ -40,9 +51,12 @@ export function createPool(): WorkerPool {
 		idleTimeout: 60_000,
 		resourceLimits: { maxOldGenerationSizeMb: 2048 }
 	});
+	const run = async <T>(name: string, task: unknown): Promise<T> =>
+		(await piscina.run(task, { name, signal: AbortSignal.timeout(TIME_LIMIT_MS) })) as T;
 	return {
-		processLog: (task) => piscina.run(task, { name: 'processLog' }) as Promise<LogTaskResult>,
-		propose: (task) => piscina.run(task, { name: 'propose' }) as Promise<ProposeTaskResult>,
+		processLog: (task) => run<LogTaskResult>('processLog', task),
+		propose: (task) => run<ProposeTaskResult>('propose', task),
+		exportLog: (task) => run<ExportTaskResult>('exportLog', task),
 		destroy: () => piscina.destroy()
 	};
 }

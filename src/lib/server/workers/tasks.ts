@@ -1,4 +1,6 @@
 /** What goes to the workers and what comes back. Faults of the input come back as values: only they are shown to users. */
+import type { OutFormat } from '../../../core/logfile/write.ts';
+import type { UnitChoice } from '../../../core/units/display.ts';
 import type { Proposal } from '../../../core/revising/proposal.ts';
 
 export interface LogTask {
@@ -15,3 +17,16 @@ export interface ProposeTask {
 }
 
 export type ProposeTaskResult = { ok: true; proposal: Proposal } | { ok: false; message: string };
+
+export interface ExportTask {
+	dataDir: string;
+	logId: number;
+	format: OutFormat;
+	fromS: number;
+	toS: number;
+	units: UnitChoice;
+	/** Where the file is written. */
+	path: string;
+}
+
+export type ExportTaskResult = { ok: true; rows: number } | { ok: false; message: string };

@@ -5,7 +5,7 @@
 	 */
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
-	import type { Band, Lane, Series } from './types';
+	import type { Band, Lane, Series, SpanStatistics } from './types';
 
 	let {
 		lanes,
@@ -16,6 +16,10 @@
 		bands = [],
 		onwheel,
 		ondrag,
+		onselect,
+		selecting = false,
+		statistics = {},
+		statisticsScale = (_, v) => v,
 		label
 	}: {
 		lanes: Lane[];
@@ -28,6 +32,12 @@
 		onwheel?: (at: number, factor: number) => void;
 		/** Shares of the visible span that the pointer was dragged by. */
 		ondrag?: (share: number) => void;
+		/** A span that was drawn with shift held, or while `selecting`. */
+		onselect?: (from: number, to: number) => void;
+		selecting?: boolean;
+		/** By channel, over the selected span, in canonical units. */
+		statistics?: Record<string, SpanStatistics>;
+		statisticsScale?: (id: string, v: number) => number;
 		label: string;
 	} = $props();
 
@@ -98,7 +108,7 @@
 			ctx.clip();
 			for (const b of bands) {
 				ctx.globalAlpha = 0.16;
-				ctx.fillStyle = colour(`--${b.tone === 'note' ? 'muted' : b.tone}`);
+				ctx.fillStyle = colour(`--${b.tone === 'note' ? 'muted' : b.tone === 'selected' ? 'focus' : b.tone}`);
 				const from = x.getPixelForValue(b.from);
 				ctx.fillRect(from, a.top, Math.max(2, x.getPixelForValue(b.to) - from), a.height);
 			}
@@ -268,6 +278,8 @@
 		return min + ((clientX - r.left - LEFT) / (r.width - LEFT - RIGHT)) * (max - min);
 	}
 	let dragFrom: number | null = null;
+	/** Where a span began, on the axis. */
+	let spanFrom: number | null = null;
 
 	function valueAt(s: Series, at: number): number | null {
 		let low = 0;
@@ -295,8 +307,13 @@
 	bind:this={box}
 	role="img"
 	aria-label={label}
-	class="select-none {ondrag ? 'cursor-grab touch-none' : ''}"
+	class="select-none {selecting ? 'cursor-crosshair touch-none' : ondrag ? 'cursor-grab touch-none' : ''}"
 	onpointermove={(e) => {
+		if (spanFrom !== null && onselect) {
+			const at = Math.min(max, Math.max(min, axisAt(e.clientX)));
+			if (at !== spanFrom) onselect(Math.min(spanFrom, at), Math.max(spanFrom, at));
+			return;
+		}
 		if (dragFrom !== null && ondrag) {
 			const r = box.getBoundingClientRect();
 			ondrag((dragFrom - e.clientX) / (r.width - LEFT - RIGHT));
@@ -309,11 +326,12 @@
 	onpointerleave={() => (cursor = null)}
 	onpointerdown={(e) => {
 		if (!ondrag) return;
-		dragFrom = e.clientX;
+		if (onselect && (selecting || e.shiftKey)) spanFrom = Math.min(max, Math.max(min, axisAt(e.clientX)));
+		else dragFrom = e.clientX;
 		box.setPointerCapture(e.pointerId);
 	}}
-	onpointerup={() => (dragFrom = null)}
-	onpointercancel={() => (dragFrom = null)}
+	onpointerup={() => (dragFrom = spanFrom = null)}
+	onpointercancel={() => (dragFrom = spanFrom = null)}
 	onwheel={(e) => {
 		if (!onwheel) return;
 		e.preventDefault();
@@ -324,7 +342,8 @@
 		<div class="relative">
 			<div class="flex flex-wrap items-baseline gap-x-3 pl-[52px] text-[12.5px] leading-4">
 				<span class="font-semibold">{lane.title}{lane.unit ? `, ${lane.unit}` : ''}</span>
-				{#each lane.series as s (s.label)}
+				{#each lane.series as s, k (k)}
+					{@const held = s.id !== undefined && s.tone !== 'old' ? statistics[s.id] : undefined}
 					<span class="text-muted inline-flex items-center gap-1">
 						<span
 							class="inline-block h-0 w-4 border-t-2 {SWATCH[s.tone]} {s.dashed ? 'border-dashed' : ''}"
@@ -333,6 +352,11 @@
 						{s.label}
 						{#if cursor !== null}<span class="numbers text-ink"
 								>{valueAt(s, cursor)?.toFixed(lane.decimals) ?? '–'}</span
+							>{/if}
+						{#if held}<span class="numbers text-ink bg-shade px-1" title="lowest, mean, highest in the span"
+								>{[held.min, held.mean, held.max]
+									.map((v) => statisticsScale(s.id!, v).toFixed(lane.decimals))
+									.join(' / ')}</span
 							>{/if}
 					</span>
 				{/each}

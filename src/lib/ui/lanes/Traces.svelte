@@ -1,5 +1,8 @@
 <script lang="ts">
-	/** Traces of a log over time: lanes by question, wheel zooms, drag pans, the strip below moves the window. */
+	/**
+	 * Traces of a log over time: lanes by question or by hand, wheel zooms, drag pans, shift and drag (or the key s) selects a
+	 * span, the strip below moves the window. An earlier log of the job can lie behind, pull on pull.
+	 */
 	import { CHANNELS } from '../../../core/channels/canonical';
 	import type { TraceWindow } from '../../../core/logfile/pyramid';
 	import type { Profile } from '../../../core/screening/profile';
@@ -7,9 +10,12 @@
 	import { usePreferences } from '../preferences.svelte';
 	import { useCommands } from '../commands.svelte';
 	import { clock } from '../time';
+	import { buildLanes, groupsFor, unitOf } from './build';
+	import LanePicker from './LanePicker.svelte';
 	import LaneStack from './LaneStack.svelte';
-	import { GROUPS, QUESTIONS, TRACE_POINTS } from './questions';
-	import type { Band, Lane, Series } from './types';
+	import Overview from './Overview.svelte';
+	import { channelsOf, QUESTIONS, TRACE_POINTS } from './questions';
+	import type { Band, EarlierLog, Lane, SpanStatistics } from './types';
 
 	let {
 		logId,
@@ -17,7 +23,11 @@
 		stoich,
 		profile,
 		initial = null,
-		finding = null
+		finding = null,
+		ownLanes = null,
+		earlier = [],
+		marks = [],
+		onfinding
 	}: {
 		logId: number;
 		report: Report;
@@ -26,10 +36,19 @@
 		/** Traces of the whole log for the first question, when the server sent them with the page. */
 		initial?: Record<string, TraceWindow> | null;
 		finding?: Report['findings'][number] | null;
+		/** Channels that the tuner chose by hand. */
+		ownLanes?: string[] | null;
+		earlier?: EarlierLog[];
+		marks?: { at: number; title: string }[];
+		/** Goes to the next finding, or the one before. */
+		onfinding?: ((by: number) => void) | undefined;
 	} = $props();
 
 	const preferences = usePreferences();
 	let picked = $state<string | null>(null);
+	let choosing = $state(false);
+	// svelte-ignore state_referenced_locally
+	let own = $state<string[]>(ownLanes ?? []);
 	const suited = $derived(
 		finding?.code.startsWith('knock') ? 'knock' : finding?.code.startsWith('inj') ? 'supply' : 'mixture'
 	);
@@ -38,53 +57,95 @@
 	const total = $derived(Math.max(1, report.log.durationS));
 	let span = $state<{ min: number; max: number } | null>(null);
 	const view = $derived(span ?? { min: 0, max: total });
-	const have = $derived(new Set(report.log.channels.map((c) => c.id)));
+	const have = $derived(
+		report.log.channels.map((c) => c.id).filter((id) => CHANNELS.get(id)?.quantity !== 'text')
+	);
 	const groups = $derived(
-		QUESTIONS[question]!.groups.map((id) => ({
-			id,
-			...GROUPS[id]!,
-			ids: GROUPS[id]!.ids.filter((c) => have.has(c))
-		})).filter((g) => g.ids.length > 0)
+		groupsFor(
+			question === 'own' ? own.filter((id) => have.includes(id)) : channelsOf(question, new Set(have))
+		)
 	);
 	const channels = $derived(groups.flatMap((g) => g.ids));
 
 	// svelte-ignore state_referenced_locally
 	let data = $state.raw<Record<string, TraceWindow>>(initial ?? {});
+	let behind = $state.raw<Record<string, TraceWindow>>({});
+	let behindId = $state<number | null>(null);
 	let problem = $state('');
 	// svelte-ignore state_referenced_locally
 	let loaded = $state(initial !== null);
 	let first = true;
 
-	$effect(() => {
-		const wanted = channels.join(',');
-		const had = first && initial !== null && finding === null;
-		first = false;
-		if (had) return;
-		const margin = (view.max - view.min) * 0.25;
-		const from = Math.max(0, view.min - margin);
-		const to = Math.min(total, view.max + margin);
+	async function ask<T>(id: number, what: string, query: object, signal: AbortSignal): Promise<T> {
+		const q = new URLSearchParams(Object.entries(query).map(([k, v]) => [k, String(v)]));
+		const r = await fetch(`/api/v1/logs/${id}/${what}?${q}`, { signal });
+		if (!r.ok) throw new Error(`the server answered ${r.status}`);
+		return (await r.json()) as T;
+	}
+	/** Asks when the view has come to rest; what is asked for anew breaks off what is under way. */
+	function whenStill(work: (signal: AbortSignal) => Promise<void>): () => void {
 		const abort = new AbortController();
 		const timer = setTimeout(
-			() => {
-				fetch(`/api/v1/logs/${logId}/trace?channels=${wanted}&from=${from}&to=${to}&points=${TRACE_POINTS}`, {
-					signal: abort.signal
-				})
-					.then(async (r) => {
-						if (!r.ok) throw new Error(`the server answered ${r.status}`);
-						data = (await r.json()) as Record<string, TraceWindow>;
-						loaded = true;
-						problem = '';
-					})
-					.catch((e: unknown) => {
-						if (!abort.signal.aborted) problem = e instanceof Error ? e.message : String(e);
-					});
-			},
+			() =>
+				work(abort.signal).catch((e: unknown) => {
+					if (!abort.signal.aborted) problem = e instanceof Error ? e.message : String(e);
+				}),
 			loaded ? 60 : 0
 		);
 		return () => {
 			clearTimeout(timer);
 			abort.abort();
 		};
+	}
+	const asked = $derived.by(() => {
+		const margin = (view.max - view.min) * 0.25;
+		return { from: Math.max(0, view.min - margin), to: Math.min(total, view.max + margin) };
+	});
+
+	$effect(() => {
+		const query = { channels: channels.join(','), ...asked, points: TRACE_POINTS };
+		const had = first && initial !== null && finding === null;
+		first = false;
+		if (had || channels.length === 0) return;
+		return whenStill(async (signal) => {
+			data = await ask(logId, 'trace', query, signal);
+			loaded = true;
+			problem = '';
+		});
+	});
+
+	/** The earlier log is moved so that its pull in the same gear begins where the one in view does. */
+	const shiftS = $derived.by(() => {
+		const log = earlier.find((e) => e.id === behindId);
+		if (!log) return 0;
+		const middle = (view.min + view.max) / 2;
+		const near = [...pulls].sort(
+			(a, b) => Math.abs((a.from + a.to) / 2 - middle) - Math.abs((b.from + b.to) / 2 - middle)
+		)[0];
+		if (!near) return 0;
+		const nth = pulls.filter((p) => p.gear === near.gear).indexOf(near);
+		const same = log.pulls.filter((p) => p.gear === near.gear);
+		const match = same[Math.min(nth, same.length - 1)] ?? log.pulls[0];
+		return match ? near.from - match.from : 0;
+	});
+	$effect(() => {
+		const id = behindId;
+		const shift = shiftS;
+		const query = {
+			channels: channels.join(','),
+			from: asked.from - shift,
+			to: asked.to - shift,
+			points: TRACE_POINTS
+		};
+		if (id === null || channels.length === 0) {
+			behind = {};
+			return;
+		}
+		return whenStill(async (signal) => {
+			const traces = await ask<Record<string, TraceWindow>>(id, 'trace', query, signal);
+			for (const w of Object.values(traces)) w.timeS = w.timeS.map((t) => t + shift);
+			behind = traces;
+		});
 	});
 
 	/** Opens at the longest moment of the finding, with some of what came before and after. */
@@ -97,42 +158,21 @@
 		show(middle - length / 2, middle + length / 2);
 	});
 
-	const TONES: Series['tone'][] = ['second', 'third', 'first', 'old'];
-	const lanes = $derived<Lane[]>(
-		groups.map((g): Lane => {
-			const unit = preferences.shown(1, g.unit, stoich);
-			const scale = (v: number | null) => (v === null ? null : preferences.shown(v, g.unit, stoich).value);
-			let tone = 0;
-			return {
-				id: g.id,
-				title: g.title,
-				unit: unit.unit,
-				decimals: unit.decimals,
-				minSpan: Math.abs(
-					preferences.shown(g.minSpan, g.unit, stoich).value - preferences.shown(0, g.unit, stoich).value
-				),
-				...(g.floor === undefined ? {} : { floor: g.floor }),
-				...(g.ceiling === undefined ? {} : { ceiling: preferences.shown(g.ceiling, g.unit, stoich).value }),
-				...limitOf(g.id),
-				series: g.ids.flatMap((id): Series[] => {
-					const w = data[id];
-					const dashed = g.dashed?.includes(id) ?? false;
-					const mine = dashed ? 'first' : g.ids.length === 1 ? 'first' : TONES[tone++ % TONES.length]!;
-					if (!w) return [];
-					return [
-						{
-							label: CHANNELS.get(id)?.title ?? id,
-							x: w.timeS,
-							y: w.min.map(scale),
-							yMax: w.max ? w.max.map(scale) : null,
-							tone: mine,
-							dashed
-						}
-					];
-				})
-			};
-		})
-	);
+	let selecting = $state(false);
+	let selection = $state<{ from: number; to: number } | null>(null);
+	let statistics = $state.raw<Record<string, SpanStatistics>>({});
+	$effect(() => {
+		if (!selection || channels.length === 0) {
+			statistics = {};
+			return;
+		}
+		const query = { channels: channels.join(','), from: selection.from, to: selection.to };
+		return whenStill(async (signal) => {
+			statistics = await ask(logId, 'stats', query, signal);
+		});
+	});
+
+	const lanes = $derived(buildLanes(groups, data, behind, preferences, stoich, limitOf));
 
 	/** The finding's limit, where it is a level of the lane's own quantity. */
 	function limitOf(lane: string): Pick<Lane, 'limit'> {
@@ -151,9 +191,11 @@
 		}
 		return {};
 	}
-	const bands = $derived<Band[]>(
-		(finding?.ranges ?? []).map((r) => ({ from: r.from, to: r.to, tone: finding!.severity }))
-	);
+	const bands = $derived<Band[]>([
+		...(finding?.ranges ?? []).map((r): Band => ({ from: r.from, to: r.to, tone: finding!.severity })),
+		...marks.map((m): Band => ({ from: m.at, to: m.at, tone: 'note' })),
+		...(selection ? [{ from: selection.from, to: selection.to, tone: 'selected' as const }] : [])
+	]);
 
 	function show(from: number, to: number) {
 		const width = Math.min(total, Math.max(0.5, to - from));
@@ -176,6 +218,34 @@
 		const next = by > 0 ? later[0] : later[later.length - 1];
 		if (next) show(next.from - 3, next.to + 3);
 	}
+	/** By keys: the middle half of the window is selected, and its ends can be moved. */
+	function selectByKey() {
+		if (selection) {
+			selection = null;
+			return;
+		}
+		const quarter = (view.max - view.min) / 4;
+		selection = { from: view.min + quarter, to: view.max - quarter };
+	}
+	function moveEnd(end: 'from' | 'to', by: number) {
+		if (!selection) return;
+		const step = by * (view.max - view.min) * 0.02;
+		const moved = { ...selection, [end]: Math.max(0, Math.min(total, selection[end] + step)) };
+		if (moved.to > moved.from) selection = moved;
+	}
+	function keepLanes(ids: string[]) {
+		own = ids;
+		picked = 'own';
+		fetch('/api/v1/settings/lanes', {
+			method: 'PUT',
+			headers: { 'content-type': 'application/json' },
+			body: JSON.stringify(ids)
+		})
+			.then((r) => {
+				if (!r.ok) problem = 'your choice of lanes could not be kept';
+			})
+			.catch(() => (problem = 'your choice of lanes could not be kept'));
+	}
 	useCommands([
 		{
 			id: 'zoom-in',
@@ -193,16 +263,26 @@
 		{ id: 'pan-right', title: 'Move the traces on', key: '.', run: () => pan(0.25) },
 		{ id: 'pull-next', title: 'Next pull', key: 'p', run: () => toPull(1) },
 		{ id: 'pull-previous', title: 'Previous pull', key: 'P', run: () => toPull(-1) },
+		{ id: 'select', title: 'Select a span, or let it go', key: 's', run: selectByKey },
+		{
+			id: 'select-from-left',
+			title: 'Beginning of the span earlier',
+			key: 'y',
+			run: () => moveEnd('from', -1)
+		},
+		{
+			id: 'select-from-right',
+			title: 'Beginning of the span later',
+			key: 'u',
+			run: () => moveEnd('from', 1)
+		},
+		{ id: 'select-to-left', title: 'End of the span earlier', key: 'i', run: () => moveEnd('to', -1) },
+		{ id: 'select-to-right', title: 'End of the span later', key: 'O', run: () => moveEnd('to', 1) },
 		{ id: 'whole', title: 'Show the whole log', key: '0', run: () => (span = null) }
 	]);
-
-	let strip: HTMLElement;
-	function stripMove(e: PointerEvent) {
-		const r = strip.getBoundingClientRect();
-		const at = ((e.clientX - r.left) / r.width) * total;
-		const half = (view.max - view.min) / 2;
-		show(at - half, at + half);
-	}
+	const exportQuery = $derived(
+		selection ? `&from=${selection.from.toFixed(3)}&to=${selection.to.toFixed(3)}` : ''
+	);
 </script>
 
 <section aria-label="Traces" data-ready={loaded || undefined}>
@@ -210,19 +290,49 @@
 		<h2 class="mr-3">Traces</h2>
 		{#each Object.entries(QUESTIONS) as [id, q] (id)}
 			<button
-				class="button {question === id ? 'button-main' : ''}"
+				class="button no-print {question === id ? 'button-main' : ''}"
 				aria-pressed={question === id}
 				onclick={() => (picked = id)}>{q.title}</button
 			>
 		{/each}
+		<button
+			class="button no-print {question === 'own' ? 'button-main' : ''}"
+			aria-pressed={question === 'own'}
+			aria-expanded={choosing}
+			onclick={() => {
+				choosing = !(choosing && question === 'own');
+				picked = 'own';
+			}}>My lanes</button
+		>
+		{#if earlier.length}
+			<select
+				class="no-print w-44!"
+				aria-label="Earlier log behind"
+				value={behindId === null ? '' : String(behindId)}
+				onchange={(e) => (behindId = e.currentTarget.value ? Number(e.currentTarget.value) : null)}
+			>
+				<option value="">no earlier log</option>
+				{#each earlier as e (e.id)}<option value={String(e.id)}>{e.name.slice(0, 40)}</option>{/each}
+			</select>
+		{/if}
 		<span class="text-muted ml-auto text-[13px]">
 			<span class="numbers">{clock(view.min)}–{clock(view.max)}</span> of
 			<span class="numbers">{clock(total)}</span>
 		</span>
-		<button class="button" onclick={() => (span = null)} disabled={span === null}>Whole log</button>
+		<button class="button no-print" onclick={() => (span = null)} disabled={span === null}>Whole log</button>
 	</div>
 	{#if problem}
 		<p role="alert" class="text-stop">The traces could not be loaded: {problem}.</p>
+	{/if}
+	{#if choosing && question === 'own'}
+		<LanePicker {have} picked={own} onpick={keepLanes} />
+	{/if}
+	{#if lanes.length === 0}
+		<p class="text-muted py-6 pl-[52px]">
+			{question === 'own'
+				? 'No lanes chosen yet: tick the channels that you want to see.'
+				: 'This log has no channel for this question.'}
+		</p>
 	{/if}
 	<LaneStack
 		{lanes}
@@ -233,59 +343,51 @@
 		{bands}
 		onwheel={zoom}
 		ondrag={pan}
+		onselect={(from, to) => (selection = { from: Math.max(0, from), to: Math.min(total, to) })}
+		{selecting}
+		{statistics}
+		statisticsScale={(id, v) => preferences.shown(v, unitOf(id), stoich).value}
 		label="Traces over time: {lanes.map((l) => l.title).join(', ')}"
 	/>
-	<div
-		bind:this={strip}
-		class="bg-shade relative mt-1 ml-[52px] h-7 touch-none"
-		role="slider"
-		tabindex="0"
-		aria-label="Window of the traces"
-		aria-valuemin={0}
-		aria-valuemax={Math.round(total)}
-		aria-valuenow={Math.round((view.min + view.max) / 2)}
-		aria-valuetext="{clock(view.min)} to {clock(view.max)}"
-		onpointerdown={(e) => {
-			strip.setPointerCapture(e.pointerId);
-			stripMove(e);
+	<Overview
+		{report}
+		{total}
+		{view}
+		{marks}
+		onmove={(middle) => {
+			const half = (view.max - view.min) / 2;
+			show(middle - half, middle + half);
 		}}
-		onpointermove={(e) => {
-			if (e.buttons) stripMove(e);
-		}}
-		onkeydown={(e) => {
-			if (e.key === 'ArrowLeft') pan(-0.1);
-			else if (e.key === 'ArrowRight') pan(0.1);
-		}}
-	>
-		{#each pulls as p, i (i)}
-			<span
-				class="bg-watch/50 absolute top-0 h-3"
-				style:left="{(100 * p.from) / total}%"
-				style:width="max(2px, {(100 * (p.to - p.from)) / total}%)"
-				title="pull"
-			></span>
-		{/each}
-		{#each report.findings as f, i (i)}
-			{#each f.ranges ?? [] as r, k (k)}
-				<span
-					class="absolute bottom-0 h-3 {f.severity === 'stop'
-						? 'bg-stop'
-						: f.severity === 'fix'
-							? 'bg-fix'
-							: 'bg-muted'}"
-					style:left="{(100 * r.from) / total}%"
-					style:width="max(2px, {(100 * (r.to - r.from)) / total}%)"
-					title={f.title}
-				></span>
+		onpan={pan}
+	/>
+	<div class="text-muted mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 pl-[52px] text-[13px]">
+		<label class="no-print flex items-center gap-1.5"
+			><input type="checkbox" bind:checked={selecting} />drag selects a span</label
+		>
+		{#if selection}
+			<span class="text-ink" role="status"
+				>Span <span class="numbers">{selection.from.toFixed(1)}–{selection.to.toFixed(1)} s</span>,
+				<span class="numbers">{(selection.to - selection.from).toFixed(1)} s</span>: lowest, mean, highest
+				stand over each lane</span
+			>
+			<button class="no-print underline" onclick={() => (selection = null)}>let it go</button>
+		{/if}
+		<span class="no-print ml-auto">
+			{selection ? 'Export the span' : 'Export'}:
+			{#each [['csv', 'CSV'], ['jsonl', 'JSON Lines'], ['parquet', 'Parquet']] as [format, word] (format)}
+				<a
+					class="ml-1 underline"
+					href="/api/v1/logs/{logId}/export?format={format}&units=mine{exportQuery}"
+					download>{word}</a
+				>
 			{/each}
-		{/each}
-		<span
-			class="border-ink pointer-events-none absolute top-0 h-7 border-2"
-			style:left="{(100 * view.min) / total}%"
-			style:width="{(100 * (view.max - view.min)) / total}%"
-		></span>
+			in your units
+		</span>
+		{#if onfinding}
+			<span class="no-print"
+				><button class="underline" onclick={() => onfinding(-1)}>previous</button> ·
+				<button class="underline" onclick={() => onfinding(1)}>next finding</button></span
+			>
+		{/if}
 	</div>
-	<p class="text-muted mt-1 pl-[52px] text-[13px]">
-		Strip: pulls above, findings below. Wheel zooms, drag pans; keys + − , . p P 0.
-	</p>
 </section>

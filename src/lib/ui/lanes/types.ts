@@ -1,6 +1,8 @@
 /** Lanes: one quantity a lane, stacked over one common axis (time, or engine speed). */
 
 export interface Series {
+	/** Channel, where the series is one. */
+	id?: string;
 	label: string;
 	/** Positions on the common axis, ascending. */
 	x: readonly number[];
@@ -33,5 +35,20 @@ export interface Lane {
 export interface Band {
 	from: number;
 	to: number;
-	tone: 'stop' | 'fix' | 'watch' | 'note';
+	tone: 'stop' | 'fix' | 'watch' | 'note' | 'selected';
+}
+
+/** An earlier log of the job that can lie behind this one. */
+export interface EarlierLog {
+	id: number;
+	name: string;
+	pulls: { from: number; gear?: number | undefined }[];
+}
+
+/** What a span of a channel holds. */
+export interface SpanStatistics {
+	samples: number;
+	min: number;
+	mean: number;
+	max: number;
 }

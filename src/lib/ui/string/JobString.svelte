@@ -13,8 +13,14 @@
 	let { jobId, beads }: { jobId: number; beads: Bead[] } = $props();
 	let marked = $state<Bead | null>(null);
 
-	const href = (b: Bead) => `/jobs/${jobId}/${b.kind === 'log' ? 'logs' : 'revisions'}/${b.id}`;
-	const here = (b: Bead) => `${page.url.pathname}/`.startsWith(`${href(b)}/`);
+	function href(b: Bead): string {
+		if (b.kind === 'message') return `/jobs/${jobId}#message-${b.id}`;
+		if (b.kind === 'plan') return `/jobs/${jobId}/plan`;
+		return `/jobs/${jobId}/${b.kind === 'log' ? 'logs' : 'revisions'}/${b.id}`;
+	}
+	const opens = (b: Bead) => b.kind === 'log' || b.kind === 'revision';
+	const here = (b: Bead) => opens(b) && `${page.url.pathname}/`.startsWith(`${href(b)}/`);
+	const pages = $derived(beads.filter(opens));
 	const same = (a: Bead | null, b: Bead) => a !== null && a.kind === b.kind && a.id === b.id;
 
 	function mark(b: Bead) {
@@ -30,9 +36,9 @@
 		}
 		marked = b;
 	}
-	const at = $derived(beads.findIndex(here));
+	const at = $derived(pages.findIndex(here));
 	function step(by: number) {
-		const next = beads[at < 0 ? (by > 0 ? 0 : beads.length - 1) : at + by];
+		const next = pages[at < 0 ? (by > 0 ? 0 : pages.length - 1) : at + by];
 		if (next) void goto(href(next));
 	}
 	useCommands([
@@ -50,14 +56,14 @@
 				<span class="bg-strong-line absolute top-2 bottom-[-8px] left-[8px] w-px" aria-hidden="true"></span>
 				<span
 					class="absolute top-[5px] left-[2px] h-[13px] w-[13px] border-2
-						{b.kind === 'log' ? 'rounded-full' : 'rounded-[1px]'}
+						{b.kind === 'log' ? 'rounded-full' : b.kind === 'revision' ? 'rounded-[1px]' : 'scale-60 rotate-45'}
 						{danger
 						? 'border-stop bg-stop'
 						: b.state === 'draft'
 							? 'border-ink bg-paper border-dashed'
-							: b.kind === 'log'
-								? 'border-ink bg-paper'
-								: 'border-ink bg-ink'}"
+							: b.kind === 'revision'
+								? 'border-ink bg-ink'
+								: 'border-ink bg-paper'}"
 					aria-hidden="true"
 				></span>
 				<div class="flex items-baseline gap-2 {here(b) ? 'bg-shade -ml-1 pl-1' : ''}">
@@ -80,9 +86,9 @@
 				</div>
 				<div class="text-muted flex justify-between gap-2 text-[13px]">
 					{#if b.kind === 'log' || b.state === 'draft'}<Mark state={b.state} size={12} />{:else}<span
-							>{b.detail}</span
+							class="line-clamp-2 min-w-0 break-words">{b.detail}</span
 						>{/if}
-					<span>{moment(b.at)}</span>
+					<span class="shrink-0">{moment(b.at)}</span>
 				</div>
 				{#if b.kind === 'log'}<div class="text-muted text-[13px]">{b.detail}</div>{/if}
 			</li>

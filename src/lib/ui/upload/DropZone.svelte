@@ -22,7 +22,7 @@
 
 	async function take(files: FileList | null) {
 		for (const file of files ?? []) {
-			const { done, cancel } = sendFile(url, file, (share) => {
+			const { done, cancel } = sendFile(url, file, {}, (share) => {
 				const at = items.find((i) => i.name === file.name && i.state === 'sending');
 				if (at) at.share = share;
 			});

@@ -1,21 +1,24 @@
 import { attachmentsOf } from '$lib/server/attachments';
 import { jobOfLink } from '$lib/server/customer';
-import { jobView } from '$lib/server/jobs';
+import { field, orFail } from '$lib/server/http';
+import { jobView, setWaiting } from '$lib/server/jobs';
 import { logsOf } from '$lib/server/logs';
+import { lookoverOf } from '$lib/server/lookover';
+import { fromCustomer, messagesOf } from '$lib/server/messages';
+import { phoneContext } from '$lib/server/phone-context';
+import { currentRequest } from '$lib/server/requests';
 import { currentRevision, revision } from '$lib/server/revisions';
-import type { PageServerLoad } from './$types';
+import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, locals, setHeaders }) => {
+export const load: PageServerLoad = async ({ locals, parent }) => {
 	const { db } = locals.app;
-	const jobId = await jobOfLink(locals.app, params.token);
-	// The address is the key: it is kept out of referrers, caches and search engines.
-	setHeaders({ 'cache-control': 'private, no-store', 'x-robots-tag': 'noindex' });
+	const { jobId } = await parent();
 	const job = (await jobView(db, jobId))!;
 	const current = await revision(db, (await currentRevision(db, jobId)).id);
 	const logs = await logsOf(db, jobId);
+	const plan = await currentRequest(db, jobId);
+	const lookover = await lookoverOf(db, jobId);
 	return {
-		title: job.title,
-		vehicle: job.vehicle.name,
 		revision: {
 			number: current!.number,
 			released: current!.state === 'released',
@@ -30,9 +33,43 @@ export const load: PageServerLoad = async ({ params, locals, setHeaders }) => {
 			software: a.software,
 			sha256: a.sha256
 		})),
+		plan: plan && {
+			title: plan.plan.title ?? 'Drive plan',
+			purpose: plan.plan.purpose ?? '',
+			steps: plan.plan.manoeuvres?.length ?? 0
+		},
+		lookover: { open: lookover.filter((i) => i.state === null).length, all: lookover.length },
+		waitingOn: job.waitingOn,
+		context: await phoneContext(db, job, true),
+		messages: (await messagesOf(db, jobId))
+			.filter((m) => m.kind !== 'note')
+			.map(({ id, kind, author, body, at }) => ({ id, kind, author, body, at }))
+			.reverse(),
 		sent: logs
 			.filter((l) => l.sentBy === 'customer')
-			.map((l) => ({ name: l.name, at: l.receivedAt, state: l.state, message: l.message }))
+			.map((l) => ({
+				id: l.id,
+				name: l.name,
+				at: l.receivedAt,
+				state: l.declinedAt ? 'declined' : l.state,
+				message: l.message
+			}))
 			.reverse()
 	};
+};
+
+export const actions: Actions = {
+	write: async (event) => {
+		const jobId = await jobOfLink(event);
+		const body = field(await event.request.formData(), 'body');
+		return orFail(
+			async () => {
+				const job = (await jobView(event.locals.app.db, jobId))!;
+				await fromCustomer(event.locals.app.db, jobId, job.customer, body);
+				await setWaiting(event.locals.app.db, jobId, 'tuner');
+				return { written: true };
+			},
+			{ body }
+		);
+	}
 };

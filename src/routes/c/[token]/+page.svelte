@@ -1,19 +1,27 @@
 <script lang="ts">
+	import { enhance } from '$app/forms';
 	import { invalidateAll } from '$app/navigation';
-	import { page } from '$app/state';
+	import { refreshEvery } from '$lib/ui/refresh';
 	import Download from '@lucide/svelte/icons/download';
+	import SendLog from '$lib/ui/customer/SendLog.svelte';
 	import { day, moment, size } from '$lib/ui/time';
-	import DropZone from '$lib/ui/upload/DropZone.svelte';
 	import type { PageProps } from './$types';
 
-	let { data }: PageProps = $props();
-	const base = $derived(`/c/${page.params.token}`);
+	let { data, form }: PageProps = $props();
 	const reading = $derived(data.sent.some((s) => s.state === 'received' || s.state === 'reading'));
-	$effect(() => {
-		if (!reading) return;
-		const timer = setInterval(() => void invalidateAll(), 1500);
-		return () => clearInterval(timer);
-	});
+	$effect(() => refreshEvery(reading ? 1500 : 15_000));
+	/** The tuner has it: nothing to do but wait. */
+	const waiting = $derived(
+		data.waitingOn === 'tuner' && data.sent[0] !== undefined && data.sent[0].state !== 'failed'
+	);
+	/** One thing to do next: it stands first and is numbered; the rest follows. */
+	const steps = $derived([
+		...(data.revision.released ? ['file'] : []),
+		...(data.lookover.open > 0 && !data.revision.released && data.sent.length === 0 ? ['lookover'] : []),
+		'drive',
+		'send'
+	]);
+	const nr = (step: string) => steps.indexOf(step) + 1;
 	const CAUTIONS = [
 		'Full throttle only on a closed course, or where it stays within the law: straight, dry and empty.',
 		'Nobody looks at the screen while driving. A passenger reads it, or you park first. Strap the laptop down.',
@@ -25,87 +33,139 @@
 		received: 'arrived',
 		reading: 'being read',
 		screened: 'arrived and read',
-		failed: 'arrived, but could not be read'
+		failed: 'arrived, but could not be read',
+		declined: 'not enough to judge from; your tuner asked for another one'
 	};
+	const newest = $derived(data.messages[0]);
 </script>
 
-<svelte:head><title>{data.title}</title><meta name="robots" content="noindex" /></svelte:head>
+{#if newest?.kind === 'to-customer'}
+	<section class="border-ink mb-7 border-l-4 pl-3" aria-label="Message from your tuner">
+		<p class="text-muted text-[14px]">{newest.author}, {moment(newest.at)} UTC</p>
+		<p class="break-words whitespace-pre-line">{newest.body}</p>
+	</section>
+{/if}
 
-<main class="mx-auto max-w-[560px] px-4 py-6 text-[17px]">
-	<p class="text-muted text-[15px] break-words">{data.vehicle}</p>
-	<h1 class="mb-5 break-words">{data.title}</h1>
+{#if waiting}
+	<p class="border-clear mb-7 border-l-4 py-1 pl-3" role="status">
+		Your tuner has your log and looks at it. There is nothing to do for you now.
+	</p>
+{/if}
 
-	{#if data.revision.released}
-		<section class="mb-7">
-			<h2>1 · Put this into the car</h2>
-			<p class="mt-1 mb-2">
-				Your new file is <strong>R{data.revision.number}</strong>, from {day(data.revision.at)}.
-			</p>
-			{#each data.files as f (f.id)}
-				<a
-					class="button button-main mb-2 w-full justify-center py-3! whitespace-normal!"
-					href="{base}/files/{f.id}"
-					download
-				>
-					<Download size={18} aria-hidden="true" /><span class="break-all">{f.name}</span>, {size(f.bytes)}
-				</a>
-				<p class="text-muted mb-3 text-[14px] break-words">
-					Only for controller {f.hardware}, software {f.software}. Check both before you flash.
-					<span class="numbers block break-all">sha-256 {f.sha256}</span>
-				</p>
-			{/each}
+{#if data.revision.released}
+	<section class="mb-7">
+		<h2>{nr('file')} · Put this into the car</h2>
+		<p class="mt-1 mb-2">
+			Your new file is <strong>R{data.revision.number}</strong>, from {day(data.revision.at)}.
+		</p>
+		{#each data.files as f (f.id)}
 			<a
-				class="button w-full justify-center py-3! {data.files.length ? '' : 'button-main'}"
-				href="{base}/calibration"
+				class="button button-main mb-2 w-full justify-center py-3! whitespace-normal!"
+				href="{data.base}/files/{f.id}"
 				download
 			>
-				<Download size={18} aria-hidden="true" />Calibration R{data.revision.number}
+				<Download size={18} aria-hidden="true" /><span class="break-all">{f.name}</span>, {size(f.bytes)}
 			</a>
-		</section>
-		<section class="mb-7">
-			<h2>What changed</h2>
-			<p class="mt-1 whitespace-pre-line">{data.revision.notes || 'Your tuner left no notes.'}</p>
-		</section>
-	{:else}
-		<section class="mb-7">
-			<h2>1 · Nothing to flash yet</h2>
-			<p class="mt-1">Your tuner needs a log of the car as it is now.</p>
-		</section>
-	{/if}
+			<p class="text-muted mb-3 text-[14px] break-words">
+				Only for controller {f.hardware}, software {f.software}. Check both before you flash.
+				<span class="numbers block break-all">sha-256 {f.sha256}</span>
+			</p>
+		{/each}
+		<a
+			class="button w-full justify-center py-3! {data.files.length ? '' : 'button-main'}"
+			href="{data.base}/calibration"
+			download
+		>
+			<Download size={18} aria-hidden="true" />Calibration R{data.revision.number}
+		</a>
+		<h2 class="mt-5">What changed</h2>
+		<p class="mt-1 whitespace-pre-line">{data.revision.notes || 'Your tuner left no notes.'}</p>
+	</section>
+{/if}
 
+{#if nr('lookover')}
 	<section class="mb-7">
-		<h2>Before you drive</h2>
+		<h2>{nr('lookover')} · Look over the car</h2>
+		<p class="mt-1 mb-2">
+			Before the first log, with the phone in your hand. {data.lookover.all} things, some with a photo.
+		</p>
+		<a class="button button-main w-full justify-center py-3!" href="{data.base}/lookover"
+			>{data.lookover.open === data.lookover.all ? 'Begin' : `Go on: ${data.lookover.open} left`}</a
+		>
+	</section>
+{/if}
+
+<section class="mb-7">
+	<h2>{nr('drive')} · Drive and record</h2>
+	{#if data.plan}
+		<p class="mt-1 mb-2"><strong>{data.plan.title}.</strong> {data.plan.purpose}</p>
+		<a
+			class="button w-full justify-center py-3! {nr('lookover') || data.revision.released
+				? ''
+				: 'button-main'}"
+			href="{data.base}/plan">Open the {data.plan.steps} step{data.plan.steps === 1 ? '' : 's'}</a
+		>
+	{:else}
+		<p class="mt-1">
+			Engine warm. Idle for half a minute, cruise gently, accelerate a little, then with half throttle. Full
+			throttle only when your tuner asks for it.
+		</p>
+	{/if}
+	<details class="mt-3">
+		<summary class="cursor-pointer py-1 font-semibold">Before you drive</summary>
 		<ul class="mt-1 list-disc space-y-1.5 pl-5">
 			{#each CAUTIONS as c (c)}<li>{c}</li>{/each}
 		</ul>
-	</section>
+	</details>
+</section>
 
-	<section class="mb-7">
-		<h2>2 · Send the next log</h2>
-		<p class="mt-1 mb-3">
-			Engine warm. Idle for half a minute, cruise gently, accelerate a little, then with half throttle, and at
-			the end full throttle through two gears. Save it as a text file (CSV).
-		</p>
-		<DropZone
-			url="{base}/log"
-			label="Choose the log"
-			hint="from your phone or laptop"
-			onsent={() => void invalidateAll()}
-		/>
-		{#if data.sent.length}
-			<ul class="mt-3">
-				{#each data.sent as s (s.at)}
-					<li class="border-line border-b py-1.5">
-						<span class="break-all">{s.name}</span>
-						<span class="text-muted block text-[14px]">{moment(s.at)} UTC · {STATE[s.state] ?? s.state}</span>
-						{#if s.message}<span class="text-stop block text-[15px]">{s.message}</span>{/if}
-					</li>
-				{/each}
-			</ul>
-		{/if}
-	</section>
-	<p class="text-muted border-line border-t pt-3 text-[14px]">
-		What is said here is advice from data; a person decides. Emissions, noise and road registration are
-		matters of your local rules.
-	</p>
-</main>
+<section class="mb-7">
+	<h2>{nr('send')} · Send the log</h2>
+	<p class="mt-1 mb-3">As a text file (CSV), packed or not. It is looked through here before it is sent.</p>
+	<SendLog
+		url="{data.base}/uploads"
+		context={data.context}
+		kind="drive"
+		onsent={() => void invalidateAll()}
+	/>
+	{#if data.sent.length}
+		<ul class="mt-4">
+			{#each data.sent as s (s.id)}
+				<li class="border-line border-b py-1.5">
+					<span class="break-all">{s.name}</span>
+					<span class="text-muted block text-[14px]">{moment(s.at)} UTC · {STATE[s.state] ?? s.state}</span>
+					{#if s.message}<span class="text-stop block text-[15px]">{s.message}</span>{/if}
+				</li>
+			{/each}
+		</ul>
+	{/if}
+</section>
+
+<section class="mb-7">
+	<h2>Something is wrong with it</h2>
+	<p class="mt-1 mb-2">Record it while it happens; a minute is enough.</p>
+	<a class="button w-full justify-center py-3!" href="{data.base}/problem">Report a problem</a>
+	{#if !nr('lookover')}<a class="button mt-2 w-full justify-center py-3!" href="{data.base}/lookover"
+			>Look over the car</a
+		>{/if}
+</section>
+
+<section>
+	<h2>Write to your tuner</h2>
+	<form method="POST" action="?/write" use:enhance class="mt-1">
+		<textarea name="body" rows="3" maxlength="8000" aria-label="Message to your tuner"
+			>{form && 'entered' in form ? (form.entered?.['body'] ?? '') : ''}</textarea
+		>
+		<button class="button mt-1 w-full justify-center py-2!">Send the message</button>
+		{#if form && 'message' in form}<p role="alert" class="text-stop mt-1">{form.message}</p>
+		{:else if form && 'written' in form}<p role="status" class="mt-1">Your tuner has it.</p>{/if}
+	</form>
+	{#each data.messages as m (m.id)}
+		<article class="border-line mt-3 border-t pt-2">
+			<p class="text-muted text-[14px]">
+				{m.kind === 'from-customer' ? 'You' : m.author}, {moment(m.at)} UTC
+			</p>
+			<p class="break-words whitespace-pre-line">{m.body}</p>
+		</article>
+	{/each}
+</section>

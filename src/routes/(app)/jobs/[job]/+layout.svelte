@@ -4,6 +4,12 @@
 	import type { LayoutProps } from './$types';
 
 	let { data, children }: LayoutProps = $props();
+	const PAGES = [
+		['plan', 'Drive plan'],
+		['vehicle', 'Vehicle'],
+		['limits', 'Limits'],
+		['lookover', 'Look-over']
+	] as const;
 </script>
 
 <div class="flex min-h-[calc(100vh-48px)]">
@@ -11,7 +17,19 @@
 		<a href="/jobs/{data.job.id}" class="mb-1 block font-semibold break-words hover:underline"
 			>{data.job.title}</a
 		>
-		<p class="text-muted mb-5 text-[13px] break-words">{data.job.customer} · {data.job.vehicle.name}</p>
+		<p class="text-muted mb-2 line-clamp-4 text-[13px] break-words">
+			<a class="hover:underline" href="/customers/{data.job.customerId}">{data.job.customer}</a> · {data.job
+				.vehicle.name}
+		</p>
+		<nav aria-label="Pages of the job" class="mb-5 flex flex-wrap gap-x-3 text-[13px]">
+			{#each PAGES as [path, title] (path)}
+				<a
+					class="underline {page.url.pathname === `/jobs/${data.job.id}/${path}` ? 'font-semibold' : ''}"
+					aria-current={page.url.pathname === `/jobs/${data.job.id}/${path}` ? 'page' : undefined}
+					href="/jobs/{data.job.id}/{path}">{title}</a
+				>
+			{/each}
+		</nav>
 		<JobString jobId={data.job.id} beads={data.beads} />
 	</aside>
 	<main class="min-w-0 flex-1 px-6 py-5">

@@ -1,16 +1,31 @@
 import { redirect } from '@sveltejs/kit';
+import { sheetOf } from '../../../../core/vehicle-sheet/sheet';
+import { customer } from '$lib/server/customers';
 import { createJob } from '$lib/server/jobs';
 import { orFail } from '$lib/server/http';
-import { newJobFrom } from '$lib/server/new-job-form';
-import type { Actions } from './$types';
+import { newJobFrom, sheetFields } from '$lib/server/new-job-form';
+import { vehicleById, vehicleNames } from '$lib/server/vehicles';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals, url }) => {
+	const { db } = locals.app;
+	const from = Number(url.searchParams.get('from') ?? Number.NaN);
+	const vehicle = Number.isInteger(from) ? await vehicleById(db, from) : null;
+	const known = Number(url.searchParams.get('customer') ?? Number.NaN);
+	return {
+		vehicles: await vehicleNames(db),
+		template: vehicle ? { id: from, fields: { ...sheetOf(vehicle), name: '' } } : null,
+		customer: Number.isInteger(known) ? await customer(db, known) : null
+	};
+};
 
 export const actions: Actions = {
 	default: async ({ request, locals }) => {
 		const data = await request.formData();
-		const entered = Object.fromEntries(
-			[...data].flatMap(([k, v]) => (typeof v === 'string' ? [[k, v] as const] : []))
+		const result = await orFail(
+			async () => createJob(locals.app.db, await newJobFrom(data)),
+			sheetFields(data)
 		);
-		const result = await orFail(async () => createJob(locals.app.db, await newJobFrom(data)), entered);
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${result}`);
 	}

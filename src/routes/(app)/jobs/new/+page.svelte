@@ -1,11 +1,25 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
+	import { goto } from '$app/navigation';
+	import { KINDS } from '../../../../core/vehicle-sheet/kinds';
+	import VehicleSheet from '$lib/ui/vehicle/VehicleSheet.svelte';
 	import type { PageProps } from './$types';
 
-	let { form }: PageProps = $props();
+	let { data, form }: PageProps = $props();
 	let way = $state<'form' | 'file'>('form');
 	let sending = $state(false);
+	let kind = $state('');
 	const was = (name: string, otherwise = '') => form?.entered?.[name] ?? otherwise;
+	// svelte-ignore state_referenced_locally
+	let fields = $state<Record<string, string>>({
+		'engine.aspiration': 'na',
+		...data.template?.fields,
+		...form?.entered
+	});
+	function start() {
+		const chosen = KINDS.find((k) => k.id === kind);
+		if (chosen) fields = { ...chosen.fields, name: fields['name'] ?? '' };
+	}
 	$effect(() => {
 		if (form?.message) document.getElementById('problem')?.focus();
 	});
@@ -13,23 +27,21 @@
 
 <svelte:head><title>Take on a job – Tanto</title></svelte:head>
 
-{#snippet text(name: string, label: string, unit = '', otherwise = '', required = false)}
+{#snippet text(name: string, label: string, otherwise = '', required = false)}
 	<label class="block">
-		<span class="text-[13px]">{label}{unit ? `, ${unit}` : ''}{required ? ' · needed' : ''}</span>
+		<span class="text-[13px]">{label}{required ? ' · needed' : ''}</span>
 		<input {name} value={was(name, otherwise)} {required} autocomplete="off" />
 	</label>
 {/snippet}
 
-{#snippet choice(name: string, label: string, options: [string, string][], otherwise = '')}
+{#snippet words(name: string, label: string)}
 	<label class="block">
 		<span class="text-[13px]">{label}</span>
-		<select {name} value={was(name, otherwise)}>
-			{#each options as [value, title] (value)}<option {value}>{title}</option>{/each}
-		</select>
+		<textarea {name} rows="3" value={was(name)}></textarea>
 	</label>
 {/snippet}
 
-<main class="max-w-[1080px] px-6 py-5">
+<main class="max-w-[1180px] px-6 py-5">
 	<h1 class="mb-1">Take on a job</h1>
 	<p class="text-muted mb-4">
 		Only what is marked as needed has to be filled in. What stays empty isn't guessed: a check that needs it
@@ -52,15 +64,53 @@
 		}}
 	>
 		<div class="grid grid-cols-3 gap-4">
-			{@render text('customer', 'Customer', '', '', true)}
-			{@render text('email', 'Mail address')}
-			{@render text('title', 'Job', '', '', true)}
+			{@render text('customer', 'Customer', data.customer?.name, true)}
+			{@render text('email', 'Mail address', data.customer?.email ?? '')}
+			{@render text('title', 'Job', '', true)}
+		</div>
+		<div class="mt-3 grid grid-cols-3 gap-4">
+			{@render words('goals', 'Goals: what the customer wants')}
+			{@render words('doneBefore', 'What was done before')}
+			{@render words('agreed', 'What was agreed')}
 		</div>
 
-		<div class="mt-6 mb-2 flex items-baseline gap-4">
+		<h2 class="mt-6 mb-2">Baseline calibration</h2>
+		<label class="block max-w-xl">
+			<span class="text-[13px]">What is in the car now (tanto.calibration/1, JSON): becomes R0</span>
+			<input type="file" name="calibrationFile" accept=".json,application/json" required />
+		</label>
+
+		<div class="mt-6 mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
 			<h2>Vehicle</h2>
-			<label><input type="radio" name="way" value="form" bind:group={way} /> fill in</label>
-			<label><input type="radio" name="way" value="file" bind:group={way} /> read from a file</label>
+			<label class="flex items-center gap-1.5"
+				><input type="radio" bind:group={way} value="form" />filled in here</label
+			>
+			<label class="flex items-center gap-1.5"
+				><input type="radio" bind:group={way} value="file" />read from a file</label
+			>
+			{#if way === 'form'}
+				<label class="ml-auto"
+					><span class="text-[13px]">Start from a kind</span>
+					<select bind:value={kind} onchange={start} class="w-64!">
+						<option value="">nothing filled in</option>
+						{#each KINDS as k (k.id)}<option value={k.id}>{k.title}</option>{/each}
+					</select></label
+				>
+				<label
+					><span class="text-[13px]">or copy a vehicle</span>
+					<select
+						class="w-56!"
+						value={data.template?.id ?? ''}
+						onchange={(e) =>
+							void goto(`?from=${e.currentTarget.value}`, { invalidateAll: true }).then(() => {
+								fields = { 'engine.aspiration': 'na', ...data.template?.fields };
+							})}
+					>
+						<option value="">none</option>
+						{#each data.vehicles as v (v.id)}<option value={v.id}>{v.name.slice(0, 60)}</option>{/each}
+					</select></label
+				>
+			{/if}
 		</div>
 		{#if way === 'file'}
 			<label class="block max-w-xl">
@@ -68,76 +118,9 @@
 				<input type="file" name="vehicleFile" accept=".json,application/json" required />
 			</label>
 		{:else}
-			<div class="grid grid-cols-4 gap-x-4 gap-y-3">
-				{@render text('vehicleName', 'Name', '', '', true)}
-				{@render choice(
-					'layout',
-					'Layout',
-					[
-						['inline', 'inline'],
-						['v', 'V'],
-						['flat', 'flat']
-					],
-					'inline'
-				)}
-				{@render text('cylinders', 'Cylinders', '', '4', true)}
-				{@render text('displacementL', 'Displacement', 'litres')}
-				{@render choice(
-					'aspiration',
-					'Air',
-					[
-						['na', 'naturally aspirated'],
-						['turbo', 'turbo'],
-						['supercharged', 'supercharged']
-					],
-					'na'
-				)}
-				{@render choice(
-					'injection',
-					'Injection',
-					[
-						['', 'not known'],
-						['port', 'port'],
-						['direct', 'direct']
-					],
-					'port'
-				)}
-				{@render text('compressionRatio', 'Compression ratio')}
-				{@render text('idleRpm', 'Idle speed', 'rpm')}
-				{@render text('revLimitRpm', 'Rev limit', 'rpm', '', true)}
-				{@render text('fuelName', 'Fuel')}
-				{@render text('ethanolPct', 'Ethanol', '%')}
-				{@render text('octaneRon', 'Octane', 'RON')}
-				{@render text('flowCcMin', 'Injector flow', 'cc/min')}
-				{@render text('ratedPressureKpa', 'flow rated at', 'kPa')}
-				{@render text('basePressureKpa', 'Base pressure', 'kPa')}
-				{@render choice('pressureReference', 'Pressure follows', [
-					['', 'not known'],
-					['manifold', 'the manifold'],
-					['atmosphere', 'the atmosphere'],
-					['controlled', 'a controlled rail']
-				])}
-				{@render text('injectionsPerCycle', 'Injections per cycle')}
-				{@render text('windowDeg', 'Injection window, direct', '°')}
-				{@render text('gears', 'Gear ratios', 'like 3.4 2.1 1.45')}
-				{@render text('finalDrive', 'Final drive')}
-				{@render text('tyre', 'Tyre circumference', 'm')}
-				{@render text('hardware', 'Controller hardware')}
-				{@render text('software', 'Controller software')}
-				{@render choice('learnedTrim', 'Learned trim at full load', [
-					['', 'not known'],
-					['applied', 'applied'],
-					['ignored', 'ignored'],
-					['positive-only', 'only when it adds fuel']
-				])}
-			</div>
+			<VehicleSheet bind:fields />
 		{/if}
 
-		<h2 class="mt-6 mb-2">Baseline calibration</h2>
-		<label class="block max-w-xl">
-			<span class="text-[13px]">What is in the car now (tanto.calibration/1, JSON): becomes R0</span>
-			<input type="file" name="calibrationFile" accept=".json,application/json" required />
-		</label>
 		<div class="mt-6 flex items-center gap-3">
 			<button class="button button-main" disabled={sending}
 				>{sending ? 'Reading …' : 'Take the job on'}</button

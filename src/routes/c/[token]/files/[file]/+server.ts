@@ -9,10 +9,10 @@ import { currentRevision } from '$lib/server/revisions';
 import type { RequestHandler } from './$types';
 
 /** A closed file of the current release. */
-export const GET: RequestHandler = async ({ params, locals }) => {
-	const { db, dataDir } = locals.app;
-	const current = await currentRevision(db, await jobOfLink(locals.app, params.token));
-	const file = (await attachmentsOf(db, current.id)).find((a) => String(a.id) === params.file);
+export const GET: RequestHandler = async (event) => {
+	const { db, dataDir } = event.locals.app;
+	const current = await currentRevision(db, await jobOfLink(event));
+	const file = (await attachmentsOf(db, current.id)).find((a) => String(a.id) === event.params.file);
 	if (current.state !== 'released' || !file)
 		error(404, 'There is no such file in what was released for you.');
 	const stream = Readable.toWeb(createReadStream(pathOfFile(dataDir, file.sha256)));

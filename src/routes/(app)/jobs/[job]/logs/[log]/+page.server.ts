@@ -1,8 +1,22 @@
 import { redirect } from '@sveltejs/kit';
 import { fuelStoich } from '../../../../../../core/vehicle';
 import { fuelOutcome } from '../../../../../../core/revising/outcome';
-import { field, jobOr404, logOr404, orFail } from '$lib/server/http';
-import { logsOf, readAgain, removeLog, restate, screeningOf, type Screening } from '$lib/server/logs';
+import { askAgain, askAgainUnread } from '../../../../../../core/planning/fit';
+import { planFrom, TEMPLATES } from '../../../../../../core/planning/templates';
+import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { setWaiting } from '$lib/server/jobs';
+import { toCustomer } from '$lib/server/messages';
+import { ask, currentRequest } from '$lib/server/requests';
+import { setting } from '$lib/server/settings';
+import {
+	decline,
+	logsOf,
+	readAgain,
+	removeLog,
+	restate,
+	screeningOf,
+	type Screening
+} from '$lib/server/logs';
 import { bestPull } from '../../../../../../core/segments/pull-curves';
 import type { TraceWindow } from '../../../../../../core/logfile/pyramid';
 import { traceWindow } from '$lib/server/log-store';
@@ -44,14 +58,24 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 			if (window) traces[channel] = window;
 		}
 	}
+	const logs = await logsOf(db, job.id);
+	const earlier = [];
+	for (const l of logs)
+		if (l.id < log.id && l.state === 'screened') {
+			const pulls = ((await screeningOf(db, l.id))?.report.segments ?? []).filter((s) => s.kind === 'pull');
+			earlier.push({ id: l.id, name: l.name, pulls: pulls.map(({ from, gear }) => ({ from, gear })) });
+		}
 	return {
 		traces,
+		earlier: earlier.reverse(),
+		ownLanes: await setting(db, tunerOr401(locals).id, 'lanes'),
+		plan: (await currentRequest(db, job.id))?.plan.title ?? null,
+		askAgain: screening ? askAgain(screening.report, log.name) : askAgainUnread(log.name, log.message),
 		log,
 		stoich: fuelStoich(job.vehicle),
 		screening: screening && forPage(screening),
 		outcome,
-		outcomeFrom:
-			source === undefined ? null : ((await logsOf(db, job.id)).find((l) => l.id === source)?.name ?? null),
+		outcomeFrom: source === undefined ? null : (logs.find((l) => l.id === source)?.name ?? null),
 		revisions: lines.filter((l) => l.state !== 'draft').map(({ id, number }) => ({ id, number })),
 		draft: lines.find((l) => l.state === 'draft') ?? null
 	};
@@ -85,6 +109,29 @@ export const actions: Actions = {
 			await restate(locals.app, log, id);
 			return { restated: true };
 		});
+	},
+	/** It won't do: the customer is told why, and what to drive. */
+	decline: async ({ params, request, locals }) => {
+		const { app } = locals;
+		const job = await jobOr404(app, params.job);
+		const log = await logOr404(app, job.id, params.log);
+		const data = await request.formData();
+		const body = field(data, 'body');
+		const result = await orFail(async () => {
+			const template = TEMPLATES.find((t) => t.id === field(data, 'template'));
+			if (body === '') throw new InputError('say what was wrong with it');
+			if (template)
+				await ask(app.db, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
+			await decline(app.db, log.id);
+			await toCustomer(app, job, tunerOr401(locals).name, body, {
+				logId: log.id,
+				subject: `${job.title}: another log, please`
+			});
+			await setWaiting(app.db, job.id, 'customer');
+			return true;
+		});
+		if (result !== true) return result;
+		redirect(303, `/jobs/${job.id}`);
 	},
 	again: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

@@ -1,7 +1,11 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { goto, invalidateAll } from '$app/navigation';
+	import { goto } from '$app/navigation';
+	import { refreshEvery } from '$lib/ui/refresh';
 	import { bestPull, type PullCurves } from '../../../../../../core/segments/pull-curves';
+	import AskAgain from '$lib/ui/log/AskAgain.svelte';
+	import Said from '$lib/ui/log/Said.svelte';
+	import Undecided from '$lib/ui/log/Undecided.svelte';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -40,13 +44,15 @@
 		cells ? (which === 'difference' ? cells.difference : (cells.banks[Number(which) - 1] ?? null)) : null
 	);
 	const yUnit = $derived(cells?.yChannel === 'map' ? 'kPa' : '');
+	let declining = $state(false);
+	const marks = $derived(
+		data.log.momentS === null ? [] : [{ at: data.log.momentS, title: 'marked by the customer' }]
+	);
 	let proposing = $state(false);
 	let proposeForm = $state<HTMLFormElement>();
 
 	$effect(() => {
-		if (!busy) return;
-		const timer = setInterval(() => void invalidateAll(), 500);
-		return () => clearInterval(timer);
+		if (busy) return refreshEvery(500);
 	});
 	function toFinding(by: number) {
 		if (!report?.findings.length) return;
@@ -56,6 +62,7 @@
 	useCommands([
 		{ id: 'finding-next', title: 'Next finding', key: 'f', run: () => toFinding(1) },
 		{ id: 'finding-previous', title: 'Previous finding', key: 'F', run: () => toFinding(-1) },
+		{ id: 'decline', title: "This log won't do, please log again", key: 'w', run: () => (declining = true) },
 		{
 			id: 'channels',
 			title: 'Channels of this log',
@@ -83,6 +90,23 @@
 
 <svelte:head><title>{data.log.name} – Tanto</title></svelte:head>
 
+{#if declining}
+	<AskAgain
+		text={data.askAgain}
+		plan={data.plan}
+		email={data.job.email}
+		problem={form && 'message' in form ? String(form.message) : ''}
+		onclose={() => (declining = false)}
+	/>
+{/if}
+{#if !busy}
+	<Undecided
+		questions={data.log.questions}
+		action="/jobs/{data.job.id}/logs/{data.log.id}/channels?/assign"
+		customer={data.job.customer}
+	/>
+{/if}
+
 {#if busy}
 	<h1 class="mb-2 break-words">{data.log.name}</h1>
 	<p class="mb-3" role="status">
@@ -98,6 +122,7 @@
 		<form method="POST" action="?/again" use:enhance>
 			<button class="button button-main">Read again</button>
 		</form>
+		<button class="button" onclick={() => (declining = true)}>Ask for another log</button>
 		<form method="POST" action="?/remove" use:enhance>
 			<button class="button">Take it out of the job</button>
 		</form>
@@ -112,6 +137,7 @@
 				{data.log.name} ·
 				<span class="numbers">{clock(report.log.durationS)}</span>
 			</p>
+			<Said log={data.log} />
 			<h1 class="mt-1 mb-3"><Mark state={report.verdict} bare size={20} /> {sentence(report)}</h1>
 			<dl class="border-line mb-3 flex border-y">
 				{#each [['stop', 'to stop', n.stop], ['fix', 'to fix', n.fix], ['watch', 'to watch', n.watch], ['not-checked', 'not checked', n.notChecked]] as [state, word, count] (state)}
@@ -159,6 +185,7 @@
 						>
 					</form>
 				{/if}
+				<button class="button" onclick={() => (declining = true)}>This log won't do</button>
 				<form method="POST" action="?/restate" use:enhance class="flex items-center gap-1.5">
 					<label for="made-with" class="text-[13px]">made with</label>
 					<select
@@ -201,6 +228,10 @@
 					stoich={data.stoich}
 					profile={data.screening.profile}
 					{finding}
+					ownLanes={data.ownLanes}
+					earlier={data.earlier}
+					{marks}
+					onfinding={toFinding}
 				/>
 			{:else if pull}
 				<p class="text-muted text-[13px]">
@@ -225,6 +256,10 @@
 				stoich={data.stoich}
 				profile={data.screening.profile}
 				initial={data.traces}
+				ownLanes={data.ownLanes}
+				earlier={data.earlier}
+				{marks}
+				onfinding={report.findings.length ? toFinding : undefined}
 			/>
 		</div>
 	{/if}

@@ -14,7 +14,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	if (!screening) error(404, 'This log has not been read yet.');
 	const rows = await db
 		.selectFrom('log_channels')
-		.select(['channel', 'raw', 'raw_unit', 'unit', 'note', 'source', 'rate_hz'])
+		.select(['channel', 'raw', 'raw_unit', 'unit', 'note', 'source', 'rate_hz', 'read_as', 'scale', 'shift'])
 		.where('log_id', '=', log.id)
 		.where('channel', '!=', 'time')
 		.orderBy('id')

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { invalidateAll } from '$app/navigation';
+	import { refreshEvery } from '$lib/ui/refresh';
+	import Undecided from '$lib/ui/log/Undecided.svelte';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -13,9 +14,7 @@
 		return data.units.filter((u) => u.quantity === q);
 	};
 	$effect(() => {
-		if (!busy) return;
-		const timer = setInterval(() => void invalidateAll(), 500);
-		return () => clearInterval(timer);
+		if (busy) return refreshEvery(500);
 	});
 </script>
 
@@ -25,6 +24,7 @@
 	<a class="underline" href="/jobs/{data.job.id}/logs/{data.log.id}">{data.log.name}</a>
 </p>
 <h1 class="mt-1 mb-4">Channels</h1>
+<Undecided questions={data.log.questions} action="?/assign" customer={data.job.customer} />
 {#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 		{form.message}
 	</p>{/if}
@@ -92,9 +92,9 @@
 			<th class="py-1 font-normal">Channel</th><th class="py-1 font-normal">Column in the file</th><th
 				class="py-1 font-normal">Unit</th
 			>
-			<th class="py-1 font-normal">What was done</th><th class="py-1 text-right font-normal">Rate, Hz</th><th
-				class="py-1"><span class="sr-only">Change</span></th
-			>
+			<th class="py-1 font-normal">Read in</th><th class="py-1 font-normal">What was done</th><th
+				class="py-1 text-right font-normal">Rate, Hz</th
+			><th class="py-1"><span class="sr-only">Change</span></th>
 		</tr>
 	</thead>
 	<tbody>
@@ -103,6 +103,27 @@
 				<td class="py-1 pr-3">{title(r.channel)}</td><td class="py-1 pr-3 break-words">{r.raw}</td>
 				<td class="numbers">{r.raw_unit || '–'}{r.raw_unit && r.raw_unit !== r.unit ? ` → ${r.unit}` : ''}</td
 				>
+				<td class="py-1 pr-2">
+					{#if unitsFor(r.channel).length > 1}
+						<form method="POST" action="?/assign" use:enhance>
+							<input type="hidden" name="name" value={r.raw} /><input
+								type="hidden"
+								name="rawUnit"
+								value={r.raw_unit}
+							/><input type="hidden" name="channel" value={r.channel} />
+							<select
+								name="unit"
+								class="w-28! py-0.5!"
+								aria-label="Unit that {r.raw} is read in"
+								value={r.read_as}
+								disabled={busy}
+								onchange={(e) => e.currentTarget.form?.requestSubmit()}
+							>
+								{#each unitsFor(r.channel) as unit (unit.id)}<option value={unit.id}>{unit.id}</option>{/each}
+							</select>
+						</form>
+					{:else}<span class="numbers">{r.read_as || '–'}</span>{/if}
+				</td>
 				<td class="py-1">{r.note || 'nothing'}{r.source === 'assigned' ? ' (assigned by hand)' : ''}</td>
 				<td class="numbers text-right">{r.rate_hz.toFixed(1)}</td>
 				<td class="py-1 text-right">

@@ -1,0 +1,157 @@
+/**
+ * Accounts of the tuners: passwords, sessions and their tables come from a package made for it. Its own routes are not
+ * exposed: everything goes through this server's forms, which check origin and rate first.
+ */
+import { betterAuth } from 'better-auth';
+import { getMigrations } from 'better-auth/db/migration';
+import { parseSetCookieHeader } from 'better-auth/cookies';
+import type { Cookies } from '@sveltejs/kit';
+import { randomBytes } from 'node:crypto';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Db } from '../db/open.ts';
+
+export type Role = 'owner' | 'tuner';
+
+export interface Tuner {
+	id: string;
+	name: string;
+	email: string;
+	role: Role;
+	/** The session that the request came with. */
+	sessionToken: string;
+}
+
+export const MIN_PASSWORD = 10;
+const SESSION_DAYS = 30;
+const DAY_S = 86_400;
+
+/** The key that signs session cookies: made at the first start, kept beside the database, readable by its owner only. */
+function secretOf(dataDir: string): string {
+	const path = join(dataDir, 'session-key');
+	if (!existsSync(path)) writeFileSync(path, randomBytes(32).toString('hex'), { mode: 0o600 });
+	return readFileSync(path, 'utf8');
+}
+
+function configure(db: Db, dataDir: string) {
+	const origin = process.env['ORIGIN'];
+	return betterAuth({
+		database: { db, type: 'sqlite' },
+		secret: secretOf(dataDir),
+		...(origin ? { baseURL: origin } : { baseURL: 'http://127.0.0.1' }),
+		telemetry: { enabled: false },
+		logger: { disabled: true },
+		emailAndPassword: { enabled: true, minPasswordLength: MIN_PASSWORD, maxPasswordLength: 200 },
+		session: { expiresIn: SESSION_DAYS * DAY_S, updateAge: DAY_S },
+		user: {
+			additionalFields: { role: { type: 'string', required: true, defaultValue: 'tuner', input: true } }
+		},
+		advanced: { cookiePrefix: 'tanto', useSecureCookies: origin?.startsWith('https:') ?? false }
+	});
+}
+
+export type Auth = ReturnType<typeof configure>;
+
+/** Opens the accounts and brings their tables up to date. */
+export async function openAccounts(db: Db, dataDir: string): Promise<Auth> {
+	const auth = configure(db, dataDir);
+	const { runMigrations } = await getMigrations(auth.options);
+	await runMigrations();
+	return auth;
+}
+
+/** Hands the cookies of an answer of the package on to the browser. */
+function passCookies(headers: Headers, cookies: Cookies): void {
+	for (const [name, { value, ...given }] of parseSetCookieHeader(headers.get('set-cookie') ?? ''))
+		cookies.set(name, decodeURIComponent(value), {
+			path: '/',
+			httpOnly: true,
+			sameSite: 'lax',
+			secure: given.secure ?? false,
+			...(given['max-age'] === undefined ? {} : { maxAge: given['max-age'] })
+		});
+}
+
+/** The tuner whose session a request carries; `null` for none, an expired, a revoked or a forged one. */
+export async function tunerOf(auth: Auth, request: Request, cookies: Cookies): Promise<Tuner | null> {
+	const { headers, response } = await auth.api.getSession({ headers: request.headers, returnHeaders: true });
+	if (!response) return null;
+	passCookies(headers, cookies);
+	const { user, session } = response;
+	return {
+		id: user.id,
+		name: user.name,
+		email: user.email,
+		role: user.role === 'owner' ? 'owner' : 'tuner',
+		sessionToken: session.token
+	};
+}
+
+/** Signs in; `false` when address and password don't belong together. */
+export async function signIn(
+	auth: Auth,
+	request: Request,
+	cookies: Cookies,
+	email: string,
+	password: string
+): Promise<boolean> {
+	try {
+		const { headers } = await auth.api.signInEmail({
+			body: { email, password },
+			headers: request.headers,
+			returnHeaders: true
+		});
+		passCookies(headers, cookies);
+		return true;
+	} catch {
+		return false;
+	}
+}
+
+export async function signOut(auth: Auth, request: Request, cookies: Cookies): Promise<void> {
+	const { headers } = await auth.api.signOut({ headers: request.headers, returnHeaders: true });
+	passCookies(headers, cookies);
+}
+
+/** Ends every session of a tuner, this one included. */
+export async function signOutEverywhere(db: Db, tunerId: string): Promise<void> {
+	await db.deleteFrom('session').where('userId', '=', tunerId).execute();
+}
+
+/** Creates a tuner; the password is hashed by the package (scrypt). Throws for an address that is taken. */
+export async function createTuner(
+	auth: Auth,
+	tuner: { name: string; email: string; password: string; role: Role }
+): Promise<string> {
+	const { user } = await auth.api.signUpEmail({ body: tuner });
+	return user.id;
+}
+
+export async function hasTuners(db: Db): Promise<boolean> {
+	return (await db.selectFrom('user').select('id').limit(1).executeTakeFirst()) !== undefined;
+}
+
+export async function tuners(
+	db: Db
+): Promise<{ id: string; name: string; email: string; role: Role; sessions: number }[]> {
+	const rows = await db
+		.selectFrom('user')
+		.leftJoin('session', 'session.userId', 'user.id')
+		.select(['user.id', 'user.name', 'user.email', 'user.role'])
+		.select(({ fn }) => fn.count<number>('session.id').as('sessions'))
+		.groupBy('user.id')
+		.orderBy('user.createdAt')
+		.execute();
+	return rows.map((r) => ({ ...r, role: r.role === 'owner' ? 'owner' : 'tuner' }));
+}
+
+/** Removes a tuner with all sessions; the owner stays. */
+export async function removeTuner(db: Db, tunerId: string): Promise<boolean> {
+	const { numDeletedRows } = await db
+		.deleteFrom('user')
+		.where('id', '=', tunerId)
+		.where('role', '!=', 'owner')
+		.executeTakeFirstOrThrow();
+	if (numDeletedRows > 0n) await signOutEverywhere(db, tunerId);
+	return numDeletedRows > 0n;
+}

@@ -1,0 +1,113 @@
+/** Notes and messages on the string of a job. A note stays with the tuners; a message goes to the customer, by mail where there is one. */
+import { InputError } from '../../core/input-error.ts';
+import type { App } from './app.ts';
+import type { Db } from './db/open.ts';
+import type { JobView } from './jobs.ts';
+
+const MAX_LENGTH = 8000;
+
+export interface Message {
+	id: number;
+	kind: 'note' | 'to-customer' | 'from-customer';
+	author: string;
+	body: string;
+	at: string;
+	logId: number | null;
+	/** How the mail ended; `null` for what wasn't mailed. */
+	mail: { state: 'waiting' | 'sent' | 'failed'; error: string | null } | null;
+}
+
+function checked(body: string): string {
+	const text = body.trim();
+	if (text === '') throw new InputError('write something first', 'Message');
+	if (text.length > MAX_LENGTH) throw new InputError(`at most ${MAX_LENGTH} characters`, 'Message');
+	return text;
+}
+
+async function insert(
+	db: Db,
+	jobId: number,
+	kind: Message['kind'],
+	author: string,
+	body: string,
+	more: { mailId?: number; logId?: number; now?: Date } = {}
+): Promise<number> {
+	const { insertId } = await db
+		.insertInto('messages')
+		.values({
+			job_id: jobId,
+			kind,
+			author,
+			body,
+			log_id: more.logId ?? null,
+			mail_id: more.mailId ?? null,
+			created_at: (more.now ?? new Date()).toISOString()
+		})
+		.executeTakeFirstOrThrow();
+	return Number(insertId);
+}
+
+/** @throws InputError when it is empty or far too long */
+export async function addNote(
+	db: Db,
+	jobId: number,
+	author: string,
+	body: string,
+	now = new Date()
+): Promise<number> {
+	return insert(db, jobId, 'note', author, checked(body), { now });
+}
+
+/** @throws InputError when it is empty or far too long */
+export async function fromCustomer(
+	db: Db,
+	jobId: number,
+	author: string,
+	body: string,
+	logId?: number
+): Promise<number> {
+	return insert(db, jobId, 'from-customer', author, checked(body), logId === undefined ? {} : { logId });
+}
+
+/**
+ * Writes to the customer. It stands on the customer's page in any case; where an address is known it is mailed as well.
+ * @returns why no mail went out; `null` when it did
+ */
+export async function toCustomer(
+	app: App,
+	job: Pick<JobView, 'id' | 'title' | 'email'>,
+	author: string,
+	body: string,
+	more: { logId?: number; subject?: string } = {}
+): Promise<string | null> {
+	const text = checked(body);
+	const subject = more.subject ?? job.title;
+	const mail = job.email
+		? await app.mailer.send({ jobId: job.id, to: job.email, subject, body: `${text}\n\n${author}` })
+		: null;
+	await insert(app.db, job.id, 'to-customer', author, text, {
+		...(mail ? { mailId: mail.id } : {}),
+		...(more.logId === undefined ? {} : { logId: more.logId })
+	});
+	return mail ? mail.error : 'no mail address of this customer is known';
+}
+
+export async function messagesOf(db: Db, jobId: number): Promise<Message[]> {
+	const rows = await db
+		.selectFrom('messages')
+		.leftJoin('mails', 'mails.id', 'messages.mail_id')
+		.select([
+			'messages.id',
+			'messages.kind',
+			'messages.author',
+			'messages.body',
+			'messages.created_at as at',
+			'messages.log_id as logId',
+			'mails.state',
+			'mails.error'
+		])
+		.where('messages.job_id', '=', jobId)
+		.orderBy('messages.id')
+		.execute();
+	return rows.map(({ state, error, ...m }) => ({ ...m, mail: state ? { state, error } : null }));
+}

@@ -1,0 +1,51 @@
+/** Drive plans of a job: what the customer was asked to log. The newest one holds. */
+import { parseRequest, type LogRequest } from '../../core/planning/request.ts';
+import { parseJson } from '../../core/parse.ts';
+import type { Db } from './db/open.ts';
+
+export interface StoredRequest {
+	id: number;
+	template: string;
+	plan: LogRequest;
+	at: string;
+}
+
+function stored(row: { id: number; template: string; document: string; created_at: string }): StoredRequest {
+	return {
+		id: row.id,
+		template: row.template,
+		plan: parseRequest(parseJson(row.document)),
+		at: row.created_at
+	};
+}
+
+export async function requestById(db: Db, id: number): Promise<StoredRequest | null> {
+	const row = await db.selectFrom('requests').selectAll().where('id', '=', id).executeTakeFirst();
+	return row ? stored(row) : null;
+}
+
+/** What the customer is asked for now; `null` when nothing was asked yet. */
+export async function currentRequest(db: Db, jobId: number): Promise<StoredRequest | null> {
+	const row = await db
+		.selectFrom('requests')
+		.selectAll()
+		.where('job_id', '=', jobId)
+		.orderBy('id', 'desc')
+		.executeTakeFirst();
+	return row ? stored(row) : null;
+}
+
+/** Asks for a log; the plan is kept as it was sent. */
+export async function ask(
+	db: Db,
+	jobId: number,
+	template: string,
+	plan: LogRequest,
+	now = new Date()
+): Promise<number> {
+	const { insertId } = await db
+		.insertInto('requests')
+		.values({ job_id: jobId, template, document: JSON.stringify(plan), created_at: now.toISOString() })
+		.executeTakeFirstOrThrow();
+	return Number(insertId);
+}

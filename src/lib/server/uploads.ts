@@ -1,0 +1,108 @@
+/**
+ * Logs that arrive in pieces (the tus protocol): a connection that breaks is taken up again where it broke. What has arrived
+ * stays in a folder of its own until it is whole; only then does it become a log.
+ */
+import { FileStore } from '@tus/file-store';
+import { MemoryLocker, Server } from '@tus/server';
+import { mkdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { InputError } from '../../core/input-error.ts';
+import type { App } from './app.ts';
+import { adopt, MAX_LOG_BYTES } from './files.ts';
+import { addLog, type LogWords } from './logs.ts';
+
+/** How long the pieces of an unfinished file are kept. */
+const KEEP_MS = 3 * 86_400_000;
+
+const locker = new MemoryLocker();
+
+function storeOf(dataDir: string): FileStore {
+	const directory = join(dataDir, 'uploads');
+	mkdirSync(directory, { recursive: true });
+	return new FileStore({ directory, expirationPeriodInMilliseconds: KEEP_MS });
+}
+
+const answer = z.string().max(500);
+/** What a customer says with a log. Untrusted: kept as text, shown as text. */
+const metadataSchema = z.object({
+	name: z.string().max(300).default('log.csv'),
+	kind: z.enum(['drive', 'problem']).default('drive'),
+	words: z.string().max(4000).default(''),
+	momentS: z.coerce.number().min(0).max(1e7).optional(),
+	answers: z
+		.string()
+		.max(4000)
+		.default('{}')
+		.transform((text, context): Record<string, string> => {
+			try {
+				return z.record(z.string().max(40), answer).parse(JSON.parse(text));
+			} catch {
+				context.addIssue({ code: 'custom', message: 'the answers are no list of texts' });
+				return z.NEVER;
+			}
+		})
+});
+
+function wordsOf(metadata: Record<string, string | null> | undefined): LogWords & { name: string } {
+	const known = Object.entries(metadata ?? {}).filter(([, v]) => v !== null && v !== '');
+	const parsed = metadataSchema.safeParse(Object.fromEntries(known));
+	if (!parsed.success) throw new InputError('what was sent with the file could not be read');
+	return { ...parsed.data, momentS: parsed.data.momentS ?? null };
+}
+
+/** Answers a request of the protocol for one job. `path` is the address that the pieces go to. */
+export async function handleUpload(
+	app: App,
+	request: Request,
+	path: string,
+	jobId: number,
+	sentBy: 'tuner' | 'customer'
+): Promise<Response> {
+	const store = storeOf(app.dataDir);
+	const owner = `${sentBy} ${jobId}`;
+	const server = new Server({
+		path,
+		datastore: store,
+		locker,
+		maxSize: MAX_LOG_BYTES,
+		relativeLocation: true,
+		disableTerminationForFinishedUploads: true,
+		async onUploadCreate(_request, upload) {
+			wordsOf(upload.metadata);
+			return { metadata: { ...upload.metadata, owner } };
+		},
+		async onIncomingRequest(_request, id) {
+			// The pieces belong to the job that they were begun for; for anybody else they aren't there.
+			const upload = await store.getUpload(id).catch(() => null);
+			if (upload && upload.metadata?.['owner'] !== owner) throw { status_code: 404, body: 'not found' };
+		},
+		async onUploadFinish(_request, upload) {
+			try {
+				const { name, ...words } = wordsOf(upload.metadata);
+				const file = await adopt(app.dataDir, join(store.directory, upload.id), MAX_LOG_BYTES);
+				const log = await addLog(app, jobId, name, file, sentBy, { words });
+				await store.configstore.delete(upload.id);
+				return {
+					status_code: 200,
+					headers: { 'content-type': 'application/json' },
+					body: JSON.stringify(log)
+				};
+			} catch (e) {
+				if (e instanceof InputError) throw { status_code: 400, body: JSON.stringify({ message: e.message }) };
+				throw e;
+			}
+		},
+		onResponseError(_request, e) {
+			if (e instanceof InputError) return { status_code: 400, body: JSON.stringify({ message: e.message }) };
+			if (e instanceof Error) app.logger.error({ err: e, jobId }, 'an upload failed');
+			return undefined;
+		}
+	});
+	return server.handleWeb(request as never);
+}
+
+/** Throws away what nobody went on sending. */
+export async function clearUploads(dataDir: string): Promise<void> {
+	await storeOf(dataDir).deleteExpired();
+}

@@ -1,0 +1,84 @@
+/** From channels to lanes: which quantity stands together, in the reader's units, with the earlier run behind it. */
+import { channelKind } from '../../../core/channels/canonical';
+import { CANONICAL_UNIT } from '../../../core/units/units';
+import type { TraceWindow } from '../../../core/logfile/pyramid';
+import type { Preferences } from '../preferences.svelte';
+import { GROUPS, type Group } from './questions';
+import type { Lane, Series } from './types';
+
+export interface PickedGroup extends Group {
+	id: string;
+}
+
+/** Canonical unit of a channel. */
+export const unitOf = (id: string): string => CANONICAL_UNIT[channelKind(id).quantity];
+
+/** Smallest span of a lane of its own, by canonical unit. */
+const MIN_SPAN: Record<string, number> = { '%': 10, kPa: 20, '°C': 10, rpm: 500, λ: 0.08, '°': 5, V: 1 };
+
+/** Lanes for channels chosen by hand: those that belong together in one, the others each in a lane of its own. */
+export function groupsFor(ids: readonly string[]): PickedGroup[] {
+	const out: PickedGroup[] = [];
+	for (const id of ids) {
+		const home = Object.entries(GROUPS).find(([, g]) => g.ids.includes(id));
+		const key = home?.[0] ?? id;
+		const there = out.find((g) => g.id === key);
+		if (there) there.ids.push(id);
+		else if (home) out.push({ ...home[1], id: key, ids: [id] });
+		else {
+			const unit = unitOf(id);
+			out.push({ id, title: channelKind(id).title, unit, ids: [id], minSpan: MIN_SPAN[unit] ?? 1 });
+		}
+	}
+	return out;
+}
+
+const TONES: Series['tone'][] = ['second', 'third', 'first'];
+
+/**
+ * @param earlier traces of an earlier log, already moved onto this one's time
+ * @param limits limits of a finding by lane id
+ */
+export function buildLanes(
+	groups: readonly PickedGroup[],
+	data: Readonly<Record<string, TraceWindow>>,
+	earlier: Readonly<Record<string, TraceWindow>>,
+	preferences: Preferences,
+	stoich: number,
+	limits: (lane: string) => Pick<Lane, 'limit'>
+): Lane[] {
+	return groups.map((g): Lane => {
+		const unit = preferences.shown(1, g.unit, stoich);
+		const scale = (v: number | null) => (v === null ? null : preferences.shown(v, g.unit, stoich).value);
+		const series = (id: string, w: TraceWindow, tone: Series['tone'], label: string): Series => ({
+			id,
+			label,
+			x: w.timeS,
+			y: w.min.map(scale),
+			yMax: w.max ? w.max.map(scale) : null,
+			tone,
+			dashed: g.dashed?.includes(id) ?? false
+		});
+		let tone = 0;
+		return {
+			id: g.id,
+			title: g.title,
+			unit: unit.unit,
+			decimals: unit.decimals,
+			minSpan: Math.abs(
+				preferences.shown(g.minSpan, g.unit, stoich).value - preferences.shown(0, g.unit, stoich).value
+			),
+			...(g.floor === undefined ? {} : { floor: g.floor }),
+			...(g.ceiling === undefined ? {} : { ceiling: preferences.shown(g.ceiling, g.unit, stoich).value }),
+			...limits(g.id),
+			series: [
+				// Behind everything else, so that the run in question stays in front.
+				...g.ids.flatMap((id) => (earlier[id] ? [series(id, earlier[id], 'old', 'before')] : [])),
+				...g.ids.flatMap((id) => {
+					const mine = g.dashed?.includes(id) || g.ids.length === 1 ? 'first' : TONES[tone++ % TONES.length]!;
+					return data[id] ? [series(id, data[id], mine, channelKind(id).title)] : [];
+				})
+			]
+		};
+	});
+}

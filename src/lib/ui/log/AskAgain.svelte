@@ -1,0 +1,52 @@
+<script lang="ts">
+	/** "This log won't do, please log again": the faults in the customer's words and the plan to follow, sent. */
+	import { enhance } from '$app/forms';
+	import { TEMPLATES } from '../../../core/planning/templates';
+
+	let {
+		text,
+		plan,
+		email,
+		problem,
+		onclose
+	}: { text: string; plan: string | null; email: string | null; problem: string; onclose: () => void } =
+		$props();
+	let sending = $state(false);
+	let button = $state<HTMLButtonElement>();
+	$effect(() => button?.focus());
+</script>
+
+<section class="border-ink mb-4 border p-3" aria-label="Ask for another log">
+	<form
+		method="POST"
+		action="?/decline"
+		use:enhance={() => {
+			sending = true;
+			return async ({ update }) => {
+				await update({ reset: false });
+				sending = false;
+			};
+		}}
+	>
+		<label class="block"
+			><span class="text-[13px]">To the customer</span><textarea name="body" rows="7">{text}</textarea></label
+		>
+		<div class="mt-2 flex flex-wrap items-center gap-3">
+			<label class="flex items-center gap-2 text-[13px]"
+				>to follow
+				<select name="template" class="w-56!">
+					{#if plan}<option value="">the same plan: {plan}</option>{/if}
+					{#each TEMPLATES as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
+				</select></label
+			>
+			<button class="button button-main" bind:this={button} disabled={sending}
+				>{sending ? 'Sending …' : "This log won't do: send"}</button
+			>
+			<button type="button" class="button" onclick={onclose}>Leave it</button>
+			<span class="text-muted text-[13px]"
+				>{email ? `mailed to ${email}` : 'shown on the page of the customer; no mail address is known'}</span
+			>
+		</div>
+		{#if problem}<p role="alert" class="text-stop mt-2">{problem}</p>{/if}
+	</form>
+</section>

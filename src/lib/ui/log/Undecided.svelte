@@ -1,0 +1,54 @@
+<script lang="ts">
+	/** Columns that two units fit: both readings side by side; the answer is remembered for this customer's exports. */
+	import { invalidateAll } from '$app/navigation';
+	import { enhance } from '$app/forms';
+	import { channelKind } from '../../../core/channels/canonical';
+	import type { LogQuestion } from '$lib/server/logs';
+
+	let { questions, action, customer }: { questions: LogQuestion[]; action: string; customer: string } =
+		$props();
+	let deciding = $state(false);
+</script>
+
+{#if questions.length}
+	<section class="border-watch mb-4 border-l-4 py-1 pl-3" aria-label="Units to decide">
+		<p class="font-semibold">
+			{questions.length === 1 ? 'One column fits two units' : `${questions.length} columns fit two units`}:
+			which is it?
+		</p>
+		<p class="text-muted mb-1 text-[13px]">
+			The first reading is taken until you decide. The answer is kept for what {customer} sends later.
+		</p>
+		{#each questions as q (q.channel)}
+			<div class="flex flex-wrap items-center gap-x-3 gap-y-1 py-1">
+				<span class="min-w-[180px] break-words"
+					>{channelKind(q.channel).title} <span class="text-muted">“{q.raw}”</span></span
+				>
+				{#each q.readings as r (r.unit)}
+					<form
+						method="POST"
+						{action}
+						use:enhance={() => {
+							deciding = true;
+							return async () => {
+								await invalidateAll();
+								deciding = false;
+							};
+						}}
+					>
+						<input type="hidden" name="name" value={q.raw} />
+						<input type="hidden" name="rawUnit" value={q.rawUnit} />
+						<input type="hidden" name="channel" value={q.channel} />
+						<input type="hidden" name="unit" value={r.unit} />
+						<button class="button" disabled={deciding}
+							>{r.unit}:
+							<span class="numbers"
+								>{r.low.toFixed(0)} to {r.high.toFixed(0)}, mostly {r.median.toFixed(0)} {q.unit}</span
+							></button
+						>
+					</form>
+				{/each}
+			</div>
+		{/each}
+	</section>
+{/if}

@@ -1,0 +1,137 @@
+<script lang="ts">
+	/** The build sheet as a form, and beside it what can't be checked while something is missing. */
+	import { CHANNELS } from '../../../core/channels/canonical';
+	import { SENSOR_ROWS, SHEET, type Field } from '../../../core/vehicle-sheet/fields';
+	import { needsOf } from '../../../core/vehicle-sheet/needs';
+	import { vehicleFromSheet } from '../../../core/vehicle-sheet/sheet';
+
+	let { fields = $bindable() }: { fields: Record<string, string> } = $props();
+
+	const lambdas = [...CHANNELS.values()].filter(
+		(c) => c.id.startsWith('lambda.') && c.id !== 'lambda.target'
+	);
+	const SITES = ['bank1', 'bank2', 'collector', ...Array.from({ length: 16 }, (_, i) => `cyl${i + 1}`)];
+	const KINDS = [
+		['factory', "the controller's own"],
+		['independent', 'independent instrument'],
+		['dyno', "the dyno's"],
+		['narrowband', 'narrowband']
+	] as const;
+
+	/** What is known so far; what is still wrong or missing is filled up for the moment, so that the list beside it stays. */
+	const needs = $derived.by(() => {
+		const shown = {
+			...fields,
+			name: fields['name'] || 'x',
+			'engine.cylinders': fields['engine.cylinders'] || '4',
+			'engine.aspiration': fields['engine.aspiration'] || 'na',
+			'engine.revLimitRpm': fields['engine.revLimitRpm'] || '6000'
+		};
+		try {
+			return needsOf(vehicleFromSheet(shown));
+		} catch {
+			return null;
+		}
+	});
+	let rows = $state(1);
+	const shownRows = $derived(
+		Math.max(
+			rows,
+			...Array.from({ length: SENSOR_ROWS }, (_, i) => (fields[`sensor.${i}.channel`] ? i + 1 : 0))
+		)
+	);
+	const label = (f: Field) => `${f.label}${f.unit ? `, ${f.unit}` : ''}${f.required ? ' · needed' : ''}`;
+</script>
+
+<div class="grid grid-cols-[minmax(0,1fr)_270px] items-start gap-8">
+	<div>
+		{#each SHEET as section (section.title)}
+			<fieldset class="border-line mb-5 border-t pt-2">
+				<legend class="float-left mb-2 w-full">{section.title}</legend>
+				<div class="clear-both grid grid-cols-3 gap-x-4 gap-y-3">
+					{#each section.fields as f (f.path)}
+						<label class="block {f.kind === 'pairs' || f.path === 'name' ? 'col-span-2' : ''}">
+							<span class="text-[13px]">{label(f)}</span>
+							{#if f.kind === 'choice'}
+								<select name={f.path} bind:value={fields[f.path]}>
+									{#each f.choices ?? [] as [value, word] (value)}<option {value}>{word}</option>{/each}
+								</select>
+							{:else}
+								<input
+									name={f.path}
+									bind:value={fields[f.path]}
+									required={f.required}
+									autocomplete="off"
+									inputmode={f.kind === 'number' ? 'decimal' : undefined}
+									placeholder={f.hint}
+								/>
+							{/if}
+						</label>
+					{/each}
+				</div>
+				{#if section.title === 'Sensors'}
+					<h3 class="mt-3 mb-1 text-[13px]">Lambda sensors, and where they sit</h3>
+					{#each Array.from({ length: shownRows }, (_, i) => i) as i (i)}
+						<div class="mb-2 grid grid-cols-4 gap-3">
+							<select
+								name="sensor.{i}.channel"
+								aria-label="Channel of sensor {i + 1}"
+								bind:value={fields[`sensor.${i}.channel`]}
+							>
+								<option value="">no sensor</option>
+								{#each lambdas as c (c.id)}<option value={c.id}>{c.title}</option>{/each}
+							</select>
+							{#if fields[`sensor.${i}.channel`]}
+								<select
+									name="sensor.{i}.kind"
+									aria-label="Kind of sensor {i + 1}"
+									bind:value={fields[`sensor.${i}.kind`]}
+								>
+									{#each KINDS as [value, word] (value)}<option {value}>{word}</option>{/each}
+								</select>
+								<select
+									name="sensor.{i}.site"
+									aria-label="Place of sensor {i + 1}"
+									bind:value={fields[`sensor.${i}.site`]}
+								>
+									{#each SITES as site (site)}<option value={site}
+											>{site.replace(/(\d+)/, ' $1').replace('cyl', 'cylinder')}</option
+										>{/each}
+								</select>
+								<select
+									name="sensor.{i}.compensated"
+									aria-label="Pressure compensation of sensor {i + 1}"
+									bind:value={fields[`sensor.${i}.compensated`]}
+								>
+									<option value="">compensation not known</option>
+									<option value="yes">pressure compensated</option>
+									<option value="no">not compensated</option>
+								</select>
+							{/if}
+						</div>
+					{/each}
+					{#if shownRows < SENSOR_ROWS}
+						<button type="button" class="button" onclick={() => (rows = shownRows + 1)}>Another sensor</button
+						>
+					{/if}
+				{/if}
+			</fieldset>
+		{/each}
+	</div>
+	<aside class="sticky top-4" aria-label="What can't be checked without it">
+		<h2 class="mb-1">Can't be checked without it</h2>
+		{#if needs === null}
+			<p class="text-muted">Something in the form can't be read yet.</p>
+		{:else if needs.length === 0}
+			<p>Nothing waits for a fact of this vehicle.</p>
+		{:else}
+			<ul class="max-h-[70vh] overflow-y-auto text-[13.5px]">
+				{#each needs as n (n.label + n.without)}
+					<li class="border-line border-b py-1.5">
+						<span class="font-semibold">{n.label}</span><br /><span class="text-muted">{n.without}</span>
+					</li>
+				{/each}
+			</ul>
+		{/if}
+	</aside>
+</div>

@@ -1,0 +1,33 @@
+import { error } from '@sveltejs/kit';
+import { z } from 'zod';
+import { parseWith } from '../../../../core/parse';
+import { customer, saveCustomer } from '$lib/server/customers';
+import { field, idOf, orFail } from '$lib/server/http';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, locals }) => ({
+	customer:
+		(await customer(locals.app.db, idOf(params.customer))) ??
+		error(404, 'There is no customer by that number.')
+});
+
+const about = z.object({
+	name: z.string().min(1, 'the customer needs a name').max(200),
+	email: z.union([z.literal(''), z.email('this is no mail address')]),
+	notes: z.string().max(8000, 'at most 8000 characters')
+});
+
+export const actions: Actions = {
+	default: async ({ params, request, locals }) => {
+		const { db } = locals.app;
+		const known =
+			(await customer(db, idOf(params.customer))) ?? error(404, 'There is no customer by that number.');
+		const data = await request.formData();
+		const entered = { name: field(data, 'name'), email: field(data, 'email'), notes: field(data, 'notes') };
+		return orFail(async () => {
+			const { name, email, notes } = parseWith(about, entered);
+			await saveCustomer(db, known.id, { name, email: email || null, notes });
+			return { saved: true };
+		}, entered);
+	}
+};

@@ -1,0 +1,72 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { day } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const c = $derived(data.customer);
+	const was = (name: 'name' | 'email' | 'notes', now: string) =>
+		form && 'entered' in form ? (form.entered?.[name] ?? now) : now;
+</script>
+
+<svelte:head><title>{c.name} – Tanto</title></svelte:head>
+
+<main class="max-w-[980px] px-6 py-5">
+	<p class="text-muted text-[13px]"><a class="underline" href="/customers">Customers</a></p>
+	<h1 class="mt-1 mb-4 break-words">{c.name}</h1>
+	{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+			{form.message}
+		</p>{/if}
+	{#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">Saved.</p>{/if}
+	<form
+		method="POST"
+		use:enhance={() =>
+			async ({ update }) =>
+				update({ reset: false })}
+		class="grid grid-cols-2 gap-4"
+	>
+		<label class="block"
+			><span class="text-[13px]">Name · needed</span><input
+				name="name"
+				required
+				value={was('name', c.name)}
+			/></label
+		>
+		<label class="block"
+			><span class="text-[13px]">Mail address</span><input
+				name="email"
+				type="email"
+				value={was('email', c.email ?? '')}
+			/></label
+		>
+		<label class="col-span-2 block"
+			><span class="text-[13px]">Notes, for the tuners only</span><textarea name="notes" rows="3"
+				>{was('notes', c.notes)}</textarea
+			></label
+		>
+		<div><button class="button button-main">Save</button></div>
+	</form>
+	<h2 class="mt-7 mb-1">Jobs</h2>
+	<ul>
+		{#each c.jobs as j (j.id)}
+			<li class="border-line flex gap-4 border-b py-1.5">
+				<a class="min-w-0 flex-1 underline" href="/jobs/{j.id}">{j.title}</a>
+				<span class="text-muted max-w-[320px] truncate" title={j.vehicle}>{j.vehicle}</span>
+				<span class="text-muted">{day(j.createdAt)}</span>
+			</li>
+		{/each}
+	</ul>
+	<h2 class="mt-6 mb-1">Vehicles</h2>
+	<ul>
+		{#each c.vehicles as v (v.id)}
+			<li class="border-line flex gap-4 border-b py-1.5">
+				<span class="min-w-0 flex-1 break-words"
+					>{#if v.jobId}<a class="underline" href="/jobs/{v.jobId}/vehicle">{v.name}</a
+						>{:else}{v.name}{/if}</span
+				>
+				<a class="underline" href="/jobs/new?from={v.id}&customer={c.id}">New job with a copy of it</a>
+			</li>
+		{/each}
+	</ul>
+	<a class="button mt-5" href="/jobs/new?customer={c.id}">Take on another job</a>
+</main>

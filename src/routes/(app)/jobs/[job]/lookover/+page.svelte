@@ -1,0 +1,54 @@
+<script lang="ts">
+	import { LOOKOVER } from '../../../../../core/planning/lookover';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+	const open = $derived(data.items.filter((i) => i.state === null).length);
+	const bad = $derived(data.items.filter((i) => i.state === 'not-fine' || i.state === 'unsure').length);
+	const WORD = { fine: 'fine', 'not-fine': 'not fine', unsure: 'not sure' } as const;
+	const titleOf = (id: string) => LOOKOVER.find((l) => l.id === id)!.title;
+</script>
+
+<svelte:head><title>Look over the car of {data.job.title} – Tanto</title></svelte:head>
+
+<h1 class="mb-1">A look over the car</h1>
+<p class="text-muted mb-4">
+	{open === data.items.length
+		? 'The customer has not answered yet. The list stands on the page of the customer.'
+		: `${bad === 0 ? 'Nothing to worry about so far' : `${bad} to talk about`}${open ? `, ${open} not answered` : ''}.`}
+</p>
+<ul>
+	{#each data.items as i (i.item)}
+		<li class="border-line grid grid-cols-[190px_100px_minmax(0,1fr)] gap-4 border-b py-2">
+			<span class="font-semibold">{titleOf(i.item)}</span>
+			<span
+				class={i.state === 'not-fine'
+					? 'text-stop font-semibold'
+					: i.state === 'unsure'
+						? 'text-fix font-semibold'
+						: i.state
+							? 'text-clear'
+							: 'text-muted'}>{i.state ? WORD[i.state] : 'no answer'}</span
+			>
+			<div>
+				{#if i.remark}<p class="max-w-prose break-words whitespace-pre-line">{i.remark}</p>{/if}
+				{#if i.photos.length}
+					<div class="mt-1 flex flex-wrap gap-2">
+						{#each i.photos as p, n (p.id)}
+							<a href="/jobs/{data.job.id}/photos/{p.id}" target="_blank" rel="noopener"
+								><img
+									src="/jobs/{data.job.id}/photos/{p.id}"
+									alt="{titleOf(i.item)}, photo {n + 1}"
+									width={p.width}
+									height={p.height}
+									class="border-line h-28 w-auto border"
+									loading="lazy"
+								/></a
+							>
+						{/each}
+					</div>
+				{/if}
+			</div>
+		</li>
+	{/each}
+</ul>

@@ -1,0 +1,66 @@
+import { redirect } from '@sveltejs/kit';
+import { InputError } from '../../../../../core/input-error';
+import { parseJson } from '../../../../../core/parse';
+import { adviseGears } from '../../../../../core/planning/gears';
+import { parseRequest } from '../../../../../core/planning/request';
+import { planFrom, TEMPLATES, type TemplateId } from '../../../../../core/planning/templates';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { setWaiting } from '$lib/server/jobs';
+import { toCustomer } from '$lib/server/messages';
+import { ask, currentRequest } from '$lib/server/requests';
+import type { Actions, PageServerLoad } from './$types';
+
+const DEFAULT_TEMPLATE: TemplateId = 'street-baseline';
+
+export const load: PageServerLoad = async ({ params, locals, url }) => {
+	const job = await jobOr404(locals.app, params.job);
+	const current = await currentRequest(locals.app.db, job.id);
+	const wanted = url.searchParams.get('template');
+	const template = TEMPLATES.find((t) => t.id === wanted)?.id ?? null;
+	const typed = Number((url.searchParams.get('cap') ?? '').replace(',', '.'));
+	const cap = typed > 0 && typed < 500 ? typed : null;
+	const advice = adviseGears(job.vehicle, cap);
+	const gears = (url.searchParams.get('gears') ?? '')
+		.split(',')
+		.map(Number)
+		.filter((g) => advice.lines.some((l) => l.gear === g));
+	const shown = template ?? (current ? null : DEFAULT_TEMPLATE);
+	return {
+		templates: TEMPLATES,
+		template: shown,
+		cap,
+		advice,
+		gears,
+		current,
+		plan: shown
+			? planFrom(shown, job.vehicle, { speedCapKmh: cap, ...(gears.length ? { gears } : {}) })
+			: current!.plan
+	};
+};
+
+export const actions: Actions = {
+	default: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		const words = field(data, 'words');
+		const result = await orFail(
+			async () => {
+				const plan = parseRequest(parseJson(field(data, 'plan')));
+				if (!plan.manoeuvres?.length) throw new InputError('a drive plan needs something to drive');
+				await ask(locals.app.db, job.id, field(data, 'template'), plan);
+				const body = [
+					words || 'Please make a log.',
+					`What to drive and what to record stands on your page: ${plan.title ?? 'the drive plan'}.`
+				].join('\n\n');
+				await toCustomer(locals.app, job, tunerOr401(locals).name, body, {
+					subject: `${job.title}: a log, please`
+				});
+				await setWaiting(locals.app.db, job.id, 'customer');
+				return true;
+			},
+			{ words }
+		);
+		if (result !== true) return result;
+		redirect(303, `/jobs/${job.id}`);
+	}
+};

@@ -1,0 +1,219 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { goto } from '$app/navigation';
+	import { CHANNELS } from '../../../../../core/channels/canonical';
+	import type { LogRequest } from '../../../../../core/planning/request';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import { moment } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const preferences = usePreferences();
+	let sending = $state(false);
+	/** The tuner's own changes to what the template gave; a new choice begins anew. */
+	let edited = $state<LogRequest | null>(null);
+	const plan = $derived(edited ?? data.plan);
+	const channels = $derived(
+		(plan.channels ?? []).map((c) => (typeof c === 'string' ? { id: c, why: '', minRateHz: 0 } : c))
+	);
+	const titleOf = (id: string) => CHANNELS.get(id)?.title ?? id;
+	const free = $derived(
+		[...CHANNELS.values()].filter((c) => c.id !== 'time' && !channels.some((h) => h.id === c.id))
+	);
+
+	function choose(change: { template?: string; cap?: string; gears?: number[] }) {
+		const q = new URLSearchParams();
+		q.set('template', change.template ?? data.template ?? data.templates[0]!.id);
+		const cap = change.cap ?? (data.cap === null ? '' : String(data.cap));
+		if (cap) q.set('cap', cap);
+		const gears = change.gears ?? data.gears;
+		if (gears.length) q.set('gears', gears.join(','));
+		edited = null;
+		void goto(`?${q}`, { keepFocus: true, noScroll: true, replaceState: true });
+	}
+	function edit(change: (p: LogRequest) => void) {
+		const next = structuredClone($state.snapshot(plan)) as LogRequest;
+		change(next);
+		edited = next;
+	}
+	const chosenGears = $derived(data.gears.length ? data.gears : data.advice.pulls);
+	function toggle(gear: number) {
+		const next = chosenGears.includes(gear) ? chosenGears.filter((g) => g !== gear) : [...chosenGears, gear];
+		choose({ gears: next.sort((a, b) => a - b) });
+	}
+	const hasPull = $derived((plan.manoeuvres ?? []).some((m) => m.kind === 'pull'));
+	const KIND: Record<string, string> = {
+		idle: 'Idle',
+		cruise: 'Cruise',
+		light: 'Light acceleration',
+		medium: 'Medium acceleration',
+		pull: 'Full throttle',
+		start: 'Start',
+		symptom: 'The problem'
+	};
+	const speed = (kmh: number) => preferences.shown(kmh, 'km/h', 14.7);
+</script>
+
+<svelte:head><title>Drive plan of {data.job.title} – Tanto</title></svelte:head>
+
+<h1 class="mb-1">Ask for a log</h1>
+<p class="text-muted mb-4">
+	{data.current
+		? `The customer was last asked on ${moment(data.current.at)} UTC: ${data.current.plan.title ?? 'a drive plan'}.`
+		: 'The customer was not asked for a log yet.'}
+</p>
+{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
+
+<div class="grid grid-cols-[250px_minmax(0,1fr)] items-start gap-8">
+	<div>
+		<fieldset>
+			<legend class="mb-1">Template</legend>
+			{#each data.templates as t (t.id)}
+				<label class="border-line flex gap-2 border-b py-1 {data.template === t.id ? 'bg-shade' : ''}">
+					<input
+						type="radio"
+						name="template-choice"
+						checked={data.template === t.id}
+						onchange={() => choose({ template: t.id })}
+					/>
+					<span
+						><span class="font-semibold">{t.title}</span><br /><span class="text-muted text-[13px]"
+							>{t.when}</span
+						></span
+					>
+				</label>
+			{/each}
+		</fieldset>
+	</div>
+	<div>
+		{#if hasPull}
+			<section class="border-line mb-5 border-b pb-4">
+				<div class="mb-2 flex items-end gap-4">
+					<h2>Gears for full throttle, road speed at the limiter</h2>
+					<label class="ml-auto flex items-center gap-2 text-[13px]"
+						>never faster than
+						<input
+							class="numbers w-20!"
+							inputmode="decimal"
+							value={data.cap ?? ''}
+							onchange={(e) => choose({ cap: e.currentTarget.value })}
+						/> km/h</label
+					>
+				</div>
+				{#if data.advice.lines.length}
+					<div class="flex flex-wrap gap-x-2 gap-y-2">
+						{#each data.advice.lines as l (l.gear)}
+							<label
+								class="border-line flex min-w-[100px] flex-col border px-2 py-1 {chosenGears.includes(l.gear)
+									? 'bg-shade border-ink'
+									: ''}"
+							>
+								<span class="flex items-center gap-1.5"
+									><input
+										type="checkbox"
+										checked={chosenGears.includes(l.gear)}
+										onchange={() => toggle(l.gear)}
+									/>Gear {l.gear}{l.gear === data.advice.recommended ? ', best' : ''}</span
+								>
+								<span class="numbers text-muted"
+									>{l.limiterKmh === null
+										? 'speed not known'
+										: `${Math.round(speed(l.limiterKmh).value)} ${speed(l.limiterKmh).unit}`}</span
+								>
+								{#if l.cappedRpm}<span class="text-fix text-[12.5px]"
+										>to {Math.round(l.cappedRpm / 50) * 50} rpm</span
+									>{/if}
+							</label>
+						{/each}
+					</div>
+				{/if}
+				{#if data.advice.remark}<p class="text-fix mt-2">{data.advice.remark}</p>{/if}
+			</section>
+		{/if}
+
+		<h2 class="mb-1">What to drive, in this order</h2>
+		<p class="text-muted mb-2">{plan.purpose}</p>
+		<ol class="mb-5">
+			{#each plan.manoeuvres ?? [] as m, i (i)}
+				<li class="border-line grid grid-cols-[130px_minmax(0,1fr)_auto] gap-3 border-b py-2">
+					<span class="font-semibold">{i + 1}. {KIND[m.kind]}</span>
+					<div>
+						<textarea
+							aria-label="Words for step {i + 1}"
+							rows={(m.how?.length ?? 0) > 160 ? 3 : 2}
+							value={m.how ?? ''}
+							onchange={(e) => {
+								const how = e.currentTarget.value;
+								edit((p) => (p.manoeuvres![i]!.how = how));
+							}}></textarea>
+						<span class="text-muted text-[13px]">done: {m.doneWhen}</span>
+					</div>
+					<button
+						type="button"
+						class="button self-start"
+						aria-label="Take step {i + 1} out"
+						onclick={() => edit((p) => p.manoeuvres!.splice(i, 1))}>Out</button
+					>
+				</li>
+			{/each}
+		</ol>
+		<h2 class="mb-1">What to record</h2>
+		<ul class="mb-2 flex flex-wrap gap-1.5">
+			{#each channels as c, i (c.id)}
+				<li class="border-line flex items-center gap-1.5 border px-2 py-0.5" title={c.why}>
+					{titleOf(c.id)}{#if c.minRateHz}<span class="numbers text-muted">{c.minRateHz} Hz</span>{/if}
+					<button
+						type="button"
+						class="text-muted hover:text-ink cursor-pointer"
+						aria-label="Don't ask for {titleOf(c.id)}"
+						onclick={() => edit((p) => p.channels!.splice(i, 1))}>×</button
+					>
+				</li>
+			{/each}
+		</ul>
+		<select
+			aria-label="Ask for another channel"
+			class="mb-5 w-60!"
+			value=""
+			onchange={(e) => {
+				const id = e.currentTarget.value;
+				if (id) edit((p) => (p.channels = [...(p.channels ?? []), { id, minRateHz: 10 }]));
+				e.currentTarget.value = '';
+			}}
+		>
+			<option value="">another channel …</option>
+			{#each free as c (c.id)}<option value={c.id}>{c.title}</option>{/each}
+		</select>
+
+		<form
+			method="POST"
+			use:enhance={() => {
+				sending = true;
+				return async ({ update }) => {
+					await update({ reset: false });
+					sending = false;
+				};
+			}}
+		>
+			<input type="hidden" name="plan" value={JSON.stringify(plan)} />
+			<input type="hidden" name="template" value={data.template ?? data.current?.template ?? ''} />
+			<label class="block"
+				><span class="text-[13px]">A few words to go with it</span><textarea name="words" rows="2"
+					>{form?.entered?.['words'] ?? ''}</textarea
+				></label
+			>
+			<div class="mt-3 flex items-center gap-3">
+				<button class="button button-main" disabled={sending}
+					>{sending ? 'Sending …' : 'Ask for this log'}</button
+				>
+				<span class="text-muted text-[13px]"
+					>{data.job.email
+						? `mailed to ${data.job.email}, and on the page of the customer`
+						: 'shown on the page of the customer; no mail address is known'}</span
+				>
+			</div>
+		</form>
+	</div>
+</div>

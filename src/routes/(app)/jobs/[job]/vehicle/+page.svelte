@@ -1,0 +1,38 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import VehicleSheet from '$lib/ui/vehicle/VehicleSheet.svelte';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	let saving = $state(false);
+	// svelte-ignore state_referenced_locally
+	let fields = $state<Record<string, string>>({ ...data.fields });
+</script>
+
+<svelte:head><title>Vehicle of {data.job.title} – Tanto</title></svelte:head>
+
+<div class="mb-4 flex items-baseline gap-4">
+	<h1>Vehicle</h1>
+	<a class="ml-auto underline" href="/jobs/new?from={data.job.vehicleId}">Take on a job with a copy of it</a>
+</div>
+{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
+{#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">
+		Saved. The logs of this vehicle are screened again with it.
+	</p>{/if}
+<form
+	method="POST"
+	use:enhance={() => {
+		saving = true;
+		return async ({ update }) => {
+			await update({ reset: false });
+			saving = false;
+			window.scrollTo({ top: 0 });
+		};
+	}}
+>
+	<VehicleSheet bind:fields />
+	<button class="button button-main mt-2" disabled={saving}>{saving ? 'Saving …' : 'Save the vehicle'}</button
+	>
+</form>

@@ -1,0 +1,45 @@
+<script lang="ts">
+	import { moment } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+</script>
+
+<svelte:head><title>Mail – Tanto</title></svelte:head>
+
+<main class="max-w-[820px] px-6 py-5">
+	<h1 class="mb-1">Mail</h1>
+	<p class="text-muted mb-5 max-w-prose">
+		{#if data.caught}
+			This is the demo: nothing leaves this machine. What would have gone to customers and tuners is caught
+			here, as it would have arrived.
+		{:else if data.off}
+			Mail is off: {data.off}.
+		{:else}
+			Mail goes out through your mail server. What did not go out stands here.
+		{/if}
+	</p>
+	{#if data.failed.length}
+		<h2 class="mb-1">Did not go out</h2>
+		<ul class="mb-6">
+			{#each data.failed as m (m.id)}
+				<li class="border-line border-b py-2">
+					<span class="font-semibold break-words">{m.subject}</span> to <span class="break-all">{m.to}</span>
+					<span class="text-muted text-[13px]">{moment(m.at)}</span>
+					<span class="text-stop block text-[13px]">{m.error}</span>
+				</li>
+			{/each}
+		</ul>
+	{/if}
+	{#if data.caught}
+		{#each data.mails as m (m.id)}
+			<article class="border-line border-t py-3">
+				<h3 class="font-semibold break-words">{m.subject}</h3>
+				<p class="text-muted text-[13px]">to {m.to} · {moment(m.at)}</p>
+				<p class="mt-2 max-w-prose break-words whitespace-pre-line">{m.body}</p>
+			</article>
+		{:else}
+			<p>No mail yet. Write to a customer from a job, or ask for another log.</p>
+		{/each}
+	{/if}
+</main>

@@ -1,0 +1,57 @@
+import { error, redirect } from '@sveltejs/kit';
+import { addressFrom } from '$lib/server/auth/account-form';
+import { removeTuner, signOut, signOutEverywhere, tuners } from '$lib/server/auth/accounts';
+import { invite, openInvitations, withdrawInvitation } from '$lib/server/auth/invitations';
+import { field, orFail, tunerOr401 } from '$lib/server/http';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals }) => ({
+	me: tunerOr401(locals),
+	tuners: await tuners(locals.app.db),
+	invitations: await openInvitations(locals.app.db)
+});
+
+function owner(locals: App.Locals) {
+	const tuner = tunerOr401(locals);
+	if (tuner.role !== 'owner') error(403, 'Only the owner invites and removes tuners.');
+	return tuner;
+}
+
+export const actions: Actions = {
+	invite: async ({ request, locals, url }) => {
+		const me = owner(locals);
+		const data = await request.formData();
+		return orFail(
+			async () => {
+				const email = addressFrom(data);
+				const token = await invite(locals.app.db, email, me.id);
+				const link = `${url.origin}/join/${token}`;
+				const { error: fault } = await locals.app.mailer.send({
+					jobId: null,
+					to: email,
+					subject: 'Your account at Tanto',
+					body: `${me.name} invites you to work with Tanto.\n\nMake your account here, within seven days:\n${link}\n`
+				});
+				return { invited: email, link, mailed: fault === null };
+			},
+			{ email: field(data, 'email') }
+		);
+	},
+	withdraw: async ({ request, locals }) => {
+		owner(locals);
+		await withdrawInvitation(locals.app.db, Number(field(await request.formData(), 'id')));
+	},
+	remove: async ({ request, locals }) => {
+		owner(locals);
+		await removeTuner(locals.app.db, field(await request.formData(), 'id'));
+	},
+	signOut: async ({ request, cookies, locals }) => {
+		await signOut(locals.app.auth, request, cookies);
+		redirect(303, '/sign-in');
+	},
+	everywhere: async ({ request, cookies, locals }) => {
+		await signOutEverywhere(locals.app.db, tunerOr401(locals).id);
+		await signOut(locals.app.auth, request, cookies);
+		redirect(303, '/sign-in');
+	}
+};

@@ -1,0 +1,92 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { day } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const owner = $derived(data.me.role === 'owner');
+</script>
+
+<svelte:head><title>Tuners – Tanto</title></svelte:head>
+
+<main class="max-w-[820px] px-6 py-5">
+	<h1 class="mb-4">Tuners</h1>
+	{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+			{form.message}
+		</p>{/if}
+	<table class="mb-6 w-full text-left">
+		<thead>
+			<tr class="text-muted border-strong-line border-b text-[13px]">
+				<th class="py-1 font-normal">Name</th><th class="py-1 font-normal">Mail address</th>
+				<th class="py-1 font-normal">Role</th><th class="py-1 text-right font-normal">Signed in</th>
+				<th class="py-1"><span class="sr-only">Remove</span></th>
+			</tr>
+		</thead>
+		<tbody>
+			{#each data.tuners as t (t.id)}
+				<tr class="border-line border-b">
+					<td class="py-1.5 pr-3 break-words">{t.name}{t.id === data.me.id ? ' (you)' : ''}</td>
+					<td class="py-1.5 pr-3 break-all">{t.email}</td>
+					<td class="py-1.5">{t.role}</td>
+					<td class="py-1.5 text-right">{t.sessions === 0 ? 'no' : `${t.sessions} ×`}</td>
+					<td class="py-1 text-right">
+						{#if owner && t.role !== 'owner'}
+							<form method="POST" action="?/remove" use:enhance>
+								<input type="hidden" name="id" value={t.id} />
+								<button class="button" aria-label="Remove {t.name}">Remove</button>
+							</form>
+						{/if}
+					</td>
+				</tr>
+			{/each}
+		</tbody>
+	</table>
+	{#if owner}
+		<h2 class="mb-1">Invite</h2>
+		<form method="POST" action="?/invite" use:enhance class="mb-3 flex max-w-[520px] items-end gap-3">
+			<label class="flex-1"
+				><span class="text-[13px]">Mail address</span><input
+					name="email"
+					type="email"
+					required
+					autocomplete="off"
+				/></label
+			>
+			<button class="button button-main">Invite</button>
+		</form>
+		{#if form && 'link' in form}
+			<div role="status" class="mb-4 max-w-[620px]">
+				<p>
+					{form.mailed
+						? `A mail is on its way to ${form.invited}.`
+						: 'No mail went out; send this link yourself.'}
+				</p>
+				<label class="block"
+					><span class="text-[13px]">The link works once, for seven days, and is shown only now.</span>
+					<input readonly value={form.link} onfocus={(e) => e.currentTarget.select()} /></label
+				>
+			</div>
+		{/if}
+		{#if data.invitations.length}
+			<ul class="mb-6 max-w-[620px]">
+				{#each data.invitations as i (i.id)}
+					<li class="border-line flex items-center gap-3 border-b py-1">
+						<span class="min-w-0 flex-1 break-all">{i.email}</span>
+						<span class="text-muted text-[13px]">open until {day(i.expiresAt)}</span>
+						<form method="POST" action="?/withdraw" use:enhance>
+							<input type="hidden" name="id" value={i.id} />
+							<button class="button" aria-label="Withdraw the invitation of {i.email}">Withdraw</button>
+						</form>
+					</li>
+				{/each}
+			</ul>
+		{/if}
+	{/if}
+	<h2 class="mt-6 mb-2">Your sessions</h2>
+	<div class="flex gap-3">
+		<form method="POST" action="?/signOut"><button class="button">Sign out</button></form>
+		<form method="POST" action="?/everywhere">
+			<button class="button">Sign out everywhere, on all machines</button>
+		</form>
+	</div>
+</main>

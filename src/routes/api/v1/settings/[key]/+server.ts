@@ -1,0 +1,16 @@
+import { error, json } from '@sveltejs/kit';
+import { parseWith } from '../../../../../core/parse';
+import { orJson, tunerOr401 } from '$lib/server/http';
+import { isSettingKey, saveSetting, SETTINGS } from '$lib/server/settings';
+import type { RequestHandler } from './$types';
+
+/** Keeps a setting of the tuner who is signed in. */
+export const PUT: RequestHandler = async ({ params, request, locals }) =>
+	orJson(async () => {
+		const tuner = tunerOr401(locals);
+		const { key } = params;
+		if (!isSettingKey(key)) error(404, 'There is no such setting.');
+		const value = parseWith(SETTINGS[key], await request.json().catch(() => null));
+		await saveSetting(locals.app.db, tuner.id, key, value);
+		return json({ saved: key });
+	});

@@ -1,0 +1,6 @@
+import { jobOfLink } from '$lib/server/customer';
+import { idOf, photoResponse } from '$lib/server/http';
+import type { RequestHandler } from './$types';
+
+export const GET: RequestHandler = async (event) =>
+	photoResponse(event.locals.app, await jobOfLink(event), idOf(event.params.photo));

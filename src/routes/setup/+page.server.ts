@@ -1,0 +1,38 @@
+import { redirect } from '@sveltejs/kit';
+import { ownerFrom } from '$lib/server/auth/account-form';
+import { createTuner, hasTuners, signIn } from '$lib/server/auth/accounts';
+import { signInFailed, signInWait } from '$lib/server/auth/throttle';
+import { field, orFail } from '$lib/server/http';
+import { InputError } from '../../core/input-error';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = ({ locals, url }) => {
+	if (locals.app.setupCode === null) redirect(303, '/');
+	return { code: url.searchParams.get('code') ?? '' };
+};
+
+export const actions: Actions = {
+	default: async ({ request, cookies, locals, getClientAddress }) => {
+		const { app } = locals;
+		const data = await request.formData();
+		const entered = { name: field(data, 'name'), email: field(data, 'email'), code: field(data, 'code') };
+		const result = await orFail(async () => {
+			// Whoever reads the server's messages may make the owner; whoever merely finds the page may not.
+			const machine = getClientAddress();
+			if ((await signInWait(machine, 'setup')) > 0)
+				throw new InputError('too many attempts; wait a quarter of an hour');
+			if (app.setupCode === null || entered.code !== app.setupCode) {
+				await signInFailed(machine, 'setup');
+				throw new InputError('this is not the code that the server printed when it started', 'Code');
+			}
+			const owner = ownerFrom(data);
+			if (await hasTuners(app.db)) throw new InputError('there is an owner already; sign in instead');
+			await createTuner(app.auth, { ...owner, role: 'owner' });
+			app.setupCode = null;
+			await signIn(app.auth, request, cookies, owner.email, owner.password);
+			return true;
+		}, entered);
+		if (result !== true) return result;
+		redirect(303, '/');
+	}
+};

@@ -1,0 +1,47 @@
+import { fail, redirect } from '@sveltejs/kit';
+import { signIn } from '$lib/server/auth/accounts';
+import { signInFailed, signInWait, signInWorked } from '$lib/server/auth/throttle';
+import { DEMO_TUNER } from '$lib/server/demo';
+import { field } from '$lib/server/http';
+import type { Actions, PageServerLoad } from './$types';
+
+/** Where to go after signing in: a path of this site and nothing else. */
+function target(url: URL): string {
+	const then = url.searchParams.get('then') ?? '/';
+	return /^\/(?![/\\])/.test(then) ? then : '/';
+}
+
+export const load: PageServerLoad = ({ locals, url }) => {
+	if (locals.tuner) redirect(303, target(url));
+	if (locals.app.setupCode !== null) redirect(303, '/setup');
+	return { demo: locals.app.demo ? DEMO_TUNER.name : null };
+};
+
+export const actions: Actions = {
+	password: async ({ request, cookies, locals, url, getClientAddress }) => {
+		const data = await request.formData();
+		const email = field(data, 'email').toLowerCase();
+		const machine = getClientAddress();
+		const wait = await signInWait(machine, email);
+		if (wait > 0)
+			return fail(429, {
+				email,
+				message: `Too many attempts. Wait ${Math.ceil(wait / 60)} minutes and try again.`
+			});
+		const password = data.get('password');
+		if (
+			!(await signIn(locals.app.auth, request, cookies, email, typeof password === 'string' ? password : ''))
+		) {
+			await signInFailed(machine, email);
+			return fail(400, { email, message: 'Address and password do not belong together.' });
+		}
+		await signInWorked(machine, email);
+		redirect(303, target(url));
+	},
+	demo: async ({ request, cookies, locals, url }) => {
+		if (!locals.app.demo) return fail(400, { email: '', message: 'This is not the demo.' });
+		if (!(await signIn(locals.app.auth, request, cookies, DEMO_TUNER.email, DEMO_TUNER.password)))
+			return fail(400, { email: '', message: 'The demo world has no demo tuner; start it with --fresh.' });
+		redirect(303, target(url));
+	}
+};

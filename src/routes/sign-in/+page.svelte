@@ -1,0 +1,40 @@
+<script lang="ts">
+	import { page } from '$app/state';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const then = $derived(page.url.searchParams.get('then'));
+	const action = (name: string) => `?/${name}${then ? `&then=${encodeURIComponent(then)}` : ''}`;
+</script>
+
+<svelte:head><title>Sign in – Tanto</title></svelte:head>
+
+<main class="mx-auto mt-[14vh] max-w-[340px] px-4">
+	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
+	<h1 class="mb-4">Sign in</h1>
+	{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+			{form.message}
+		</p>{/if}
+	{#if data.demo}
+		<form method="POST" action={action('demo')} class="border-line mb-6 border-b pb-6">
+			<button class="button button-main w-full justify-center py-2!">Sign in as the demo tuner</button>
+			<p class="text-muted mt-2 text-[13px]">
+				You become {data.demo}, who runs an invented workshop. Nothing in it is real.
+			</p>
+		</form>
+	{/if}
+	<form method="POST" action={action('password')} class="space-y-3">
+		<label class="block">
+			<span class="text-[13px]">Mail address</span>
+			<input name="email" type="email" autocomplete="username" required value={form?.email ?? ''} />
+		</label>
+		<label class="block">
+			<span class="text-[13px]">Password</span>
+			<input name="password" type="password" autocomplete="current-password" required />
+		</label>
+		<button class="button {data.demo ? '' : 'button-main'} w-full justify-center py-2!">Sign in</button>
+	</form>
+	<p class="text-muted mt-6 text-[13px]">
+		Customers need no account: they open the link that their tuner sent.
+	</p>
+</main>
