@@ -178,7 +178,8 @@ test.describe('bad input gets one clear message', () => {
 		await open(page, '/jobs/new');
 		await page.getByLabel('Customer · needed').fill('Mira Tarn');
 		await page.getByLabel('Job · needed').fill('Broken file');
-		await page.getByLabel('Name · needed').fill('Some car');
+		await page.getByLabel('Vehicle · needed').fill('Some car');
+		await page.getByLabel('Cylinders · needed').fill('4');
 		await page.getByLabel('Rev limit, rpm · needed').fill('7000');
 		const calibration = {
 			schema: 'tanto.calibration/1',
@@ -212,7 +213,9 @@ test.describe('bad input gets one clear message', () => {
 test('strangers and wrong addresses get nothing', async ({ page, request }) => {
 	for (const path of ['/jobs/999', '/jobs/1/logs/2', '/jobs/1/revisions/5', '/c/not-a-token', '/jobs/x'])
 		expect((await request.get(path)).status(), path).toBe(404);
-	expect((await request.post('/c/not-a-token/uploads', { headers: { 'upload-length': '4' } })).status()).toBe(404);
+	expect((await request.post('/c/not-a-token/uploads', { headers: { 'upload-length': '4' } })).status()).toBe(
+		404
+	);
 	expect((await request.get('/c/not-a-token/calibration')).status()).toBe(404);
 	await open(page, '/c/not-a-token');
 	await expect(page.getByText('This link does not work any more')).toBeVisible();

@@ -449,8 +449,10 @@ function undecidedUnits(
 	};
 }
 
-const METRIC = new Set(['°C', 'km/h', 'kPa', 'bar']);
-const IMPERIAL = new Set(['°F', 'mph', 'psi', 'inHg', 'lb/h', 'lb/min']);
+/** Units that speak for a system; pressures in kPa or psi stand in files of either kind and speak for none. */
+const SPEAKS = { metric: new Set(['°C', 'km/h']), imperial: new Set(['°F', 'mph']) };
+const METRIC = new Set(['°C', 'km/h', 'kPa']);
+const IMPERIAL = new Set(['°F', 'mph', 'psi']);
 
 /** One program writes one system of units: what a column leaves open is read like the columns of the file that leave nothing open. */
 function decideBySystem(
@@ -462,10 +464,10 @@ function decideBySystem(
 	let imperial = 0;
 	for (const r of found) {
 		if (!r || r.undecided || r.unit.afr || r.channel === 'speed') continue;
-		if (METRIC.has(r.unit.id)) metric++;
-		else if (IMPERIAL.has(r.unit.id)) imperial++;
+		if (SPEAKS.metric.has(r.unit.id)) metric++;
+		else if (SPEAKS.imperial.has(r.unit.id)) imperial++;
 	}
-	// A pressure in kPa stands in many files of either kind; one column of the other system is enough to leave it open.
+	// One column of the other system is enough to leave it open.
 	const system = imperial === 0 && metric > 0 ? METRIC : metric === 0 && imperial > 0 ? IMPERIAL : null;
 	if (!system) return;
 	found.forEach((r, i) => {

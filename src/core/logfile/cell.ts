@@ -12,6 +12,9 @@ const WORDS: Record<string, number> = {
 };
 const CLOCK = /^(?:(\d{4})-(\d\d)-(\d\d)[T ])?(\d{1,3}):(\d\d)(?::(\d\d(?:[.,]\d+)?))?(Z|[+-]\d\d:?\d\d)?$/;
 
+/** Beyond what 32-bit storage holds; nothing in a car is measured in such numbers. */
+const LARGEST = 3.4e38;
+
 /**
  * Value of a cell: a number (decimal point, or comma when the file uses it), a switch word as 0/1, a time of day or ISO 8601
  * moment in seconds. NaN for an empty cell (`''`, `NaN`, `--`); `null` for any other text.
@@ -20,7 +23,10 @@ export function parseCell(raw: string, decimalComma: boolean): number | null {
 	const text = raw.trim();
 	if (text === '' || /^(-+|nan|n\/a|null|#n\/a)$/i.test(text)) return Number.NaN;
 	const plain = decimalComma ? text.replace(',', '.') : text;
-	if (/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(plain)) return Number(plain);
+	if (/^[-+]?(\d+\.?\d*|\.\d+)(e[-+]?\d+)?$/i.test(plain)) {
+		const value = Number(plain);
+		return Math.abs(value) <= LARGEST ? value : Number.NaN;
+	}
 	const word = WORDS[text.toLowerCase()];
 	if (word !== undefined && Object.hasOwn(WORDS, text.toLowerCase())) return word;
 	const c = CLOCK.exec(text);

@@ -67,6 +67,8 @@ export class JsonLinesReader {
 
 	private take(bytes: Uint8Array): void {
 		this.line++;
+		if (bytes.length > MAX_LINE_BYTES)
+			throw new InputError('the line is longer than 1 MB; this is not a log', `line ${this.line}`);
 		const text = this.decoder.decode(bytes).trim();
 		if (text === '') return;
 		let row: unknown;

@@ -184,6 +184,7 @@ export class TableScanner {
 			}
 			const base = this.tileRows * width;
 			let column = 0;
+			let emptyAt = -1;
 			for (;;) {
 				const cellStart = p;
 				c = buf[p]!;
@@ -214,6 +215,7 @@ export class TableScanner {
 					if (column < width) tile[base + column] = negative ? -value : value;
 				} else if (p === cellStart && (c === delimiter || c === 10 || c === 13)) {
 					if (column < width) tile[base + column] = Number.NaN;
+					emptyAt = column;
 				} else {
 					p = this.slowCell(buf, cellStart, to, base, column);
 					c = buf[p]!;
@@ -229,7 +231,7 @@ export class TableScanner {
 			p = buf[p] === 13 ? p + 2 : p + 1;
 			if (column !== width) {
 				// One empty cell more than the header is a trailing separator, not a ragged row.
-				const trailing = column === width + 1;
+				const trailing = column === width + 1 && emptyAt === width;
 				if (!trailing) {
 					this.raggedRows++;
 					if (this.firstRagged === 0) this.firstRagged = this.line;

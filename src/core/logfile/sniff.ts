@@ -118,7 +118,8 @@ export function sniff(head: Uint8Array): Layout {
 	let text = '';
 	let from = bom;
 	for (let i = bom; i < head.length && byteEnds.length < SNIFF_LINES; i++) {
-		if (head[i] === 10 || i === head.length - 1) {
+		// What the window cuts off is no line yet; a file that ends without a line feed has its last line there.
+		if (head[i] === 10 || (i === head.length - 1 && head.length < SNIFF_BYTES)) {
 			text += decoder.decode(head.subarray(from, i + 1));
 			ends.push(text.length);
 			byteEnds.push(i + 1);
@@ -172,7 +173,9 @@ export function sniff(head: Uint8Array): Layout {
 	});
 	const lastHead = hasUnitsRow ? headerAt + 1 : headerAt;
 	const data = rows.slice(lastHead + 1).filter((r) => r.values > 0);
-	if (data.length === 0)
+	// A first row that is longer than the window is for the scanner to judge.
+	const cutOff = head.length >= SNIFF_BYTES && rows.length === lastHead + 1;
+	if (data.length === 0 && !cutOff)
 		throw new InputError('there is a header, but no row of data below it', `line ${lastHead + 1}`);
 	const cells = data.flatMap((r) => r.cells);
 	const commas = cells.filter((c) => /^[-+]?\d*,\d+$/.test(c)).length;

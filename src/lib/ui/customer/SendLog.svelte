@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Choose a log, hear on the phone whether it will do, answer a few questions, send it. */
-	import { proxy, releaseProxy, wrap } from 'comlink';
+	import { proxy, wrap } from 'comlink';
 	import { onDestroy } from 'svelte';
 	import Upload from '@lucide/svelte/icons/upload';
 	import type { PhoneAnswer, PhoneCheck, PhoneContext } from '$lib/workers/phone-check.worker';
@@ -34,12 +34,18 @@
 	let problem = $state('');
 	let cancel = () => {};
 	let worker: Worker | null = null;
+	let api: ReturnType<typeof wrap<PhoneCheck>> | null = null;
 
-	const remote = () => {
+	function remote() {
 		worker ??= new CheckWorker();
-		return wrap<PhoneCheck>(worker);
-	};
-	onDestroy(() => worker?.terminate());
+		return (api ??= wrap<PhoneCheck>(worker));
+	}
+	function endWorker() {
+		worker?.terminate();
+		worker = null;
+		api = null;
+	}
+	onDestroy(endWorker);
 
 	async function take(chosen: File | undefined) {
 		if (!chosen) return;
@@ -48,18 +54,15 @@
 		answer = null;
 		share = 0;
 		step = 'checking';
-		const api = remote();
-		answer = await api.check(
+		answer = await remote().check(
 			chosen,
 			$state.snapshot(context) as PhoneContext,
 			proxy((s: number) => (share = s))
 		);
-		api[releaseProxy]();
 		if (step === 'checking') step = 'checked';
 	}
 	function stopChecking() {
-		worker?.terminate();
-		worker = null;
+		endWorker();
 		step = 'checked';
 	}
 	/** Minutes and seconds, or seconds, into seconds; `null` when it is neither. */
