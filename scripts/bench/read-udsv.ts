@@ -20,7 +20,7 @@ for (const bytes of chunksOf(file)) {
 	if (!parser) {
 		const schema = inferSchema(text);
 		parser = initParser(schema);
-		columns = schema.cols.map(() => new Float32Array(1 << 18));
+		columns = schema.cols.map(() => new Float32Array(1 << 20));
 	}
 	parser.chunk(text, parser.typedArrs as never, take as never);
 }

@@ -49,12 +49,9 @@ async function go(request: APIRequestContext, way: Way, path: string) {
 		maxRedirects: 0,
 		headers: {
 			origin: ADDRESS,
+			...(way.id.includes('uploads') ? { 'tus-resumable': '1.0.0' } : {}),
 			...(way.method === 'PATCH'
-				? {
-						'upload-offset': '0',
-						'tus-resumable': '1.0.0',
-						'content-type': 'application/offset+octet-stream'
-					}
+				? { 'upload-offset': '0', 'content-type': 'application/offset+octet-stream' }
 				: {})
 		},
 		...(way.method === 'POST'

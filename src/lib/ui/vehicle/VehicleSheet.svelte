@@ -125,7 +125,7 @@
 		{:else if needs.length === 0}
 			<p>Nothing waits for a fact of this vehicle.</p>
 		{:else}
-			<ul class="max-h-[70vh] overflow-y-auto text-[13.5px]">
+			<ul class="text-[13.5px]">
 				{#each needs as n (n.label + n.without)}
 					<li class="border-line border-b py-1.5">
 						<span class="font-semibold">{n.label}</span><br /><span class="text-muted">{n.without}</span>

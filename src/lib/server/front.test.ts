@@ -1,0 +1,299 @@
+/** The front of the job against a real database: accounts, mail, messages, drive plans, limits, settings, stored files. */
+import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { ReadableStream } from 'node:stream/web';
+import { gzipSync } from 'node:zlib';
+import pino from 'pino';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { parseCalibration } from '../../core/calibration/document.ts';
+import { planFrom } from '../../core/planning/templates.ts';
+import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { createTuner, hasTuners, openAccounts, removeTuner, tuners, type Auth } from './auth/accounts.ts';
+import { accept, invitationOf, invite, openInvitations, withdrawInvitation } from './auth/invitations.ts';
+import { signInFailed, signInWait, signInWorked } from './auth/throttle.ts';
+import { findCustomers, saveCustomer } from './customers.ts';
+import { connect, migrate, type Db } from './db/open.ts';
+import { adopt, openFile, packFile, pathOfFile, receive } from './files.ts';
+import { createJob, jobView, saveRecord, stringOf } from './jobs.ts';
+import { linkExpiry, renewLink, revokeLinks } from './links.ts';
+import { addPhoto, answerLookover, lookoverOf, photoOf, removePhoto } from './lookover.ts';
+import { caughtMails } from './mail/catcher.ts';
+import { oneLine, openMailer } from './mail/mailer.ts';
+import { addNote, fromCustomer, messagesOf, toCustomer } from './messages.ts';
+import { ask, currentRequest } from './requests.ts';
+import { saveSetting, setting, SETTINGS } from './settings.ts';
+import { withLimits } from './vehicles.ts';
+
+let folder: string;
+let db: Db;
+let auth: Auth;
+let jobId: number;
+const logger = pino({ level: 'silent' });
+
+beforeEach(async () => {
+	folder = mkdtempSync(join(tmpdir(), 'tanto-front-'));
+	db = connect(folder);
+	await migrate(db);
+	auth = await openAccounts(db, folder);
+	jobId = await createJob(db, {
+		customer: 'Ines Varga',
+		email: 'ines@varga.example',
+		title: 'Kestrel',
+		vehicle: vehicleWith(),
+		calibration: parseCalibration({
+			schema: 'tanto.calibration/1',
+			name: 'c',
+			fuelModel: 'maf',
+			items: [{ id: 'limit.rpm', kind: 'scalar', value: 7000 }]
+		})
+	});
+});
+afterEach(async () => {
+	await db.destroy();
+	rmSync(folder, { recursive: true });
+});
+
+const OWNER = {
+	name: 'Sable',
+	email: 'sable@tanto.example',
+	password: 'ten letters and more',
+	role: 'owner'
+} as const;
+
+describe('accounts', () => {
+	it('passwords are hashed with a salt of their own; the key of the sessions is readable by its owner only', async () => {
+		expect(await hasTuners(db)).toBe(false);
+		await createTuner(auth, OWNER);
+		await createTuner(auth, { ...OWNER, email: 'b@tanto.example', role: 'tuner' });
+		const rows = await db
+			.selectFrom('account' as never)
+			.selectAll()
+			.execute();
+		const hashes = rows.map((r) => (r as { password: string }).password);
+		expect(hashes).toHaveLength(2);
+		expect(new Set(hashes).size).toBe(2);
+		for (const hash of hashes) expect(hash).not.toContain('letters');
+		expect(statSync(join(folder, 'session-key')).mode & 0o077).toBe(0);
+		expect(await hasTuners(db)).toBe(true);
+	});
+	it('an address has one account, and a short password none', async () => {
+		await createTuner(auth, OWNER);
+		await expect(createTuner(auth, OWNER)).rejects.toThrow();
+		await expect(
+			createTuner(auth, { ...OWNER, email: 'c@tanto.example', password: 'short' })
+		).rejects.toThrow();
+		expect(await tuners(db)).toHaveLength(1);
+	});
+	it('the owner stays, others can be removed', async () => {
+		const owner = await createTuner(auth, OWNER);
+		const other = await createTuner(auth, { ...OWNER, email: 'b@tanto.example', role: 'tuner' });
+		expect(await removeTuner(db, owner)).toBe(false);
+		expect(await removeTuner(db, other)).toBe(true);
+		expect((await tuners(db)).map((t) => t.email)).toEqual([OWNER.email]);
+	});
+	it('an invitation works once, for its address, until it expires or is withdrawn', async () => {
+		const by = await createTuner(auth, OWNER);
+		const token = await invite(db, 'wim@tanto.example', by);
+		expect(await invitationOf(db, `${token}x`)).toBeNull();
+		expect(await invitationOf(db, token, new Date(Date.now() + 8 * 86_400_000))).toBeNull();
+		await accept(db, auth, token, 'Wim', 'ten letters and more');
+		await expect(accept(db, auth, token, 'Wim', 'ten letters and more')).rejects.toThrow(
+			'does not work any more'
+		);
+		await expect(invite(db, 'wim@tanto.example', by)).rejects.toThrow('has an account already');
+		const second = await invite(db, 'ola@tanto.example', by);
+		await withdrawInvitation(db, (await openInvitations(db))[0]!.id);
+		expect(await invitationOf(db, second)).toBeNull();
+	});
+	it('attempts are slowed down by address and machine, and a right one begins anew', async () => {
+		for (let i = 0; i < 4; i++) await signInFailed('10.0.0.1', 'x@y');
+		expect(await signInWait('10.0.0.1', 'x@y')).toBe(0);
+		await signInFailed('10.0.0.1', 'x@y');
+		expect(await signInWait('10.0.0.1', 'x@y')).toBeGreaterThan(600);
+		expect(await signInWait('10.0.0.2', 'x@y')).toBe(0);
+		await signInWorked('10.0.0.1', 'x@y');
+		expect(await signInWait('10.0.0.1', 'x@y')).toBe(0);
+	});
+});
+
+describe('mail', () => {
+	it('goes through SMTP into the catcher, and a subject begins no header of its own', async () => {
+		const mailer = await openMailer(db, logger, true);
+		const sent = await mailer.send({
+			jobId,
+			to: 'ines@varga.example',
+			subject: 'Kestrel\r\nBcc: everybody@elsewhere.example',
+			body: 'Hello.\r\nSubject: not one'
+		});
+		expect(sent.error).toBeNull();
+		const [mail] = await caughtMails(db);
+		expect(mail).toMatchObject({
+			to: 'ines@varga.example',
+			subject: 'Kestrel Bcc: everybody@elsewhere.example'
+		});
+		expect(mail!.body).toContain('Subject: not one');
+		expect((await db.selectFrom('mails').select(['state']).executeTakeFirstOrThrow()).state).toBe('sent');
+		await mailer.close();
+	});
+	it('without a mail server the mail is kept with the reason, and the message all the same', async () => {
+		const mailer = await openMailer(db, logger, false);
+		const job = (await jobView(db, jobId))!;
+		const why = await toCustomer({ db, mailer } as never, job, 'Sable', 'Please log again.');
+		expect(why).toContain('no mail server is set');
+		const [message] = await messagesOf(db, jobId);
+		expect(message).toMatchObject({
+			kind: 'to-customer',
+			body: 'Please log again.',
+			mail: { state: 'failed' }
+		});
+		await mailer.close();
+	});
+	it.each(['a\nb', 'a\r\nb', 'a\u2028b', 'a\tb', ' a \u0000 b '])('%j is one line', (text) => {
+		expect(oneLine(text)).toMatch(/^a +b$/);
+	});
+});
+
+describe('the string of a job', () => {
+	it('carries notes, messages and drive plans beside logs and revisions, in the order of time', async () => {
+		const at = (minute: number) => new Date(Date.now() + minute * 60_000);
+		await addNote(db, jobId, 'Sable', ' A note. ', at(1));
+		await ask(
+			db,
+			jobId,
+			'street-baseline',
+			planFrom('street-baseline', vehicleWith(), { speedCapKmh: null }),
+			at(2)
+		);
+		await expect(fromCustomer(db, jobId, 'Ines', '   ')).rejects.toThrow('write something first');
+		const beads = await stringOf(db, jobId);
+		expect(beads.map((b) => [b.kind, b.label])).toEqual([
+			['revision', 'R0'],
+			['message', 'Note'],
+			['plan', 'Street baseline']
+		]);
+		expect(beads[1]!.detail).toBe('A note.');
+	});
+	it('the newest plan holds', async () => {
+		for (const id of ['first-start', 'nitrous'] as const)
+			await ask(db, jobId, id, planFrom(id, vehicleWith(), { speedCapKmh: 100 }));
+		expect((await currentRequest(db, jobId))!.template).toBe('nitrous');
+	});
+	it('keeps the record of the job', async () => {
+		await saveRecord(db, jobId, 'Kestrel 2', { goals: 'g', doneBefore: 'd', agreed: 'a' });
+		expect(await jobView(db, jobId)).toMatchObject({
+			title: 'Kestrel 2',
+			record: { goals: 'g', doneBefore: 'd', agreed: 'a' }
+		});
+	});
+});
+
+describe('customers and their links', () => {
+	it('every word of a search has to stand somewhere', async () => {
+		expect(await findCustomers(db, 'varga KESTREL')).toHaveLength(1);
+		expect(await findCustomers(db, 'varga finch')).toHaveLength(0);
+		const [line] = await findCustomers(db, '');
+		await saveCustomer(db, line!.id, { name: 'Ines V.', email: null, notes: 'pays late' });
+		expect((await findCustomers(db, 'late'))[0]).toMatchObject({ name: 'Ines V.', email: null });
+	});
+	it('a closed link has no expiry any more', async () => {
+		await renewLink(db, jobId);
+		expect(await linkExpiry(db, jobId)).toMatch(/^\d{4}-/);
+		await revokeLinks(db, jobId);
+		expect(await linkExpiry(db, jobId)).toBeNull();
+	});
+});
+
+describe('limits of a vehicle', () => {
+	it('keeps what differs from the default, and lets it go when emptied', () => {
+		const own = withLimits(vehicleWith(), { dutyWatchPct: '75', dutyFixPct: '85', leanFixPct: '' });
+		expect(own.limits).toEqual({ dutyWatchPct: 75 });
+		expect(withLimits(own, {})).not.toHaveProperty('limits');
+	});
+	it('refuses what is no number by its meaning, and keeps limits of other versions', () => {
+		expect(() => withLimits(vehicleWith(), { dutyWatchPct: 'lots' })).toThrow('injector duty: watch: "lots"');
+		expect(withLimits(vehicleWith({}, { limits: { futureLimit: 3 } }), {}).limits).toEqual({
+			futureLimit: 3
+		});
+	});
+});
+
+describe('the look over the car', () => {
+	it('an answer replaces the one before; unknown items and states are refused', async () => {
+		await answerLookover(db, jobId, { item: 'clamps', state: 'unsure', remark: 'damp' });
+		await answerLookover(db, jobId, { item: 'clamps', state: 'fine', remark: '' });
+		expect((await lookoverOf(db, jobId)).find((i) => i.item === 'clamps')).toMatchObject({
+			state: 'fine',
+			remark: ''
+		});
+		await expect(answerLookover(db, jobId, { item: 'paint', state: 'fine', remark: '' })).rejects.toThrow(
+			'item'
+		);
+		await expect(answerLookover(db, jobId, { item: 'clamps', state: 'x', remark: '' })).rejects.toThrow(
+			'state'
+		);
+	});
+	it('a photo belongs to its job, and what is no picture is refused', async () => {
+		const pixel = Buffer.from(
+			'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+			'base64'
+		);
+		const id = await addPhoto(db, folder, jobId, 'clamps', pixel);
+		const stored = readFileSync(pathOfFile(folder, (await photoOf(db, jobId, id))!.sha256));
+		expect([stored[0], stored[1]]).toEqual([0xff, 0xd8]);
+		expect(await photoOf(db, jobId + 1, id)).toBeNull();
+		await removePhoto(db, jobId + 1, id);
+		expect(await photoOf(db, jobId, id)).not.toBeNull();
+		await expect(addPhoto(db, folder, jobId, 'clamps', Buffer.from('<svg/>'))).rejects.toThrow('no photo');
+		await expect(addPhoto(db, folder, jobId, 'paint', pixel)).rejects.toThrow('no such item');
+	});
+});
+
+describe('settings of a tuner', () => {
+	it('are kept by tuner, and a stored one that no longer holds is none', async () => {
+		await saveSetting(db, 'a', 'lanes', ['rpm', 'map']);
+		await saveSetting(db, 'a', 'lanes', ['map']);
+		expect(await setting(db, 'a', 'lanes')).toEqual(['map']);
+		expect(await setting(db, 'b', 'lanes')).toBeNull();
+		await db.updateTable('tuner_settings').set({ value: '["gone"]' }).execute();
+		expect(await setting(db, 'a', 'lanes')).toBeNull();
+		expect(SETTINGS.lanes.safeParse(['rpm', 'nonsense']).success).toBe(false);
+	});
+});
+
+describe('received files', () => {
+	const text = 'Time,RPM\n'.concat('0.1,900\n'.repeat(5000));
+	const put = (bytes: Uint8Array | string) =>
+		receive(folder, new Blob([bytes as BlobPart]).stream() as unknown as ReadableStream<Uint8Array>, 1 << 20);
+	async function read(sha256: string): Promise<string> {
+		const parts: Buffer[] = [];
+		for await (const chunk of openFile(folder, sha256)) parts.push(chunk as Buffer);
+		return Buffer.concat(parts).toString('utf8');
+	}
+	it('are kept compressed, and come back byte for byte', async () => {
+		const { sha256 } = await put(text);
+		expect(await packFile(folder, sha256)).toBe(true);
+		expect(existsSync(pathOfFile(folder, sha256))).toBe(false);
+		expect(statSync(`${pathOfFile(folder, sha256)}.gz`).size).toBeLessThan(text.length / 20);
+		expect(await read(sha256)).toBe(text);
+		expect(await packFile(folder, sha256)).toBe(true);
+	});
+	it('that came compressed stay as they are', async () => {
+		const { sha256 } = await put(gzipSync(text));
+		expect(await packFile(folder, sha256)).toBe(false);
+		expect(existsSync(pathOfFile(folder, sha256))).toBe(true);
+	});
+	it('that arrived in pieces are moved into place', async () => {
+		const { sha256, bytes } = await put(text);
+		const path = join(folder, 'pieces');
+		const { writeFileSync } = await import('node:fs');
+		writeFileSync(path, text);
+		expect(await adopt(folder, path, 1 << 20)).toEqual({ sha256, bytes });
+		expect(existsSync(path)).toBe(false);
+		writeFileSync(path, text);
+		await expect(adopt(folder, path, 10)).rejects.toThrow('larger than');
+	});
+	it('a stored file that is gone is an error, not an empty log', async () => {
+		await expect(read('0'.repeat(64))).rejects.toThrow('ENOENT');
+	});
+});
