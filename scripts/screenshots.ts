@@ -1,12 +1,20 @@
 /** Takes the pictures of `docs/screenshots` from a running demo: `npm run screenshots -- http://127.0.0.1:4173`. */
 import { chromium, type Page } from '@playwright/test';
 import { mkdirSync } from 'node:fs';
+import { csvOf } from '../src/core/logfile/write.ts';
+import { handMade, pullShapes } from '../src/core/testing/hand-made.ts';
 import { CHROMIUM } from './chromium.ts';
 
 const address = process.argv[2] ?? 'http://127.0.0.1:4173';
 const folder = 'docs/screenshots';
 mkdirSync(folder, { recursive: true });
 const browser = await chromium.launch(CHROMIUM);
+const entry = await browser.newContext();
+const door = await entry.newPage();
+await door.goto(`${address}/sign-in`);
+await door.getByRole('button', { name: 'Sign in as the demo tuner' }).click();
+await door.getByRole('link', { name: 'Take on a job' }).first().waitFor();
+const storageState = await entry.storageState();
 
 async function shoot(
 	name: string,
@@ -15,7 +23,7 @@ async function shoot(
 	act?: (page: Page) => Promise<void>,
 	size = { width: 1280, height: 800 }
 ) {
-	const context = await browser.newContext({ viewport: size, colorScheme: theme });
+	const context = await browser.newContext({ viewport: size, colorScheme: theme, storageState });
 	const page = await context.newPage();
 	await page.goto(address + path);
 	await page.waitForLoadState('networkidle');
@@ -71,6 +79,30 @@ await shoot(
 		await page.getByRole('button', { name: /Make a/ }).click();
 		await page.getByRole('link', { name: "Open the customer's page" }).click();
 		await page.waitForLoadState('networkidle');
+	},
+	{ width: 390, height: 844 }
+);
+await shoot('drive-plan', '/jobs/1/plan?template=full-throttle&cap=150', 'light');
+await shoot('traces', '/jobs/3/logs/4', 'light', async (page) => {
+	await page.keyboard.press('p');
+	await page.waitForTimeout(500);
+	await page.keyboard.press('s');
+	await page.waitForTimeout(500);
+	await page.getByRole('heading', { name: 'Traces' }).evaluate((e) => e.scrollIntoView());
+});
+const short = [...csvOf(handMade(90, 20, pullShapes(40)))].join('');
+await shoot(
+	'customer-check',
+	'/jobs/1',
+	'light',
+	async (page) => {
+		await page.getByRole('button', { name: /Make a/ }).click();
+		await page.getByRole('link', { name: "Open the customer's page" }).click();
+		await page.waitForLoadState('networkidle');
+		await page
+			.getByLabel('Choose the log')
+			.setInputFiles({ name: 'evening.csv', mimeType: 'text/csv', buffer: Buffer.from(short) });
+		await page.getByTestId('fit').scrollIntoViewIfNeeded();
 	},
 	{ width: 390, height: 844 }
 );

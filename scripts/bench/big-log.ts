@@ -28,14 +28,37 @@ const NAMED = [
 	'Air Mass Flow (g/s)'
 ];
 
-export const COLUMNS = 60;
+/** Channels that only wander about their middle. */
+const MORE = [
+	...perCylinder('Lambda Cylinder', 'λ', 0.92, 0.01, 3),
+	...perCylinder('EGT Cylinder', '°C', 720, 12, 1),
+	...perCylinder('Knock Retard Cylinder', '°', 0, 0, 1),
+	{ name: 'Oil Temp (°C)', middle: 96, sd: 0.3, decimals: 1 },
+	{ name: 'Oil Pressure (kPa)', middle: 410, sd: 6, decimals: 1 },
+	{ name: 'Gearbox Temp (°C)', middle: 78, sd: 0.2, decimals: 1 },
+	{ name: 'ECU Temp (°C)', middle: 44, sd: 0.2, decimals: 1 },
+	{ name: 'Ambient Temp (°C)', middle: 19, sd: 0.1, decimals: 1 },
+	{ name: 'Injector Duty (%)', middle: 14, sd: 0.4, decimals: 1 },
+	{ name: 'Fuel Pressure (kPa)', middle: 301, sd: 1.5, decimals: 1 },
+	{ name: 'Boost Target (kPa)', middle: 172, sd: 0, decimals: 1 },
+	{ name: 'Cylinder Air Mass (g)', middle: 0.31, sd: 0.004, decimals: 3 },
+	{ name: 'Wastegate Duty (%)', middle: 38, sd: 2, decimals: 1 },
+	{ name: 'Fuel Pump Duty (%)', middle: 55, sd: 1, decimals: 1 },
+	{ name: 'Modelled Air Flow (g/s)', middle: 28, sd: 0.5, decimals: 1 },
+	{ name: 'Gear', middle: 4, sd: 0, decimals: 0 }
+];
+
+function perCylinder(name: string, unit: string, middle: number, sd: number, decimals: number) {
+	return Array.from({ length: 8 }, (_, i) => ({ name: `${name} ${i + 1} (${unit})`, middle, sd, decimals }));
+}
+
+export const COLUMNS = NAMED.length + MORE.length;
 
 /** Writes `rows` rows at 20 Hz: cruising with a full-throttle pull each minute. */
 export function writeBigLog(file: string, rows: number): void {
 	const rng = new Rng(11);
 	const fd = openSync(file, 'w');
-	const extra = Array.from({ length: COLUMNS - NAMED.length }, (_, i) => `Spare Sensor ${i + 1} (V)`);
-	writeSync(fd, `${[...NAMED, ...extra].join(',')}\n`);
+	writeSync(fd, `${[...NAMED, ...MORE.map((m) => m.name)].join(',')}\n`);
 	const noise = (v: number, sd: number, d: number) => (v + (rng.next() - 0.5) * 3.4 * sd).toFixed(d);
 	let text = '';
 	for (let i = 0; i < rows; i++) {
@@ -72,7 +95,7 @@ export function writeBigLog(file: string, rows: number): void {
 			'0.0',
 			noise((rpm * kpa) / 4000, 0.5, 1)
 		];
-		for (let k = 0; k < extra.length; k++) cells.push(noise(2.5, 0.4, 3));
+		for (const m of MORE) cells.push(m.sd ? noise(m.middle, m.sd, m.decimals) : m.middle.toFixed(m.decimals));
 		text += `${cells.join(',')}\n`;
 		if (text.length > 1 << 20) {
 			writeSync(fd, text);
