@@ -8,6 +8,7 @@ import type { Profile } from '../screening/profile.ts';
 import { median } from '../stats/stats.ts';
 import { bankCount, type Vehicle } from '../vehicle.ts';
 import { aligned, defaultLagS, flowShare } from './lag.ts';
+import { gasPaths, kindOf, meanOf, type GasPath } from './witnesses.ts';
 
 export interface LambdaSource {
 	channel: string;
@@ -25,6 +26,8 @@ export interface Believed {
 	shared: boolean;
 	/** Per bank: median difference between its sources while loaded (or overall), in percent; NaN with one source. */
 	disagreementPct: number[];
+	/** Where two or more witnesses saw the same gas. */
+	paths: GasPath[];
 	lagS: Float32Array;
 }
 
@@ -37,10 +40,6 @@ export function siteOf(channel: string, vehicle: Vehicle): string {
 	if (channel === 'lambda.b1') return 'bank1';
 	if (channel === 'lambda.b2') return 'bank2';
 	return bankCount(vehicle) === 1 ? 'bank1' : 'collector';
-}
-
-function isNarrowband(channel: string, vehicle: Vehicle): boolean {
-	return vehicle.sensors?.lambda?.some((s) => s.channel === channel && s.kind === 'narrowband') ?? false;
 }
 
 /** A sensor needs this long to come back after air or raw fuel went past it, and lags are known no better than this. */
@@ -87,7 +86,7 @@ export function believedLambda(
 	const all: LambdaSource[] = [];
 	for (const channel of SOURCES) {
 		const values = frame.get(channel);
-		if (!values || isNarrowband(channel, vehicle)) continue;
+		if (!values || kindOf(channel, vehicle) === 'narrowband') continue;
 		const site = siteOf(channel, vehicle);
 		if (site.startsWith('cyl') || (site === 'bank2' && banks === 1)) continue;
 		const moved = aligned(values, frame.timeS, lagS);
@@ -98,9 +97,20 @@ export function believedLambda(
 	const own = [1, 2].slice(0, banks).map((b) => all.filter((s) => s.site === `bank${b}`));
 	// One bank seen and the other not, or none: the common pipe is all there is for a bank without its own sensor.
 	const sources = own.map((list) => (list.length ? list : collector));
+	// One exhaust: whatever is in it sees the same gas. Two: the pipe carries the mean of both.
+	const sides =
+		own.every((list) => list.length > 0) && banks === 2
+			? own.map((list) => meanOf(list.map((s) => s.values)))
+			: null;
+	const mean = sides ? sides[0]!.map((v, i) => (v + sides[1]![i]!) / 2) : null;
 	const disagreementPct: number[] = [];
-	const values = sources.map((list, b) => {
-		const { values: v, pct } = combine(list, segments, profile);
+	const values = own.map((list, b) => {
+		const single = banks === 1 ? [...list, ...collector] : list;
+		const { values: v, pct } = consensus(
+			candidates(single, banks === 1 ? [] : collector, mean, vehicle),
+			segments,
+			profile
+		);
 		disagreementPct[b] = pct;
 		return v;
 	});
@@ -109,50 +119,81 @@ export function believedLambda(
 		sources,
 		shared: own.every((list) => list.length === 0) && collector.length > 0 && banks === 2,
 		disagreementPct,
+		paths: gasPaths(all, banks, vehicle),
 		lagS
 	};
 }
 
-function combine(
-	list: LambdaSource[],
+/** A candidate for what a bank ran, by who says so. */
+interface Candidate {
+	witness: string;
+	values: Float32Array;
+}
+
+/**
+ * What can be said of a bank: its own sources by kind, and each instrument in the common pipe carried over to the bank by the ratio
+ * between the pipe and the mean of both banks.
+ */
+function candidates(
+	own: readonly LambdaSource[],
+	collector: readonly LambdaSource[],
+	mean: Float32Array | null,
+	vehicle: Vehicle
+): Candidate[] {
+	const kind = (s: LambdaSource) => kindOf(s.channel, vehicle);
+	const factory = own.filter((s) => kind(s) === 'factory');
+	const out: Candidate[] = [];
+	if (factory.length) out.push({ witness: 'factory', values: meanOf(factory.map((s) => s.values)) });
+	for (const s of own) if (kind(s) === 'independent') out.push({ witness: s.channel, values: s.values });
+	const base = out[0]?.values;
+	for (const s of collector) {
+		if (!base) out.push({ witness: s.channel, values: s.values });
+		else if (mean)
+			out.push({ witness: s.channel, values: base.map((v, i) => (v * s.values[i]!) / mean[i]!) });
+	}
+	return out;
+}
+
+/** Median distance of two candidates in percent: while loaded where there is enough of it, else overall. */
+function apartPct(a: Float32Array, b: Float32Array, segments: Segments): number {
+	const all: number[] = [];
+	const loaded: number[] = [];
+	for (let i = 0; i < a.length; i++) {
+		const d = Math.max(a[i]!, b[i]!) / Math.min(a[i]!, b[i]!) - 1;
+		if (d !== d || segments.flags[i]! & NO_MIXTURE) continue;
+		all.push(d);
+		if (segments.flags[i]! & FLAG.loaded) loaded.push(d);
+	}
+	return 100 * median(loaded.length >= 20 ? loaded : all);
+}
+
+/** Agreeing witnesses are averaged; two that agree outvote a third; while nobody agrees the leaner is believed, for safety. */
+function consensus(
+	list: readonly Candidate[],
 	segments: Segments,
 	profile: Profile
 ): { values: Float32Array | null; pct: number } {
-	const [first, ...rest] = list;
+	const [first] = list;
 	if (!first) return { values: null, pct: Number.NaN };
-	if (rest.length === 0) return { values: first.values, pct: Number.NaN };
-	const n = first.values.length;
-	const spread: number[] = [];
-	const loaded: number[] = [];
-	for (let i = 0; i < n; i++) {
-		if (segments.flags[i]! & NO_MIXTURE) continue;
-		let low = Infinity;
-		let high = -Infinity;
-		for (const s of list) {
-			const v = s.values[i]!;
-			if (v !== v) continue;
-			low = Math.min(low, v);
-			high = Math.max(high, v);
+	if (list.length === 1) return { values: first.values, pct: Number.NaN };
+	let widest = Number.NaN;
+	let closest: { pct: number; pair: Float32Array[] } | null = null;
+	for (let i = 0; i < list.length; i++)
+		for (let k = i + 1; k < list.length; k++) {
+			const pct = apartPct(list[i]!.values, list[k]!.values, segments);
+			if (pct !== pct) continue;
+			if (!(pct <= widest)) widest = pct;
+			if (!closest || pct < closest.pct) closest = { pct, pair: [list[i]!.values, list[k]!.values] };
 		}
-		if (!(high > low)) continue;
-		spread.push(high / low - 1);
-		if (segments.flags[i]! & FLAG.loaded) loaded.push(high / low - 1);
-	}
-	const pct = 100 * median(loaded.length >= 20 ? loaded : spread);
-	const agree = pct <= profile.sensorAgreePct;
-	const out = new Float32Array(n);
-	for (let i = 0; i < n; i++) {
-		let sum = 0;
-		let count = 0;
+	if (!(widest > profile.sensorAgreePct)) return { values: meanOf(list.map((c) => c.values)), pct: widest };
+	if (list.length > 2 && closest && closest.pct <= profile.witnessAgreePct)
+		return { values: meanOf(closest.pair), pct: widest };
+	const out = new Float32Array(first.values.length);
+	for (let i = 0; i < out.length; i++) {
 		let leanest = Number.NaN;
-		for (const s of list) {
-			const v = s.values[i]!;
-			if (v !== v) continue;
-			sum += v;
-			count++;
-			if (!(v <= leanest)) leanest = v;
-		}
-		out[i] = count === 0 ? Number.NaN : agree ? sum / count : leanest;
+		for (const c of list)
+			if (!(c.values[i]! <= leanest) && c.values[i] === c.values[i]) leanest = c.values[i]!;
+		out[i] = leanest;
 	}
-	return { values: out, pct };
+	return { values: out, pct: widest };
 }

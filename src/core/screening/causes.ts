@@ -1,32 +1,177 @@
 /**
  * One cause, one finding: where two findings tell of the same fault, one carries it and the other steps back to a note that says
- * where to look. One rule per pair.
+ * where to look. One rule per pair; each is tried in this order.
+ *
+ * Some pairs are settled before they get here: samples with a misfire, a cut, a limiter or a launch are no mixture
+ * (`segments.NO_MIXTURE`); a sensor that two others contradict is not believed (`lambda/believed.ts`); a difference of the banks that
+ * trims hide is computed with the trims in it (`lambda/required.ts`).
  */
-import { SEVERITIES, type Finding } from './types.ts';
+import { SEVERITIES, type Finding, type Severity } from './types.ts';
 
-/** What a lean bank may exceed the difference of the banks by and still be explained by it, in points. */
+/** What a tail may exceed its cause by and still be explained by it, in points. */
 const SLACK_PCT = 2;
 
-/**
- * A lean bank beside one that isn't: the difference of the banks is the finding; how lean the lean one ran is part of it.
- * Both banks lean stays a finding of its own.
- */
-export function settleCauses(findings: readonly Finding[]): Finding[] {
-	const banks = findings.find(
-		(f) => f.code === 'bank.mismatch' && (f.severity === 'stop' || f.severity === 'fix')
-	);
-	if (!banks) return [...findings];
-	const lean = findings.filter((f) => f.code === 'fuel.lean');
-	const [only] = lean;
-	const explained =
-		lean.length === 1 && only!.bank === banks.bank && only!.value! <= Math.abs(banks.value!) + SLACK_PCT;
-	if (!explained) return [...findings];
-	const severity =
-		SEVERITIES.indexOf(only!.severity) < SEVERITIES.indexOf(banks.severity) ? only!.severity : banks.severity;
+const rank = (s: Severity) => SEVERITIES.indexOf(s);
+const serious = (f: Finding) => f.severity === 'stop' || f.severity === 'fix';
+const worse = (a: Severity, b: Severity): Severity => (rank(a) < rank(b) ? a : b);
+
+function overlap(a: Finding, b: Finding): boolean {
+	const [x, y] = [a.ranges ?? [], b.ranges ?? []];
+	if (x.length === 0 || y.length === 0) return true;
+	return x.some((r) => y.some((s) => r.from <= s.to + 1 && s.from <= r.to + 1));
+}
+
+/** `tail` steps back behind `cause`; a dangerous tail makes its cause as dangerous. */
+function behind(
+	findings: Finding[],
+	cause: Finding,
+	tails: Finding[],
+	why: string,
+	lift: boolean
+): Finding[] {
+	if (tails.length === 0) return findings;
+	const severity = lift ? tails.reduce((s, t) => worse(s, t.severity), cause.severity) : cause.severity;
 	return findings.map((f) => {
-		if (f === banks) return { ...f, severity, summary: `${f.summary} ${only!.summary}` };
-		if (f === only)
-			return { ...f, severity: 'note' as const, title: `${f.title}: part of the difference of the banks` };
+		if (f === cause)
+			return {
+				...f,
+				severity,
+				summary: lift ? [f.summary, ...tails.map((t) => t.summary)].join(' ') : f.summary
+			};
+		if (tails.includes(f)) return { ...f, severity: 'note', title: `${f.title}: ${why}` };
 		return f;
 	});
+}
+
+interface Rule {
+	cause: string;
+	tails: readonly string[];
+	why: string;
+	/** Whether the cause takes the tail's severity and numbers over. */
+	lift: boolean;
+	/** Whether this tail is explained by this cause. */
+	explains: (cause: Finding, tail: Finding, all: readonly Finding[]) => boolean;
+}
+
+const sameBank = (a: Finding, b: Finding) =>
+	a.bank === undefined || b.bank === undefined || a.bank === b.bank;
+
+const RULES: readonly Rule[] = [
+	{
+		// A pegged or stuck sensor reads no mixture.
+		cause: 'log.sensor',
+		tails: [
+			'fuel.lean',
+			'fuel.rich',
+			'sensor.lambda',
+			'bank.mismatch',
+			'boost.under',
+			'boost.over',
+			'air.model'
+		],
+		why: 'that sensor is not to be believed',
+		lift: false,
+		explains: (c, t) =>
+			overlap(c, t) &&
+			c.channels.some(
+				(id) =>
+					t.channels.includes(id) && id !== 'rpm' && (id.startsWith('lambda') || id === 'map' || id === 'maf')
+			)
+	},
+	{
+		// Fuel that doesn't arrive makes the mixture lean and closed loop work.
+		cause: 'supply.pressure',
+		tails: ['fuel.lean', 'trim.limit'],
+		why: 'the fuel pressure sinks there',
+		lift: true,
+		explains: (c, t) => t.value! > 0 && overlap(c, t)
+	},
+	{
+		// One lean cylinder shifts the mean of its bank.
+		cause: 'cyl.lambda',
+		tails: ['bank.mismatch'],
+		why: 'one cylinder of it stands out',
+		lift: false,
+		explains: (c, t) => Math.abs(t.value!) <= Math.abs(c.value!) / 2 + SLACK_PCT
+	},
+	{
+		// A lean bank beside one that isn't: the difference is the finding. Both banks lean stays one of its own.
+		cause: 'bank.mismatch',
+		tails: ['fuel.lean', 'fuel.rich'],
+		why: 'part of the difference of the banks',
+		lift: true,
+		explains: (c, t, all) =>
+			all.filter((f) => f.code === t.code).length === 1 &&
+			t.bank !== undefined &&
+			(t.code === 'fuel.rich' || t.bank === c.bank) &&
+			Math.abs(t.value!) <= Math.abs(c.value!) + SLACK_PCT
+	},
+	{
+		// Closed loop hides the same difference in the trims.
+		cause: 'bank.mismatch',
+		tails: ['trim.level', 'trim.limit'],
+		why: 'part of the difference of the banks',
+		lift: false,
+		explains: (c, t) => t.bank !== undefined && Math.abs(t.value!) <= Math.abs(c.value!) + SLACK_PCT
+	},
+	{
+		// What closed loop could not make up is seen at the sensor.
+		cause: 'fuel.lean',
+		tails: ['trim.limit'],
+		why: 'closed loop works against the same lack of fuel',
+		lift: false,
+		explains: (c, t) => sameBank(c, t) && t.value! > 0 && overlap(c, t)
+	},
+	{
+		cause: 'fuel.rich',
+		tails: ['trim.limit'],
+		why: 'closed loop works against the same fuel',
+		lift: false,
+		explains: (c, t) => sameBank(c, t) && t.value! < 0 && overlap(c, t)
+	},
+	{
+		// Today's duty says more than the one projected from it.
+		cause: 'inj.duty',
+		tails: ['inj.reserve'],
+		why: 'the duty is too high already',
+		lift: false,
+		explains: () => true
+	},
+	{
+		// The intervention is what closes the throttle.
+		cause: 'boost.over',
+		tails: ['throttle.closing'],
+		why: 'boost above its set point is throttled away',
+		lift: false,
+		explains: (c, t) => overlap(c, t)
+	}
+];
+
+/** One cylinder alone: a matter of that cylinder. From here on it is dangerous whatever it is. */
+const KNOCK_ANYWAY_DEG = 6;
+
+function settleKnock(findings: Finding[]): Finding[] {
+	const alone = findings.filter((f) => f.code === 'cyl.knock');
+	if (alone.length === 0) return findings;
+	const tails = findings.filter(
+		(f) =>
+			/^knock\.(real|blips|unclear)$/.test(f.code) &&
+			f.value! < KNOCK_ANYWAY_DEG &&
+			alone.some((a) => overlap(a, f))
+	);
+	return findings.filter((f) => !tails.includes(f));
+}
+
+export function settleCauses(raised: readonly Finding[]): Finding[] {
+	let findings = settleKnock([...raised]);
+	for (const rule of RULES)
+		for (let k = 0; k < findings.length; k++) {
+			const cause = findings[k]!;
+			if (cause.code !== rule.cause || !(serious(cause) || (rule.lift && cause.severity === 'watch'))) continue;
+			const tails = findings.filter(
+				(f) => rule.tails.includes(f.code) && f.severity !== 'note' && rule.explains(cause, f, findings)
+			);
+			findings = behind(findings, cause, tails, rule.why, rule.lift);
+		}
+	return findings;
 }

@@ -1,7 +1,30 @@
-/**
- * All codes of the screening in the order in which a practitioner reads a log. Codes without a check yet are reported as
- * not checked, because a reader must not take silence for good news.
- */
+/** All checks of the screening; their codes are stable. */
+import { airModel } from './checks/air-model.ts';
+import { bankUnseen } from './checks/bank-unseen.ts';
+import { boostOver, boostUnder } from './checks/boost.ts';
+import { controllerState } from './checks/controller-state.ts';
+import { cylEgt, cylKnock, cylLambda, cylTrim } from './checks/cylinders.ts';
+import { camPosition, shiftSpeed, traction } from './checks/drivetrain.ts';
+import { fuelRich } from './checks/fuel-rich.ts';
+import { fuelTarget } from './checks/fuel-target.ts';
+import { idleVacuum } from './checks/idle-vacuum.ts';
+import { injReserve } from './checks/inj-reserve.ts';
+import { knockDisabled, knockMissed, knockMonitor, knockTiming } from './checks/knock-more.ts';
+import { misfire } from './checks/misfire.ts';
+import { nitrousFuel, nitrousTiming } from './checks/nitrous.ts';
+import { oilPressure } from './checks/oil-pressure.ts';
+import { rpmLimit } from './checks/rpm-limit.ts';
+import { sensorEthanol } from './checks/sensor-ethanol.ts';
+import { sensorLambda } from './checks/sensor-lambda.ts';
+import { sensorMap } from './checks/sensor-map.ts';
+import { supplyPressure } from './checks/supply-pressure.ts';
+import { tableRange } from './checks/table-range.ts';
+import { tempCoolant } from './checks/temp-coolant.ts';
+import { tempEcu, tempExhaust, tempIntake, tempOil, tempTrans } from './checks/temperatures.ts';
+import { throttleClosing, throttleSlow } from './checks/throttle.ts';
+import { trimLevel } from './checks/trim-level.ts';
+import { trimLimit } from './checks/trim-limit.ts';
+import { voltSupply } from './checks/volt-supply.ts';
 import { bankMismatch } from './checks/bank-mismatch.ts';
 import { fuelLean } from './checks/fuel-lean.ts';
 import { injDuty } from './checks/inj-duty.ts';
@@ -15,6 +38,7 @@ import { logTimebase } from './checks/log-timebase.ts';
 import { logUnits } from './checks/log-units.ts';
 import type { Check } from './types.ts';
 
+/** In the order in which a practitioner reads a log. */
 export const CHECKS: readonly Check[] = [
 	logChannels,
 	logTimebase,
@@ -23,22 +47,53 @@ export const CHECKS: readonly Check[] = [
 	logCoverage,
 	logConditions,
 	logRevision,
+	tempCoolant,
+	tempIntake,
+	tempOil,
+	tempTrans,
+	tempEcu,
+	oilPressure,
+	tempExhaust,
+	voltSupply,
+	idleVacuum,
+	trimLevel,
+	controllerState,
+	sensorLambda,
+	sensorMap,
+	sensorEthanol,
 	fuelLean,
+	fuelTarget,
+	fuelRich,
+	trimLimit,
+	airModel,
+	tableRange,
+	misfire,
 	bankMismatch,
+	bankUnseen,
+	cylLambda,
+	cylKnock,
+	cylEgt,
+	cylTrim,
 	knockReal,
 	knockBlips,
 	knockUnclear,
-	injDuty
+	knockMissed,
+	knockMonitor,
+	knockDisabled,
+	knockTiming,
+	injDuty,
+	injReserve,
+	supplyPressure,
+	rpmLimit,
+	boostUnder,
+	boostOver,
+	throttleClosing,
+	throttleSlow,
+	shiftSpeed,
+	traction,
+	camPosition,
+	nitrousFuel,
+	nitrousTiming
 ];
 
-export const CODES: readonly string[] = (
-	'log.channels log.timebase log.units log.sensor log.coverage log.conditions log.revision ' +
-	'temp.coolant temp.intake temp.oil temp.trans temp.ecu oil.pressure temp.exhaust volt.supply idle.vacuum trim.level controller.state ' +
-	'sensor.lambda sensor.map sensor.ethanol ' +
-	'fuel.lean fuel.target fuel.rich trim.limit air.model table.range misfire ' +
-	'bank.mismatch bank.unseen cyl.lambda cyl.knock cyl.egt cyl.trim ' +
-	'knock.real knock.blips knock.unclear knock.missed knock.monitor knock.disabled knock.timing ' +
-	'inj.duty inj.reserve supply.pressure rpm.limit ' +
-	'boost.under boost.over throttle.closing throttle.slow shift.speed traction cam.position ' +
-	'nitrous.fuel nitrous.timing'
-).split(' ');
+export const CODES: readonly string[] = CHECKS.map((c) => c.code);

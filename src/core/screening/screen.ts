@@ -2,7 +2,8 @@
 import { findMap, type Calibration } from '../calibration/document.ts';
 import { defaultAxes, type CellAxes } from '../cells/grid.ts';
 import { episodesOf, retardOf } from '../knock/episodes.ts';
-import { judge } from '../knock/shape.ts';
+import { monitorShare } from '../knock/monitor.ts';
+import { judge, type JudgedEpisode } from '../knock/shape.ts';
 import { believedLambda } from '../lambda/believed.ts';
 import { axisChannel, lambdaTarget, requiredCorrection } from '../lambda/required.ts';
 import { Frame } from '../logfile/frame.ts';
@@ -13,12 +14,12 @@ import type { Vehicle } from '../vehicle.ts';
 import { settleCauses } from './causes.ts';
 import { CHECKS, CODES } from './codes.ts';
 import { round } from './evidence.ts';
-import { profileOf } from './profile.ts';
+import { profileOf, type Profile } from './profile.ts';
 import type { Report } from './report.ts';
 import { SEVERITIES, worst, type CheckInput, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 2;
+export const CHECKS_VERSION = 3;
 
 export interface ScreenContext {
 	vehicle: Vehicle;
@@ -28,6 +29,9 @@ export interface ScreenContext {
 	stated?: number;
 	request?: LogRequest | null;
 }
+
+/** Overlap from which monitor and controller tell of the same knock. */
+const MONITOR_AGREES = 0.1;
 
 /** Everything that checks, cell maps and proposals compute with, made once per log. */
 export function prepare(log: Log, context: ScreenContext): CheckInput {
@@ -40,9 +44,10 @@ export function prepare(log: Log, context: ScreenContext): CheckInput {
 	const target = lambdaTarget(frame, calibration, segments.baroKpa);
 	const required = requiredCorrection(frame, segments, believed, target, vehicle);
 	const retard = retardOf(frame);
-	const knock = retard
+	const judged = retard
 		? judge(episodesOf(frame, retard, segments, profile), retard, frame.timeS, segments.pulls)
 		: null;
+	const knock = judged && confirmed(judged, frame, profile);
 	return {
 		log,
 		frame,
@@ -58,6 +63,17 @@ export function prepare(log: Log, context: ScreenContext): CheckInput {
 		axes: axesOf(frame, calibration, vehicle, segments.baroKpa),
 		knock
 	};
+}
+
+/** What the independent monitor hears as well is real, whatever its shape. */
+function confirmed(episodes: JudgedEpisode[], frame: Frame, profile: Profile): JudgedEpisode[] {
+	const monitor = frame.get('knockMonitor');
+	if (!monitor) return episodes;
+	return episodes.map((e) =>
+		e.shape !== 'real' && monitorShare([e], monitor, frame, profile.monitorLevel) >= MONITOR_AGREES
+			? { ...e, shape: 'real' }
+			: e
+	);
 }
 
 /** Axes of the fuel table when the log has their channels, else cells of 500 rpm by 20 kPa. */
@@ -78,16 +94,9 @@ function axesOf(frame: Frame, calibration: Calibration | null, vehicle: Vehicle,
 
 export function screenPrepared(input: CheckInput): Report {
 	const raised: Finding[] = [];
-	const results = new Map(CHECKS.map((check) => [check.code, check.run(input)]));
-	const checks = CODES.map((code): Report['checks'][number] => {
-		const result = results.get(code);
-		if (!result)
-			return {
-				code,
-				outcome: 'not-checked',
-				reason: 'this version of Tanto has no such check yet',
-				missing: 'a later version'
-			};
+	const checks = CHECKS.map((check): Report['checks'][number] => {
+		const { code } = check;
+		const result = check.run(input);
 		if (result.outcome === 'found') {
 			raised.push(...result.findings);
 			return { code, outcome: 'found', ...(result.text ? { reason: result.text } : {}) };

@@ -12,4 +12,18 @@ export interface Faults {
 	factoryDriftRich?: number;
 	/** Boost that is lost through a leak, share of the set point above atmosphere. */
 	boostLeak?: number;
+	/** A cylinder that misfires while loaded: its number and how often in a second. */
+	misfire?: { cylinder: number; perS: number };
+	/** Supply voltage while running, instead of a healthy 14.1 V. */
+	supplyV?: number;
+	/** Intake air gets this much hotter per kPa of boost than with a healthy cooler, °C. */
+	coolerLossPerKpa?: number;
+	/** The controller closes the throttle to this opening above 4500 rpm, whatever the pedal says. */
+	throttleLimitPct?: number;
+	/** Boost control overshoots: share of the set point above atmosphere that is too much. */
+	overboost?: number;
+	/** A cylinder that is this much leaner than the others (0.1 = 10 %); lambda is then logged by cylinder. */
+	leanCylinder?: { cylinder: number; share: number };
+	/** Coolant that is this much too hot, °C. */
+	coolantOverC?: number;
 }

@@ -26,15 +26,23 @@ const NAMES: Record<string, string> = {
 	spark: 'Timing (°)',
 	knockRetard: 'Knock Retard (°)',
 	boostTarget: 'Boost Target (kPa)',
+	fuelPressure: 'Fuel Pressure (kPa)',
 	maf: 'Air Mass Flow (g/s)',
 	mafFrequency: 'Air Meter Frequency (Hz)'
 };
+
+function nameOf(id: string): string {
+	const cylinder = /^(misfire|lambda)\.cyl(\d+)$/.exec(id);
+	if (cylinder)
+		return cylinder[1] === 'misfire' ? `Misfires Cyl ${cylinder[2]}` : `Lambda Cylinder ${cylinder[2]} (λ)`;
+	return NAMES[id] ?? id;
+}
 
 /** @param gaugeStoich scale of the reference gauge, which shows AFR */
 export function logText(log: SimLog, gaugeStoich = 14.7): string {
 	const ids = [...log.channels.keys()];
 	const columns = ids.map((id) => log.channels.get(id)!);
-	const lines = [['Time (s)', ...ids.map((id) => NAMES[id] ?? id)].join(',')];
+	const lines = [['Time (s)', ...ids.map(nameOf)].join(',')];
 	for (let i = 0; i < log.timeS.length; i++) {
 		const cells = columns.map((c, k) =>
 			ids[k] === 'lambda.ref' ? (c[i]! * gaugeStoich).toFixed(2) : String(c[i])

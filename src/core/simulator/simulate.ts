@@ -85,6 +85,10 @@ export function simulate(options: SimOptions): SimLog {
 	const aspirated = vehicle.engine.aspiration;
 	const shape = shapeOf(vehicle.name);
 	const out: SimLog = { timeS: [], channels: new Map() };
+	const volts = faults.supplyV ?? 14.1;
+	const misfires = new Array<number>(cylinders).fill(0);
+	/** Unburnt oxygen of a misfire on its way past the sensor, share of a cylinder. */
+	let unburnt = 0;
 	let t = 0;
 	let nextSample = 0;
 
@@ -101,7 +105,8 @@ export function simulate(options: SimOptions): SimLog {
 	const step = (pedal: number, gear: number, locked: boolean) => {
 		car.gear = locked ? gear : 0;
 		car.pedal += clamp(pedal - car.pedal, -400 * DT, 300 * DT);
-		car.tps += (car.pedal - car.tps) * (DT / 0.06);
+		const open = car.rpm > 4500 ? Math.min(car.pedal, faults.throttleLimitPct ?? 100) : car.pedal;
+		car.tps += (open - car.tps) * (DT / 0.06);
 		const closed = car.tps < 2;
 		// Air: what the throttle lets through, plus boost as far as the engine can make it.
 		const needAir =
@@ -112,12 +117,14 @@ export function simulate(options: SimOptions): SimLog {
 			mapKpa: kpa,
 			tpsPct: car.tps,
 			iatC: car.iatC,
-			vbat: 14.1,
+			vbat: volts,
 			mafHz: 0,
 			fuelDeltaKpa: 300
 		});
 		if (aspirated !== 'na') {
-			const set = ecu.command(sense(car.mapKpa)).boostKpa * (1 - (faults.boostLeak ?? 0) * 0.5);
+			const set =
+				ecu.command(sense(car.mapKpa)).boostKpa * (1 - (faults.boostLeak ?? 0) * 0.5) +
+				(faults.overboost ?? 0) * Math.max(0, ecu.command(sense(car.mapKpa)).boostKpa - baro);
 			const able =
 				aspirated === 'turbo' ? clamp((car.rpm - 1700) / 1500, 0, 1) : clamp(car.rpm / 5500, 0.2, 1);
 			const wide = clamp((car.tps - 35) / 50, 0, 1);
@@ -128,8 +135,10 @@ export function simulate(options: SimOptions): SimLog {
 		const flowG = airOf(car, vehicle, shape, litres / cylinders);
 		const flowGs = (flowG * car.rpm * cylinders) / 120;
 		const boosted = Math.max(0, car.mapKpa - baro);
-		car.iatC += (ambient + 8 + boosted * 0.16 + (flowGs < 8 ? 5 : 0) - car.iatC) * (DT / 9);
-		car.ectC += (86 + 4 * clamp(flowGs / 150, 0, 1) - car.ectC) * (DT / 40);
+		car.iatC +=
+			(ambient + 8 + boosted * (0.16 + (faults.coolerLossPerKpa ?? 0)) + (flowGs < 8 ? 5 : 0) - car.iatC) *
+			(DT / 9);
+		car.ectC += (86 + (faults.coolantOverC ?? 0) + 4 * clamp(flowGs / 150, 0, 1) - car.ectC) * (DT / 40);
 		// Fuel
 		const rail =
 			(reference === 'manifold' ? base + (car.mapKpa - baro) : base) -
@@ -137,6 +146,11 @@ export function simulate(options: SimOptions): SimLog {
 		const delta = reference === 'controlled' ? base : rail - (car.mapKpa - baro);
 		const nominalDelta = reference === 'atmosphere' ? base - (car.mapKpa - baro) : base;
 		const command = ecu.command({ ...sense(car.mapKpa), mafHz: mafHz(flowGs), fuelDeltaKpa: nominalDelta });
+		if (faults.misfire && car.tps > 80 && car.rpm > 2500 && rng.next() < faults.misfire.perS * DT) {
+			misfires[faults.misfire.cylinder - 1]!++;
+			unburnt = 1.2 / cylinders;
+		}
+		unburnt *= 1 - DT / 0.08;
 		const cut = closed && car.rpm > idle + 500 && locked;
 		const limiter = car.rpm >= ecu.revLimitRpm;
 		const closedLoop = !cut && command.lambdaTarget > 0.97 && car.tps < 70 && car.ectC > 60;
@@ -146,7 +160,7 @@ export function simulate(options: SimOptions): SimLog {
 			const effective = cut || limiter ? 0 : (command.pulseMs - command.deadTimeMs) * trim;
 			pulses[b] = effective > 0 ? effective + command.deadTimeMs : 0;
 			const fuelG = effective * ecu.flowPerMs(delta) * (faults.bankFlow?.[b] ?? 1);
-			car.lambda[b] = fuelG > 0 ? clamp(flowG / (fuelG * ecu.stoich), 0.5, 8) : 8;
+			car.lambda[b] = fuelG > 0 ? clamp((flowG / (fuelG * ecu.stoich)) * (1 + unburnt), 0.5, 8) : 8;
 		}
 		if (banks === 1) car.lambda[1] = car.lambda[0]!;
 		measureLambda(car, flowGs, litres, vehicle.engine.revLimitRpm);
@@ -206,7 +220,29 @@ export function simulate(options: SimOptions): SimLog {
 		if (t >= nextSample - 1e-9) {
 			nextSample += 1 / rateHz;
 			const drift = 1 - (faults.factoryDriftRich ?? 0) * clamp(boosted / 80, 0, 1);
-			record(reading(car, command, pulses, flowGs, banks, drift, vehicle, baro, ambient, rng, mafHz(flowGs)));
+			const row = reading(
+				car,
+				command,
+				pulses,
+				flowGs,
+				banks,
+				drift,
+				vehicle,
+				baro,
+				ambient,
+				rng,
+				mafHz(flowGs)
+			);
+			row['vbat'] = Number((volts + rng.normal() * 0.02).toFixed(2));
+			if (reference !== 'controlled') row['fuelPressure'] = Number((rail + rng.normal() * 1.2).toFixed(1));
+			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
+			if (faults.leanCylinder)
+				for (let k = 1; k <= cylinders; k++) {
+					const bank = banks === 2 && (vehicle.engine.banks?.[1]?.includes(k) ?? k % 2 === 0) ? 1 : 0;
+					const off = k === faults.leanCylinder.cylinder ? 1 + faults.leanCylinder.share : 1;
+					row[`lambda.cyl${k}`] = Number((car.sensed[bank]! * off + rng.normal() * 0.004).toFixed(3));
+				}
+			record(row);
 		}
 		t += DT;
 	};
@@ -322,8 +358,7 @@ function reading(
 		speed: noisy(car.speedKmh, 0.05, 1),
 		iat: noisy(car.iatC, 0.1, 1),
 		ect: noisy(car.ectC, 0.1, 1),
-		ambientTemp: ambient,
-		vbat: noisy(14.1, 0.02, 2)
+		ambientTemp: ambient
 	};
 	for (let b = 0; b < banks; b++) {
 		row[`lambda.b${b + 1}`] = noisy(car.sensed[b]! * drift, 0.004, 3);

@@ -111,7 +111,7 @@ export function vehicleFromSheet(
 	fields: Readonly<Record<string, string>>,
 	base: Vehicle | null = null
 ): Vehicle {
-	const tree = structuredClone(base ?? {}) as Tree;
+	const tree = JSON.parse(JSON.stringify(base ?? {})) as Tree;
 	tree['schema'] = 'tanto.vehicle/1';
 	for (const field of FIELDS) {
 		const text = (fields[field.path] ?? '').trim();

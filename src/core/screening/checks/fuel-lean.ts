@@ -1,6 +1,5 @@
 /** `fuel.lean`: is the believed mixture leaner than its target, or than is safe at all, while the engine is loaded? */
-import { near } from '../../lambda/believed.ts';
-import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
+import { deviations, ONSET_S, type Deviation } from '../../lambda/deviation.ts';
 import { runsOf, type Run } from '../../segments/runs.ts';
 import { runningMedian } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
@@ -8,7 +7,6 @@ import { graded, type Check, type CheckInput, type Finding, type Severity } from
 import { signed } from '../wording.ts';
 
 const SUSTAINED_S = 0.2;
-const ONSET_S = 0.4;
 const SMOOTH_S = 0.1;
 
 const CAUSES = [
@@ -24,19 +22,6 @@ const NEXT = [
 	'correct the table where the log shows it'
 ];
 
-/** Deviation of one bank while loaded: percent over target, and the absolute mixture; NaN elsewhere. */
-interface Trace {
-	bank: number;
-	/** Loaded, mixture valid, from 0.4 s after the onset of load or the end of a shift. */
-	settled: Float32Array;
-	/** The first 0.4 s. */
-	onset: Float32Array;
-	/** Lambda over its absolute limit (1 = at the limit), where the absolute rule applies. */
-	absolute: Float32Array;
-	lambda: Float32Array;
-	target: Float32Array;
-}
-
 export const fuelLean: Check = {
 	code: 'fuel.lean',
 	run(input) {
@@ -51,10 +36,7 @@ export const fuelLean: Check = {
 				reason: 'the engine was never loaded in this log',
 				missing: 'loaded driving'
 			};
-		const traces = believed.banks.flatMap((lambda, b) =>
-			lambda && !(believed.shared && b > 0) ? [traceOf(input, lambda, b + 1)] : []
-		);
-		const judged = traces.map((t) => judgeBank(input, t));
+		const judged = deviations(input).map((t) => judgeBank(input, t));
 		if (judged.every((j) => !j.any))
 			return {
 				outcome: 'not-checked',
@@ -76,52 +58,13 @@ export const fuelLean: Check = {
 	}
 };
 
-function traceOf(input: CheckInput, lambda: Float32Array, bank: number): Trace {
-	const { frame, segments, profile, target, believed } = input;
-	const n = frame.length;
-	const nan = () => new Float32Array(n).fill(Number.NaN);
-	const trace: Trace = { bank, settled: nan(), onset: nan(), absolute: nan(), lambda, target: nan() };
-	const throttle = frame.first('tps', 'pedal');
-	const lifts = near(lifted(segments.flags), FLAG.loaded, frame.timeS, believed.lagS);
-	let onsetS = -Infinity;
-	for (let i = 0; i < n; i++) {
-		const f = segments.flags[i]!;
-		const loaded = (f & FLAG.loaded) !== 0;
-		const before = i > 0 ? segments.flags[i - 1]! : 0;
-		if ((loaded && !(before & FLAG.loaded)) || (before & FLAG.shift && !(f & FLAG.shift)))
-			onsetS = frame.timeS[i]!;
-		const l = lambda[i]!;
-		if (!loaded || f & NO_MIXTURE || l !== l) continue;
-		const boosted = (f & FLAG.boosted) !== 0;
-		const wide = throttle !== null && throttle[i]! >= profile.loadedThrottlePct;
-		let goal = target.values ? target.values[i]! : Number.NaN;
-		const known = goal === goal;
-		if (!known && wide) goal = boosted ? profile.targetBoosted : profile.targetLoaded;
-		trace.target[i] = goal;
-		const settled = frame.timeS[i]! - onsetS >= ONSET_S - 1e-6 && !lifts[i];
-		if (goal === goal) (settled ? trace.settled : trace.onset)[i] = 100 * (l / goal - 1);
-		const ceiling = boosted ? profile.lambdaLeanBoosted : wide ? profile.lambdaLeanLoaded : Number.NaN;
-		const off = !known || l / goal - 1 > profile.leanWatchPct / 100;
-		if (settled && off) trace.absolute[i] = l / ceiling;
-	}
-	return trace;
-}
-
-/** Marks the last sample of every loaded stretch: past it the sensor sees the mixture of the lift. */
-function lifted(flags: Uint32Array): Uint32Array {
-	const out = new Uint32Array(flags.length);
-	for (let i = 0; i + 1 < flags.length; i++)
-		if (flags[i]! & FLAG.loaded && !(flags[i + 1]! & FLAG.loaded)) out[i + 1] = FLAG.loaded;
-	return out;
-}
-
 interface Judged {
 	any: boolean;
 	leanest: number;
 	finding: Finding | null;
 }
 
-function judgeBank(input: CheckInput, trace: Trace): Judged {
+function judgeBank(input: CheckInput, trace: Deviation): Judged {
 	const { frame, profile } = input;
 	const width = Math.max(3, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
 	const settled = runningMedian(trace.settled, width);

@@ -22,14 +22,15 @@
 	);
 
 	function choose(change: { template?: string; cap?: string; gears?: number[] }) {
-		const q = new URLSearchParams();
-		q.set('template', change.template ?? data.template ?? data.templates[0]!.id);
 		const cap = change.cap ?? (data.cap === null ? '' : String(data.cap));
-		if (cap) q.set('cap', cap);
 		const gears = change.gears ?? data.gears;
-		if (gears.length) q.set('gears', gears.join(','));
+		const query = [
+			`template=${change.template ?? data.template ?? data.templates[0]!.id}`,
+			...(cap ? [`cap=${encodeURIComponent(cap)}`] : []),
+			...(gears.length ? [`gears=${gears.join(',')}`] : [])
+		];
 		edited = null;
-		void goto(`?${q}`, { keepFocus: true, noScroll: true, replaceState: true });
+		void goto(`?${query.join('&')}`, { keepFocus: true, noScroll: true, replaceState: true });
 	}
 	function edit(change: (p: LogRequest) => void) {
 		const next = structuredClone($state.snapshot(plan)) as LogRequest;

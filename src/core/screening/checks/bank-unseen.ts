@@ -1,0 +1,43 @@
+/** `bank.unseen`: two banks, and only one of them (or only the common pipe) has a lambda sensor in this log. */
+import { findItem } from '../../calibration/document.ts';
+import { bankCount } from '../../vehicle.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
+import type { Check, CheckInput } from '../types.ts';
+
+/** Highest boost that a calibration asks for; NaN when it says nothing of boost. */
+function boostOf(calibration: CheckInput['calibration']): number {
+	const item = calibration && findItem(calibration, 'boost.target');
+	if (!item || (item.kind !== 'map' && item.kind !== 'curve')) return Number.NaN;
+	return Math.max(...(item.values as (number | number[])[]).flat());
+}
+
+export const bankUnseen: Check = {
+	code: 'bank.unseen',
+	run(input) {
+		const { vehicle, believed, calibrations, calibration } = input;
+		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
+		const seen = believed.sources.map((list) => list.some((s) => s.site !== 'collector'));
+		if (believed.sources.every((list) => list.length === 0))
+			return notChecked('no lambda reading is logged', 'lambda.b1');
+		if (seen.every(Boolean)) return pass('Each bank has a lambda sensor of its own.');
+		const raised = boostOf(calibration) > boostOf(calibrations[0] ?? null) + 1;
+		const blind = seen.map((s, b) => (s ? 0 : b + 1)).filter(Boolean);
+		const which =
+			blind.length === 2 ? 'both banks only in the common pipe' : `only bank ${blind[0] === 1 ? 2 : 1}`;
+		return found(
+			finding(input, {
+				code: 'bank.unseen',
+				severity: raised ? 'fix' : 'watch',
+				title: blind.length === 2 ? 'The banks are seen together only' : `Bank ${blind[0]} is not seen`,
+				summary: `This log shows ${which}: a lean bank would stay hidden.${raised ? ' This revision raises boost.' : ''}`,
+				value: blind.length,
+				limit: 0,
+				unit: 'banks',
+				...(blind.length === 1 ? { bank: blind[0] as 1 | 2 } : {}),
+				channels: believed.sources.flatMap((list) => list.map((s) => s.channel)),
+				causes: ['one sensor fitted', 'the second sensor was not recorded'],
+				next: ['ask for a log with the sensor moved to the other bank', 'no more boost before that']
+			})
+		);
+	}
+};

@@ -1,0 +1,177 @@
+/**
+ * `boost.under`, `boost.over`: manifold pressure against its set point (the channel, else what the vehicle makes when healthy). Too
+ * little counts only once the charger had its chance: from where pressure came near the set point, else at speeds where any pull of
+ * the log did, else from 1000 rpm after the onset.
+ */
+import { interpolateCurve } from '../../cells/grid.ts';
+import { FLAG } from '../../segments/segments.ts';
+import type { Run } from '../../segments/runs.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { type Check, type CheckInput, type CheckResult, type Severity } from '../types.ts';
+
+const NEAR_KPA = 10;
+const UNDER_S = 0.5;
+const OVER_S = 0.3;
+const OVER_STOP_S = 0.1;
+const SPOOL_RPM = 1000;
+const SPOOL_S = 1;
+const WASTEGATE_END_PCT = 95;
+
+interface Boost {
+	map: Float32Array;
+	rpm: Float32Array;
+	/** What the pressure should be. */
+	goal: Float32Array;
+	from: string;
+	full: Run[];
+}
+
+function boostOf(input: CheckInput): Boost | CheckResult {
+	const { frame, segments, vehicle, profile } = input;
+	const map = frame.get('map');
+	const rpm = frame.get('rpm');
+	if (!map) return notChecked('manifold pressure is not logged', 'map');
+	if (!rpm) return notChecked('engine speed is not logged', 'rpm');
+	const target = frame.get('boostTarget');
+	const healthy = vehicle.baselines?.boostKpa;
+	if (!target && !healthy?.length)
+		return notChecked('neither a set point is logged nor what the vehicle makes is stated', 'boostTarget');
+	if (segments.loaded.length === 0) return NEVER_LOADED;
+	const throttle = frame.first('tps', 'pedal');
+	const wide = (i: number) =>
+		(segments.flags[i]! & FLAG.loaded) !== 0 &&
+		(throttle === null || throttle[i]! >= profile.loadedThrottlePct);
+	const full = stretches(frame, UNDER_S, wide, frame.stepS * 1.5);
+	if (full.length === 0)
+		return notChecked('there is no full throttle of half a second', 'a full-throttle pull');
+	const goal =
+		target ??
+		rpm.map((r) =>
+			interpolateCurve(
+				healthy!.map((h) => h[0]),
+				healthy!.map((h) => h[1]),
+				r
+			)
+		);
+	return { map, rpm, goal, from: target ? 'its set point' : 'what this vehicle makes', full };
+}
+
+/** Engine speeds (per 100 rpm) at which some pull came near its set point. */
+function reached({ map, rpm, goal, full }: Boost): Set<number> {
+	const out = new Set<number>();
+	for (const run of full)
+		for (let i = run.from; i <= run.to; i++)
+			if (map[i]! >= goal[i]! - NEAR_KPA) out.add(Math.floor(rpm[i]! / 100));
+	return out;
+}
+
+/** First sample of a stretch at which the charger had its chance; −1 where it had none. */
+function spooledFrom(
+	{ map, rpm, goal }: Boost,
+	run: Run,
+	places: ReadonlySet<number>,
+	timeS: Float64Array
+): number {
+	for (let i = run.from; i <= run.to; i++) if (map[i]! >= goal[i]! - NEAR_KPA) return i;
+	const onset = rpm[run.from]!;
+	for (let i = run.from; i <= run.to; i++) {
+		const chance = places.size ? places.has(Math.floor(rpm[i]! / 100)) : rpm[i]! >= onset + SPOOL_RPM;
+		// A stab of the pedal at a speed where a long pull makes boost says nothing yet.
+		if (chance && timeS[i]! - timeS[run.from]! >= SPOOL_S) return i;
+	}
+	return -1;
+}
+
+export const boostUnder: Check = {
+	code: 'boost.under',
+	run(input) {
+		const { frame, profile, vehicle } = input;
+		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
+		const b = boostOf(input);
+		if ('outcome' in b) return b;
+		const places = reached(b);
+		const judged = new Uint8Array(frame.length);
+		for (const run of b.full) {
+			const from = spooledFrom(b, run, places, frame.timeS);
+			if (from >= 0) judged.fill(1, from, run.to + 1);
+		}
+		const missing = b.goal.map((g, i) => g - b.map[i]!);
+		const top = heldHigh(frame, missing, UNDER_S, (i) => judged[i] === 1);
+		if (top.at < 0)
+			return notChecked('no full throttle goes on after the charger has spooled', 'a full-throttle pull');
+		if (!(top.level > profile.boostUnderWatchKpa))
+			return pass(`Boost at most ${Math.max(0, top.level).toFixed(0)} kPa below ${b.from} after spool.`);
+		const fix = top.level > profile.boostUnderFixKpa;
+		const gate = frame.get('wastegateDuty');
+		const atEnd = gate !== null && gate[top.at]! >= WASTEGATE_END_PCT;
+		return found(
+			finding(input, {
+				code: 'boost.under',
+				severity: fix ? 'fix' : 'watch',
+				title: `Boost ${top.level.toFixed(0)} kPa short`,
+				summary: `After spool the pressure stays ${top.level.toFixed(0)} kPa below ${b.from}: ${b.map[top.at]!.toFixed(0)} instead of ${b.goal[top.at]!.toFixed(0)} kPa at ${Math.round(b.rpm[top.at]!)} rpm.${atEnd ? ' The wastegate duty is at its end.' : ''}`,
+				value: -top.level,
+				limit: -(fix ? profile.boostUnderFixKpa : profile.boostUnderWatchKpa),
+				unit: 'kPa',
+				runs: stretches(
+					frame,
+					UNDER_S,
+					(i) => judged[i] === 1 && missing[i]! > profile.boostUnderWatchKpa,
+					0.2
+				),
+				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm', 'tps'],
+				causes: [
+					'a leak: a loose hose clamp is the usual one',
+					'a wastegate that opens early',
+					'a charger, belt or actuator at its end'
+				],
+				next: ['clamps and hoses first, under pressure', 'then wastegate line and actuator']
+			})
+		);
+	}
+};
+
+export const boostOver: Check = {
+	code: 'boost.over',
+	run(input) {
+		const { frame, segments, profile, vehicle } = input;
+		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
+		const b = boostOf(input);
+		if ('outcome' in b) return b;
+		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
+		const excess = b.map.map((m, i) => m - Math.max(b.goal[i]!, segments.baroKpa));
+		const sustained = heldHigh(frame, excess, OVER_S, loaded);
+		const brief = heldHigh(frame, excess, OVER_STOP_S, loaded);
+		if (sustained.at < 0 && brief.at < 0)
+			return notChecked('there is no loaded driving long enough', 'loaded driving');
+		const grade: { severity: Severity; limit: number; value: number } | null =
+			brief.level > profile.boostOverStopKpa
+				? { severity: 'stop', limit: profile.boostOverStopKpa, value: brief.level }
+				: sustained.level > profile.boostOverFixKpa
+					? { severity: 'fix', limit: profile.boostOverFixKpa, value: sustained.level }
+					: sustained.level > profile.boostOverWatchKpa
+						? { severity: 'watch', limit: profile.boostOverWatchKpa, value: sustained.level }
+						: null;
+		if (!grade) return pass(`Boost at most ${Math.max(0, sustained.level).toFixed(0)} kPa above ${b.from}.`);
+		const at = grade.severity === 'stop' ? brief.at : sustained.at;
+		return found(
+			finding(input, {
+				code: 'boost.over',
+				severity: grade.severity,
+				title: `Boost ${grade.value.toFixed(0)} kPa too high`,
+				summary: `The pressure goes ${grade.value.toFixed(0)} kPa above ${b.from}: ${b.map[at]!.toFixed(0)} instead of ${b.goal[at]!.toFixed(0)} kPa at ${Math.round(b.rpm[at]!)} rpm.`,
+				value: grade.value,
+				limit: grade.limit,
+				unit: 'kPa',
+				runs: stretches(frame, OVER_STOP_S, (i) => loaded(i) && excess[i]! > profile.boostOverWatchKpa, 0.2),
+				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm'],
+				causes: [
+					'a wastegate line that is off or split',
+					'a gate that is too small',
+					'boost control that overshoots'
+				],
+				next: ['no full throttle until it is under control', 'line and actuator first, then the control']
+			})
+		);
+	}
+};

@@ -1,0 +1,160 @@
+/** `shift.speed`, `traction`, `cam.position`. */
+import { findItem } from '../../calibration/document.ts';
+import { interpolateCurve } from '../../cells/grid.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { slipOf } from '../../segments/slip.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import type { Check, CheckInput, Finding } from '../types.ts';
+import { list } from '../wording.ts';
+
+interface Shift {
+	from: number;
+	to: number;
+	gear: number;
+	rpm: number;
+	full: boolean;
+	pedal: number;
+}
+
+/** Upshifts: the gear that was left, the engine speed before it fell, whether at full throttle. */
+export function upshifts({ frame, segments, profile }: CheckInput): Shift[] {
+	const rpm = frame.get('rpm');
+	const { gear } = segments;
+	const opening = frame.first('pedal', 'tps');
+	if (!rpm || !gear) return [];
+	return segments.list.flatMap((s): Shift[] => {
+		if (s.kind !== 'shift') return [];
+		let before = s.from;
+		while (before > 0 && gear[before]! <= 0) before--;
+		let after = s.to;
+		while (after < gear.length - 1 && gear[after]! <= 0) after++;
+		if (!(gear[after]! > gear[before]!)) return [];
+		const start = Math.max(0, before - Math.ceil(0.5 / frame.stepS));
+		let top = start;
+		let pedal = 0;
+		for (let i = start; i <= s.to; i++) {
+			if (rpm[i]! > rpm[top]!) top = i;
+			if (opening && opening[i]! > pedal) pedal = opening[i]!;
+		}
+		return [
+			{
+				from: s.from,
+				to: s.to,
+				gear: gear[before]!,
+				rpm: rpm[top]!,
+				full: pedal >= profile.loadedThrottlePct,
+				pedal
+			}
+		];
+	});
+}
+
+export const shiftSpeed: Check = {
+	code: 'shift.speed',
+	run(input) {
+		const { frame, segments, profile, calibration } = input;
+		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
+		if (!segments.gear) return notChecked('the gear can not be told', 'speed');
+		const shifts = upshifts(input);
+		if (shifts.length === 0) return notChecked('there is no upshift in this log', 'an upshift');
+		const full = shifts.filter((s) => s.full);
+		const said = list(
+			shifts
+				.slice(0, 8)
+				.map((s) => `${s.gear}–${s.gear + 1} at ${Math.round(s.rpm)} rpm${s.full ? ' (full throttle)' : ''}`)
+		);
+		const wanted = calibration && findItem(calibration, 'shift.rpm');
+		if (!wanted || wanted.kind !== 'curve') return pass(`Upshifts: ${said}. No requested speed is stated.`);
+		const off = full
+			.map((s) => ({ ...s, off: s.rpm - interpolateCurve(wanted.x.points, wanted.values, s.gear) }))
+			.sort((a, b) => Math.abs(b.off) - Math.abs(a.off));
+		const [worst] = off;
+		if (!worst || Math.abs(worst.off) <= profile.shiftOffRpm) return pass(`Upshifts: ${said}.`);
+		return found(
+			finding(input, {
+				code: 'shift.speed',
+				severity: 'note',
+				title: `Upshift ${worst.gear}–${worst.gear + 1} off by ${Math.round(Math.abs(worst.off))} rpm`,
+				summary: `At full throttle the shift out of gear ${worst.gear} came at ${Math.round(worst.rpm)} rpm, ${Math.round(Math.abs(worst.off))} rpm ${worst.off > 0 ? 'later' : 'earlier'} than requested. Upshifts: ${said}.`,
+				value: worst.off,
+				limit: Math.sign(worst.off) * profile.shiftOffRpm,
+				unit: 'rpm',
+				runs: [{ from: worst.from, to: worst.to }],
+				channels: ['rpm', 'gear', 'speed', 'pedal'],
+				causes: ['a gearbox controller with limits of its own', 'a manual shift'],
+				next: ['compare with the shift table before power figures are read']
+			})
+		);
+	}
+};
+
+export const traction: Check = {
+	code: 'traction',
+	run(input) {
+		const { frame, segments, profile, vehicle } = input;
+		if (!frame.has('speed')) return notChecked('road speed is not logged', 'speed');
+		if (segments.pulls.length === 0)
+			return notChecked('there is no pull in this log', 'a full-throttle pull');
+		const slip = slipOf(frame, segments, vehicle);
+		if (!slip) return notChecked('the ratio of the gears is not known', 'vehicle: transmission.gears');
+		const spun = stretches(
+			frame,
+			0.2,
+			(i) => (segments.flags[i]! & FLAG.pull) !== 0 && slip[i]! > profile.slipPct,
+			0.15
+		);
+		if (spun.length === 0) return pass("Engine and road speed stay in the gear's ratio in every pull.");
+		const top = heldHigh(frame, slip, 0.2, (i) => (segments.flags[i]! & FLAG.pull) !== 0);
+		const f: Finding = finding(input, {
+			code: 'traction',
+			severity: 'note',
+			title: `Wheelspin, up to ${top.level.toFixed(0)} %`,
+			summary: `In ${spun.length} stretch${spun.length > 1 ? 'es' : ''} of full throttle the engine ran up to ${top.level.toFixed(0)} % faster than the road speed allows; that doesn't count for power.`,
+			value: top.level,
+			limit: profile.slipPct,
+			unit: '%',
+			runs: spun,
+			channels: ['rpm', 'speed', 'tps'],
+			causes: ['wheelspin', 'a slipping clutch or converter'],
+			next: ['a higher gear, or smoother on the pedal', 'if it happens without spin: the clutch']
+		});
+		return found(f);
+	}
+};
+
+export const camPosition: Check = {
+	code: 'cam.position',
+	run(input) {
+		const { frame, segments, profile } = input;
+		const cam = frame.get('camIntake');
+		const target = frame.get('camIntakeTarget');
+		if (!cam) return notChecked('the cam position is not logged', 'camIntake');
+		if (!target) return notChecked('the target of the cam is not logged', 'camIntakeTarget');
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const off = cam.map((c, i) => Math.abs(c - target[i]!));
+		const top = heldHigh(frame, off, 0.5, (i) => (segments.flags[i]! & FLAG.loaded) !== 0);
+		if (top.at < 0) return notChecked('no loaded stretch lasts half a second', 'loaded driving');
+		if (top.level <= profile.camOffDeg)
+			return pass(`Cam within ${top.level.toFixed(1)}° of its target under load.`);
+		return found(
+			finding(input, {
+				code: 'cam.position',
+				severity: 'watch',
+				title: `Cam ${top.level.toFixed(0)}° off its target`,
+				summary: `Under load the intake cam stays ${top.level.toFixed(1)}° off its target for half a second and more.`,
+				value: top.level,
+				limit: profile.camOffDeg,
+				unit: '°',
+				runs: stretches(
+					frame,
+					0.5,
+					(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && off[i]! > profile.camOffDeg,
+					0.1
+				),
+				channels: ['camIntake', 'camIntakeTarget', 'oilTemp', 'rpm'],
+				causes: ['oil pressure or temperature', 'a sticking valve of the phaser', 'a stretched chain'],
+				next: ['look at it before tables that blend by cam are corrected']
+			})
+		);
+	}
+};

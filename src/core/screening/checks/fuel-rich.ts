@@ -1,0 +1,89 @@
+/** `fuel.rich`: the other side of the target while loaded, and richer than burns well at all. */
+import { deviations } from '../../lambda/deviation.ts';
+import { fuelStoich } from '../../vehicle.ts';
+import { finding, found, heldLow, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import type { Check, Finding } from '../types.ts';
+import { signed } from '../wording.ts';
+
+const HOLD_S = 0.2;
+/** Banks closer together than this share one cause. */
+const SAME_CAUSE_PCT = 2;
+/** Methanol and what is near it. */
+const METHANOL_STOICH = 7;
+const MUCH_ETHANOL_PCT = 70;
+
+export const fuelRich: Check = {
+	code: 'fuel.rich',
+	run(input) {
+		const { frame, segments, believed, profile, vehicle } = input;
+		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
+		if (believed.banks.every((b) => b === null)) return notChecked('no lambda reading is logged', 'lambda');
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const strong =
+			(vehicle.fuel?.ethanolPct ?? 0) >= MUCH_ETHANOL_PCT || fuelStoich(vehicle) < METHANOL_STOICH;
+		const richest = strong ? profile.lambdaRichestEthanol : profile.lambdaRichest;
+		let seen = false;
+		let least = 0;
+		const findings = deviations(input).flatMap((d): Finding[] => {
+			const settled = (i: number) => d.settled[i] === d.settled[i];
+			const low = heldLow(frame, d.settled, HOLD_S, settled);
+			const absolute = heldLow(frame, d.lambda, HOLD_S, (i) => settled(i) || d.absolute[i] === d.absolute[i]);
+			if (low.at < 0 && absolute.at < 0) return [];
+			seen = true;
+			least = Math.min(least, low.level);
+			const drowned = absolute.level < richest;
+			const off = -low.level;
+			if (!(off > profile.richWatchPct) && !drowned) return [];
+			const fix = off > profile.richFixPct || drowned;
+			const limit = off > profile.richFixPct ? profile.richFixPct : profile.richWatchPct;
+			const bank = believed.banks.length > 1 && !believed.shared ? (d.bank as 1 | 2) : undefined;
+			return [
+				finding(input, {
+					code: 'fuel.rich',
+					severity: fix ? 'fix' : 'watch',
+					title: `${bank ? `Bank ${bank} rich` : 'Rich'} under load`,
+					summary: `While loaded ${bank ? `bank ${bank}` : 'the mixture'} ran down to ${signed(low.level)} % of target.${drowned ? ` λ ${absolute.level.toFixed(3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`,
+					value: low.level,
+					limit: -limit,
+					unit: '%',
+					...(bank ? { bank } : {}),
+					runs: stretches(
+						frame,
+						HOLD_S,
+						(i) => d.settled[i]! < -profile.richWatchPct || (settled(i) && d.lambda[i]! < richest),
+						0.1
+					),
+					channels: [
+						...(believed.sources[d.bank - 1] ?? []).map((s) => s.channel),
+						'lambda.target',
+						'rpm',
+						'map'
+					],
+					causes: [
+						'the fuel table asks for too much there',
+						'fuel pressure above what is set',
+						'a lambda sensor that reads rich (hot, or under back pressure)'
+					],
+					next: ['be sure of the sensor before fuel is taken out', 'take fuel out in small steps']
+				})
+			];
+		});
+		if (!seen)
+			return notChecked(
+				'no settled loaded stretch with a mixture reading and a target',
+				input.target.values ? 'loaded driving' : 'lambda.target'
+			);
+		if (findings.length === 0) return pass(`Richest while loaded ${signed(least)} % of target.`);
+		const [a, b] = findings;
+		if (a && b && Math.abs(a.value! - b.value!) <= SAME_CAUSE_PCT) {
+			const { bank: _, ...worse } = a.value! <= b.value! ? a : b;
+			return found({
+				...worse,
+				title: 'Both banks rich under load',
+				summary: worse.summary.replace(/bank \d/, 'both banks'),
+				channels: [...new Set([...a.channels, ...b.channels])]
+			});
+		}
+		return found(...findings);
+	}
+};

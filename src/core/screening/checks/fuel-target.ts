@@ -1,0 +1,46 @@
+/** `fuel.target`: is the target itself lean under boost? Direct injection gets away with more, and factories use that. */
+import { FLAG } from '../../segments/segments.ts';
+import { ONSET_S } from '../../lambda/deviation.ts';
+import { finding, found, heldHigh, notChecked, pass, stretches } from '../measure.ts';
+import type { Check } from '../types.ts';
+
+const HOLD_S = 0.2;
+
+export const fuelTarget: Check = {
+	code: 'fuel.target',
+	run(input) {
+		const { frame, segments, target, profile, vehicle } = input;
+		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
+		if (!target.values) return notChecked('the lambda target is not known', 'lambda.target');
+		if (!frame.has('map')) return notChecked('manifold pressure is not logged', 'map');
+		const values = target.values;
+		const onsets = new Float64Array(frame.length);
+		let since = -Infinity;
+		for (let i = 0; i < onsets.length; i++) {
+			const inside = (segments.flags[i]! & FLAG.boosted) !== 0;
+			if (inside && !(i > 0 && segments.flags[i - 1]! & FLAG.boosted)) since = frame.timeS[i]!;
+			onsets[i] = inside ? frame.timeS[i]! - since : -1;
+		}
+		const use = (i: number) => onsets[i]! >= ONSET_S && (segments.flags[i]! & FLAG.loaded) !== 0;
+		const top = heldHigh(frame, values, HOLD_S, use);
+		if (top.at < 0) return notChecked('the engine made no boost in this log', 'boost');
+		const limit = profile.targetLeanBoosted;
+		if (top.level <= limit) return pass(`Leanest target under boost λ ${top.level.toFixed(3)}.`);
+		const direct = vehicle.engine.injection === 'direct';
+		return found(
+			finding(input, {
+				code: 'fuel.target',
+				severity: direct ? 'watch' : 'fix',
+				title: `Lean target under boost: λ ${top.level.toFixed(2)}`,
+				summary: `The target itself is λ ${top.level.toFixed(3)} under boost; over ${limit} is lean${direct ? ', though factories do that with direct injection' : ' for port injection'}.`,
+				value: top.level,
+				limit,
+				unit: 'λ',
+				runs: stretches(frame, HOLD_S, (i) => use(i) && values[i]! > limit, 0.2),
+				channels: ['lambda.target', 'map', 'rpm'],
+				causes: ['a target table that was never made for boost', 'a load axis that ends below the boost'],
+				next: ['enrich the target where the engine makes boost, before timing or boost are touched']
+			})
+		);
+	}
+};

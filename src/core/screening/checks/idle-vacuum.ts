@@ -1,0 +1,46 @@
+/** `idle.vacuum`: manifold pressure at warm idle against the vehicle's own; altitude doesn't enter, as both are absolute. */
+import { FLAG } from '../../segments/segments.ts';
+import { finding, found, medianWhere, notChecked, pass, stretches } from '../measure.ts';
+import type { Check } from '../types.ts';
+
+export const idleVacuum: Check = {
+	code: 'idle.vacuum',
+	run(input) {
+		const { frame, segments, profile, vehicle } = input;
+		const map = frame.get('map');
+		const own = vehicle.baselines?.idleMapKpa;
+		if (!map) return notChecked('manifold pressure is not logged', 'map');
+		if (own === undefined)
+			return notChecked(
+				"the vehicle's own manifold pressure at idle is not stated",
+				'vehicle: baselines.idleMapKpa'
+			);
+		const use = (i: number) => (segments.flags[i]! & (FLAG.idle | FLAG.warmup | FLAG.start)) === FLAG.idle;
+		const idle = medianWhere(map, use, Math.ceil(5 / frame.stepS));
+		if (!Number.isFinite(idle)) return notChecked('there is no warm idle of five seconds', 'idle');
+		const more = idle - own;
+		const fix = more >= profile.idleMapFixKpa;
+		if (!fix && more < profile.idleMapWatchKpa)
+			return pass(`Idle at ${idle.toFixed(0)} kPa; this vehicle's own is ${own.toFixed(0)} kPa.`);
+		return found(
+			finding(input, {
+				code: 'idle.vacuum',
+				severity: fix ? 'fix' : 'watch',
+				title: `Idle vacuum lost: ${more.toFixed(0)} kPa`,
+				summary: `At warm idle the manifold stands at ${idle.toFixed(0)} kPa, ${more.toFixed(0)} kPa (${(more / 3.386389).toFixed(1)} inHg) above this vehicle's own ${own.toFixed(0)} kPa.`,
+				value: more,
+				limit: fix ? profile.idleMapFixKpa : profile.idleMapWatchKpa,
+				unit: 'kPa',
+				runs: stretches(frame, 5, use, 0.5),
+				channels: ['map', 'rpm', 'tps'],
+				causes: [
+					'an air leak behind the throttle',
+					'late or retarded timing at idle',
+					'a valve or cam timing fault',
+					'something that loads the engine'
+				],
+				next: ['look for the leak: hoses, gaskets, brake servo', 'log the idle again']
+			})
+		);
+	}
+};

@@ -1,0 +1,123 @@
+/** `nitrous.fuel`, `nitrous.timing`: dry nitrous, where the injectors carry the extra fuel. */
+import { findItem } from '../../calibration/document.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { finding, found, medianWhere, notChecked, pass, stretches } from '../measure.ts';
+import type { Check } from '../types.ts';
+import { signed } from '../wording.ts';
+
+const ON_PCT = 1;
+const BIN_PCT = 10;
+const ON_TARGET_PCT = 2;
+const LEAST_S = 0.3;
+
+export const nitrousFuel: Check = {
+	code: 'nitrous.fuel',
+	run(input) {
+		const { frame, believed, target, profile, segments } = input;
+		const duty = frame.get('nitrousDuty');
+		const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];
+		if (!duty) return notChecked('nitrous is not logged', 'nitrousDuty');
+		if (!flow) return notChecked('the fuel flow is not logged', 'fuelFlow');
+		if (!base) return notChecked('the fuel flow without nitrous is not logged', 'fuelFlowBase');
+		if (!adder) return notChecked('the nitrous fuel is not logged', 'nitrousFuel');
+		const on = (i: number) =>
+			duty[i]! > ON_PCT && !(segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire));
+		if (stretches(frame, LEAST_S, on).length === 0)
+			return notChecked('nitrous is never on in this log', 'a nitrous pass');
+		const lambda = believed.banks[0];
+		if (!lambda || !target.values)
+			return notChecked('mixture or target are not known', lambda ? 'lambda.target' : 'lambda.b1');
+		const met = (i: number) => Math.abs(100 * (lambda[i]! / target.values![i]! - 1)) <= ON_TARGET_PCT;
+		const least = Math.max(3, Math.ceil(LEAST_S / frame.stepS));
+		const short = flow.map((f, i) => f - (base[i]! + adder[i]!));
+		const bins = [...new Set(Array.from(duty, (d) => Math.floor(d / BIN_PCT)))]
+			.sort((a, b) => a - b)
+			.flatMap((bin) => {
+				const use = (i: number) => on(i) && met(i) && Math.floor(duty[i]! / BIN_PCT) === bin;
+				const off = medianWhere(short, use, least);
+				return Number.isFinite(off)
+					? [{ bin, off, flow: medianWhere(flow, use), adder: medianWhere(adder, use), use }]
+					: [];
+			});
+		if (bins.length === 0)
+			return notChecked(
+				'the mixture never met its target within 2 % while nitrous was on: fuel can only be judged then',
+				'a pass on target'
+			);
+		const worst = bins.reduce((a, b) => (Math.abs(b.off / b.flow) > Math.abs(a.off / a.flow) ? b : a));
+		const pct = (100 * worst.off) / worst.flow;
+		if (Math.abs(pct) <= profile.nitrousWatchPct)
+			return pass(`Base fuel and nitrous fuel make up the flow within ${Math.abs(pct).toFixed(1)} %.`);
+		const fix = Math.abs(pct) > profile.nitrousFixPct;
+		const from = worst.bin * BIN_PCT;
+		return found(
+			finding(input, {
+				code: 'nitrous.fuel',
+				severity: fix ? 'fix' : 'watch',
+				title: `Nitrous fuel ${signed(pct, 0)} % of the flow`,
+				summary: `At ${from}–${from + BIN_PCT} % solenoid duty base and nitrous fuel are ${signed(worst.off)} g/s from what flowed with the mixture on target: the adder of ${worst.adder.toFixed(1)} g/s should be ${(worst.adder + worst.off).toFixed(1)} g/s.`,
+				value: pct,
+				limit: Math.sign(pct) * (fix ? profile.nitrousFixPct : profile.nitrousWatchPct),
+				unit: '%',
+				runs: stretches(frame, 0.1, worst.use, 0.2),
+				channels: ['nitrousDuty', 'fuelFlow', 'fuelFlowBase', 'nitrousFuel', 'lambda.b1'],
+				causes: ['an adder that was set for another jet', 'bottle pressure that differs'],
+				next: [
+					'correct the adder at this duty and the same at each other duty',
+					'interpolate between; the ends of the curve are usually flat'
+				]
+			})
+		);
+	}
+};
+
+export const nitrousTiming: Check = {
+	code: 'nitrous.timing',
+	run(input) {
+		const { frame, vehicle, profile, calibration } = input;
+		const shot = vehicle.nitrous?.shotHp;
+		const duty = frame.get('nitrousDuty');
+		if (!vehicle.nitrous && !duty) return pass('The vehicle has no nitrous.');
+		if (!shot) return notChecked('the size of the shot is not stated', 'vehicle: nitrous.shotHp');
+		const [final, base] = [frame.get('spark'), frame.get('sparkBase')];
+		let takenOut = Number.NaN;
+		let from = '';
+		if (duty && final && base) {
+			takenOut = medianWhere(
+				base.map((b, i) => b - final[i]!),
+				(i) => duty[i]! > ON_PCT,
+				5
+			);
+			from = 'in the log';
+		}
+		if (!Number.isFinite(takenOut) && calibration) {
+			const item = findItem(calibration, 'spark.nitrous');
+			const values = item?.kind === 'curve' ? item.values : item?.kind === 'scalar' ? [item.value] : [];
+			if (values.length) {
+				takenOut = Math.max(...values.map(Math.abs));
+				from = 'in the calibration';
+			}
+		}
+		if (!Number.isFinite(takenOut))
+			return notChecked('timing with nitrous is neither logged nor in the calibration', 'sparkBase');
+		const per50 = takenOut / (shot / 50);
+		if (per50 >= profile.nitrousDegPer50Hp)
+			return pass(`${takenOut.toFixed(1)}° of timing come out for ${shot} hp, ${from}.`);
+		const needed = (profile.nitrousDegPer50Hp * shot) / 50;
+		return found(
+			finding(input, {
+				code: 'nitrous.timing',
+				severity: 'fix',
+				title: `Only ${takenOut.toFixed(1)}° out for ${shot} hp of nitrous`,
+				summary: `${takenOut.toFixed(1)}° of timing come out ${from}; ${profile.nitrousDegPer50Hp}° per 50 hp are ${needed.toFixed(0)}° for this shot.`,
+				value: per50,
+				limit: profile.nitrousDegPer50Hp,
+				unit: '° per 50 hp',
+				runs: duty ? stretches(frame, 0.1, (i) => duty[i]! > ON_PCT, 0.2) : [],
+				channels: ['spark', 'sparkBase', 'nitrousDuty', 'rpm'],
+				causes: ['a retard that was set for a smaller shot', 'a retard that is not switched on'],
+				next: [`take at least ${needed.toFixed(0)}° out before the next pass`]
+			})
+		);
+	}
+};

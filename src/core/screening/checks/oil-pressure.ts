@@ -1,0 +1,45 @@
+/** `oil.pressure`: lowest oil pressure per 1000 rpm while loaded and warm. */
+import { FLAG } from '../../segments/segments.ts';
+import { finding, found, heldLow, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import type { Check } from '../types.ts';
+
+const HOLD_S = 0.2;
+
+export const oilPressure: Check = {
+	code: 'oil.pressure',
+	run(input) {
+		const { frame, segments, profile } = input;
+		const pressure = frame.get('oilPressure');
+		const rpm = frame.get('rpm');
+		if (!pressure) return notChecked('oil pressure is not logged', 'oilPressure');
+		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const per1000 = pressure.map((p, i) => p / (rpm[i]! / 1000));
+		const use = (i: number) => (segments.flags[i]! & (FLAG.loaded | FLAG.warmup)) === FLAG.loaded;
+		const low = heldLow(frame, per1000, HOLD_S, use);
+		if (low.at < 0) return notChecked('the engine was not loaded while warm', 'loaded driving');
+		const limit = profile.oilPressurePer1000;
+		const said = `${pressure[low.at]!.toFixed(0)} kPa at ${rpm[low.at]!.toFixed(0)} rpm`;
+		if (low.level >= limit) return pass(`Lowest oil pressure under load ${said}.`);
+		return found(
+			finding(input, {
+				code: 'oil.pressure',
+				severity: 'stop',
+				title: `Oil pressure ${said}`,
+				summary: `Under load the oil pressure fell to ${low.level.toFixed(0)} kPa per 1000 rpm (${said}); it takes ${limit}.`,
+				value: low.level,
+				limit,
+				unit: 'kPa',
+				runs: stretches(frame, HOLD_S, (i) => use(i) && per1000[i]! < limit, 0.2),
+				channels: ['oilPressure', 'oilTemp', 'rpm'],
+				causes: [
+					'oil level, or oil that surges away from the pickup',
+					'oil too hot or too thin',
+					'bearings or pump',
+					'the sensor'
+				],
+				next: ['no more load until it is explained', 'level first, then a mechanical gauge']
+			})
+		);
+	}
+};

@@ -1,0 +1,40 @@
+/** `rpm.limit`: the rev limiter touched within a pull. */
+import { runSeconds } from '../../segments/runs.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
+import type { Check } from '../types.ts';
+
+/** The limiter ends what counts as the pull. */
+const AFTER_PULL_S = 0.5;
+
+export const rpmLimit: Check = {
+	code: 'rpm.limit',
+	run(input) {
+		const { frame, segments, profile, vehicle } = input;
+		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
+		if (segments.pulls.length === 0)
+			return notChecked('there is no pull in this log', 'a full-throttle pull');
+		const touched = segments.list.filter(
+			(s) =>
+				s.kind === 'limiter' &&
+				segments.pulls.some((p) => s.fromS <= p.toS + AFTER_PULL_S && s.toS >= p.fromS)
+		);
+		if (touched.length === 0) return pass('No pull ran into the limiter.');
+		const longest = Math.max(...touched.map((s) => runSeconds(s, frame.timeS, frame.stepS)));
+		const long = longest > profile.limiterS;
+		return found(
+			finding(input, {
+				code: 'rpm.limit',
+				severity: long ? 'watch' : 'note',
+				title: long ? `On the limiter for ${longest.toFixed(1)} s` : 'The limiter was touched',
+				summary: `${touched.length} pull${touched.length > 1 ? 's' : ''} ran into the limiter at ${vehicle.engine.revLimitRpm} rpm, at most for ${longest.toFixed(1)} s. The mixture there is no mixture.`,
+				value: longest,
+				limit: profile.limiterS,
+				unit: 's',
+				runs: touched.map((s) => ({ from: s.from, to: s.to })),
+				channels: ['rpm', 'pw.b1', 'tps'],
+				causes: ['lifted or shifted too late'],
+				next: ['ask to lift a little before']
+			})
+		);
+	}
+};

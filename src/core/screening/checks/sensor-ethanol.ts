@@ -1,0 +1,54 @@
+/** `sensor.ethanol`: the logged blend against the declared one, and whether it changes within the log. */
+import { runningMedian, extremes, median, thinned } from '../../stats/stats.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
+import type { Check } from '../types.ts';
+import { signed } from '../wording.ts';
+
+const SMOOTH_S = 5;
+
+export const sensorEthanol: Check = {
+	code: 'sensor.ethanol',
+	run(input) {
+		const { frame, vehicle, profile, request } = input;
+		const ethanol = frame.get('ethanol');
+		if (!ethanol) return notChecked('the ethanol content is not logged', 'ethanol');
+		const declared = request?.conditions?.ethanolPct ?? vehicle.fuel?.ethanolPct;
+		const logged = median(thinned(ethanol, 5000));
+		if (!Number.isFinite(logged)) return notChecked('the ethanol channel holds no values', 'ethanol');
+		const width = Math.min(401, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
+		const { min, max } = extremes(runningMedian(ethanol, width));
+		const change = max - min;
+		const off = declared === undefined ? 0 : logged - declared;
+		const size = Math.abs(off);
+		if (size <= profile.ethanolWatch && change <= profile.ethanolChange)
+			return declared === undefined
+				? notChecked('the declared ethanol content is not stated', 'vehicle: fuel.ethanolPct')
+				: pass(`Ethanol ${logged.toFixed(0)} %, declared ${declared} %.`);
+		const wrong = size > profile.ethanolWatch;
+		return found(
+			finding(input, {
+				code: 'sensor.ethanol',
+				severity: size > profile.ethanolFix ? 'fix' : 'watch',
+				title: wrong
+					? `Ethanol ${logged.toFixed(0)} % instead of ${declared} %`
+					: `Ethanol changes by ${change.toFixed(0)} points`,
+				summary: `The log shows ${logged.toFixed(0)} % ethanol${declared === undefined ? '' : `, ${signed(off, 0)} points from the declared ${declared} %`}${change > profile.ethanolChange ? `; it changes by ${change.toFixed(0)} points within the log` : ''}.`,
+				value: wrong ? off : change,
+				limit:
+					size > profile.ethanolFix
+						? profile.ethanolFix
+						: wrong
+							? profile.ethanolWatch
+							: profile.ethanolChange,
+				unit: '%',
+				channels: ['ethanol'],
+				causes: [
+					'a pump that sells less than it says',
+					'old fuel in tank and lines',
+					'water in the fuel, or a failing sensor'
+				],
+				next: ['ask what is in the tank', 'run it down and fill it up before the blend is judged']
+			})
+		);
+	}
+};

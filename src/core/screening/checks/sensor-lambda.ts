@@ -1,0 +1,128 @@
+/**
+ * `sensor.lambda`: witnesses of the same gas against each other. Where two agree, the odd one is named; with two that differ nobody is,
+ * and the leaner is believed.
+ */
+import { pairsOf, type GasPath, type Pair, type Witness } from '../../lambda/witnesses.ts';
+import { theilSen } from '../../stats/stats.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { finding, found, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { graded, type Check, type CheckInput, type Finding } from '../types.ts';
+import { list, signed } from '../wording.ts';
+
+const nameOf = (w: Witness) => (w.id === 'factory' ? "the controller's own" : w.id);
+
+interface Judged {
+	/** Deviation of the odd one from the others, or of the first from the second. */
+	pct: number;
+	rpm: number;
+	odd: Witness | null;
+	others: Witness[];
+}
+
+function judge(pairs: Pair[], agreePct: number): Judged {
+	const worst = pairs.reduce((a, b) => (Math.abs(b.worstPct) > Math.abs(a.worstPct) ? b : a));
+	const agreeing = pairs.find((p) => Math.abs(p.medianPct) <= agreePct && p !== worst);
+	if (agreeing) {
+		const inside = [agreeing.a, agreeing.b];
+		const odd = [worst.a, worst.b].find((w) => !inside.includes(w)) ?? null;
+		if (odd)
+			return {
+				pct: odd === worst.a ? worst.worstPct : 100 * (1 / (1 + worst.worstPct / 100) - 1),
+				rpm: worst.rpm,
+				odd,
+				others: inside
+			};
+	}
+	return { pct: worst.worstPct, rpm: worst.rpm, odd: null, others: [worst.a, worst.b] };
+}
+
+/** How the difference of two witnesses moves over the log, in points per ten minutes; NaN where it can't be told. */
+function drift(a: Witness, b: Witness, { frame, segments }: CheckInput): number {
+	const x: number[] = [];
+	const y: number[] = [];
+	for (let i = 0; i < frame.length; i++) {
+		if (!(segments.flags[i]! & FLAG.loaded)) continue;
+		const d = 100 * (a.values[i]! / b.values[i]! - 1);
+		if (d === d) {
+			x.push(frame.timeS[i]! / 600);
+			y.push(d);
+		}
+	}
+	return x.length > 50 && x.at(-1)! - x[0]! > 0.1 ? theilSen(x, y) : Number.NaN;
+}
+
+export const sensorLambda: Check = {
+	code: 'sensor.lambda',
+	run(input) {
+		const { frame, segments, believed, profile, vehicle } = input;
+		if (believed.sources.every((s) => s.length === 0))
+			return notChecked('no lambda reading is logged', 'lambda.b1');
+		if (believed.paths.length === 0)
+			return notChecked('only one kind of lambda source sees each gas path', 'lambda.ref');
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const said: string[] = [];
+		let any = false;
+		const findings = believed.paths.flatMap((path: GasPath): Finding[] => {
+			const pairs = pairsOf(path, frame, segments);
+			if (pairs.length === 0) return [];
+			any = true;
+			const { pct, rpm, odd, others } = judge(pairs, profile.witnessAgreePct);
+			said.push(`${signed(pct)} %`);
+			const grade = graded(Math.abs(pct), {
+				watch: profile.lambdaPairWatchPct,
+				fix: profile.lambdaPairFixPct,
+				stop: profile.lambdaPairStopPct
+			});
+			if (!grade) return [];
+			const [first, second] = odd ? [odd, others[0]!] : [others[0]!, others[1]!];
+			const channels = [...new Set([odd ?? first, ...others].flatMap((w) => w.channels))];
+			const compensated = channels.some((c) =>
+				vehicle.sensors?.lambda?.some((s) => s.channel === c && s.pressureCompensated === false)
+			);
+			const slope = drift(first, second, input);
+			const who = odd
+				? `${nameOf(odd)} sensor reads ${signed(pct)} % from ${list(others.map(nameOf))}, which agree`
+				: `${nameOf(first)} sensor reads ${signed(pct)} % from ${nameOf(second)}; nobody else saw it, so the leaner is believed`;
+			return [
+				finding(input, {
+					code: 'sensor.lambda',
+					severity: grade.severity,
+					title: odd
+						? `${odd.id === 'factory' ? "The controller's lambda" : `The instrument on ${odd.id}`} reads ${pct < 0 ? 'rich' : 'lean'}`
+						: `Lambda sources ${Math.abs(pct).toFixed(0)} % apart`,
+					summary: `Around ${rpm + 250} rpm under load ${who}.${Math.abs(slope) > 1 ? ` The difference moves by ${signed(slope)} points in ten minutes.` : ''} No fuel may come out on its word.`,
+					value: pct,
+					limit: Math.sign(pct) * grade.limit,
+					unit: '%',
+					...(path.bank ? { bank: path.bank } : {}),
+					runs: stretches(
+						frame,
+						0.3,
+						(i) =>
+							(segments.flags[i]! & FLAG.loaded) !== 0 &&
+							Math.abs(100 * (first.values[i]! / second.values[i]! - 1)) > profile.lambdaPairWatchPct,
+						0.3
+					),
+					channels: [...channels, 'exhaustPressure', 'rpm', 'map'],
+					causes: [
+						...(compensated
+							? ['a sensor that is not compensated for exhaust pressure reads rich under it']
+							: []),
+						'a factory sensor that runs hot near the turbo drifts rich',
+						'an exhaust leak before one of them reads lean',
+						'an old or wrongly calibrated instrument'
+					],
+					next: [
+						'believe what agrees; while nothing does, the leaner',
+						'a third source, or the sensors swapped'
+					]
+				})
+			];
+		});
+		if (!any)
+			return notChecked('no 500 rpm of loaded driving has half a second of two sources', 'loaded driving');
+		if (findings.length === 0)
+			return pass(`Sources of the same gas agree: at most ${said.join(', ')} apart in any 500 rpm.`);
+		return found(...findings);
+	}
+};

@@ -1,0 +1,109 @@
+/**
+ * `supply.pressure`: pressure over the injector while loaded against what it should be: the base pressure where the regulator follows
+ * the manifold, base less boost where it follows the atmosphere, the target of a controlled rail. Flow goes with its square root.
+ */
+import { FLAG } from '../../segments/segments.ts';
+import {
+	finding,
+	found,
+	heldHigh,
+	medianWhere,
+	NEVER_LOADED,
+	notChecked,
+	pass,
+	stretches
+} from '../measure.ts';
+import { graded, type Check, type CheckInput } from '../types.ts';
+import { signed } from '../wording.ts';
+
+const HOLD_S = 0.3;
+const PUMP_END_PCT = 95;
+
+/** Shortfall in percent per sample (positive = missing), or why it can't be told. */
+function shortfall(
+	input: CheckInput
+): { values: Float32Array; channels: string[] } | { reason: string; missing: string } {
+	const { frame, vehicle, segments } = input;
+	const { pressureReference, basePressureKpa } = vehicle.injectors ?? {};
+	if (!pressureReference)
+		return {
+			reason: 'it is not stated what the fuel pressure follows',
+			missing: 'vehicle: injectors.pressureReference'
+		};
+	if (pressureReference === 'controlled') {
+		const rail = frame.get('railPressure');
+		const target = frame.get('railTarget');
+		if (!rail) return { reason: 'rail pressure is not logged', missing: 'railPressure' };
+		if (!target) return { reason: 'the target of the rail pressure is not logged', missing: 'railTarget' };
+		return {
+			values: rail.map((v, i) => 100 * (1 - v / target[i]!)),
+			channels: ['railPressure', 'railTarget']
+		};
+	}
+	const fuel = frame.first('fuelPressure', 'railPressure');
+	const map = frame.get('map');
+	if (!fuel) return { reason: 'fuel pressure is not logged', missing: 'fuelPressure' };
+	if (!map) return { reason: 'manifold pressure is not logged', missing: 'map' };
+	if (!basePressureKpa)
+		return { reason: 'the base pressure is not stated', missing: 'vehicle: injectors.basePressureKpa' };
+	const baro = segments.baroKpa;
+	const expected = (i: number) =>
+		pressureReference === 'manifold' ? basePressureKpa : basePressureKpa - (map[i]! - baro);
+	return {
+		values: fuel.map((v, i) => 100 * (1 - (v + baro - map[i]!) / expected(i))),
+		channels: [frame.has('fuelPressure') ? 'fuelPressure' : 'railPressure', 'map']
+	};
+}
+
+export const supplyPressure: Check = {
+	code: 'supply.pressure',
+	run(input) {
+		const { frame, segments, profile } = input;
+		const short = shortfall(input);
+		if ('reason' in short) return notChecked(short.reason, short.missing);
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const { values, channels } = short;
+		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
+		const top = heldHigh(frame, values, HOLD_S, loaded);
+		if (top.at < 0) return notChecked('the pressure channels hold no values under load', channels[0]!);
+		const grade = graded(top.level, {
+			watch: profile.pressureWatchPct,
+			fix: profile.pressureFixPct,
+			stop: profile.pressureStopPct
+		});
+		if (!grade)
+			return pass(
+				`Pressure over the injector within ${signed(-top.level)} % of what it should be under load.`
+			);
+		const idle = medianWhere(
+			values,
+			(i) => !loaded(i) && !(segments.flags[i]! & (FLAG.start | FLAG.overrun)),
+			20
+		);
+		const sinks = top.level - idle > profile.pressureWatchPct / 2;
+		const pump = frame.get('fuelPumpDuty');
+		const flatOut = pump !== null && pump[top.at]! >= PUMP_END_PCT;
+		const rpm = frame.get('rpm');
+		const flow = 100 * (1 - Math.sqrt(Math.max(0, 1 - top.level / 100)));
+		return found(
+			finding(input, {
+				code: 'supply.pressure',
+				severity: grade.severity,
+				title: `Fuel pressure ${top.level.toFixed(0)} % short under load`,
+				summary: `The pressure over the injector is ${top.level.toFixed(0)} % below what it should be${rpm ? ` at ${Math.round(rpm[top.at]!)} rpm` : ''}, which takes ${flow.toFixed(0)} % of its flow. ${Number.isFinite(idle) ? (sinks ? 'It sinks with flow.' : `It is low at low flow too (${signed(-idle)} %).`) : ''}${flatOut ? ' The pump is at its end.' : ''}`,
+				value: -top.level,
+				limit: -grade.limit,
+				unit: '%',
+				runs: stretches(frame, HOLD_S, (i) => loaded(i) && values[i]! > profile.pressureWatchPct, 0.2),
+				channels: [...channels, 'fuelPumpDuty', 'rpm'],
+				causes: sinks
+					? ['filter', 'a pump at its end, or its wiring', 'lines too thin for this flow']
+					: ['the regulator, or what is set as its base pressure', 'the sensor or its scaling'],
+				next: [
+					'no more load until the pressure holds',
+					'measure with a gauge; pump, filter, voltage at the pump'
+				]
+			})
+		);
+	}
+};

@@ -1,0 +1,58 @@
+/** `table.range`: driving under load beyond the last axis point of a table, where its edge holds for everything. */
+import { findMap } from '../../calibration/document.ts';
+import { axisChannel } from '../../lambda/required.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import type { Check, Finding } from '../types.ts';
+import { list } from '../wording.ts';
+
+const TABLES = ['fuel.table', 'spark.table', 'lambda.target'] as const;
+const HOLD_S = 0.2;
+/** A limiter overshoots by a little; that is no missing row. */
+const SLACK_SHARE = 0.01;
+
+export const tableRange: Check = {
+	code: 'table.range',
+	run(input) {
+		const { frame, segments, calibration } = input;
+		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
+		const judged: string[] = [];
+		const beyond: { table: string; axis: string; last: number; reached: number; unit: string }[] = [];
+		for (const id of TABLES) {
+			const table = findMap(calibration, id);
+			if (!table) continue;
+			for (const axis of [table.x, table.y]) {
+				const values = axisChannel(frame, axis.channel, segments.baroKpa);
+				const last = axis.points.at(-1);
+				if (!values || last === undefined || axis.points.length < 2) continue;
+				judged.push(id);
+				const { level } = heldHigh(frame, values, HOLD_S, loaded);
+				if (level > last + SLACK_SHARE * (last - axis.points[0]!))
+					beyond.push({ table: id, axis: axis.channel, last, reached: level, unit: axis.unit ?? '' });
+			}
+		}
+		if (judged.length === 0) return notChecked('no table whose axes are logged', 'map');
+		if (beyond.length === 0) return pass(`Loaded driving stays within ${list([...new Set(judged)])}.`);
+		const worst = beyond.reduce((a, b) => (b.reached / b.last > a.reached / a.last ? b : a));
+		const values = axisChannel(frame, worst.axis, segments.baroKpa)!;
+		const f: Finding = finding(input, {
+			code: 'table.range',
+			severity: 'fix',
+			title: `Beyond the end of ${list([...new Set(beyond.map((b) => b.table))])}`,
+			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${b.axis}, the log goes to ${b.reached.toFixed(b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
+			value: worst.reached,
+			limit: worst.last,
+			unit: worst.unit,
+			runs: stretches(frame, HOLD_S, (i) => loaded(i) && values[i]! > worst.last, 0.2),
+			channels: [worst.axis, 'map', 'rpm'].filter((c, i, all) => all.indexOf(c) === i),
+			causes: [
+				'more boost or engine speed than the table was made for',
+				'factory tables under an added blower'
+			],
+			next: ['extend the axis (pressure ratio where the controller offers it) before more boost']
+		});
+		return found(f);
+	}
+};

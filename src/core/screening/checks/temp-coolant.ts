@@ -1,0 +1,91 @@
+/** `temp.coolant`: warm-idle coolant against the vehicle's own band, and the highest anywhere. */
+import { FLAG } from '../../segments/segments.ts';
+import { finding, found, heldHigh, medianWhere, notChecked, pass, stretches } from '../measure.ts';
+import type { Check } from '../types.ts';
+
+/** After this long an engine is warm, or something is wrong. */
+const WARM_AFTER_S = 600;
+const HOLD_S = 1;
+
+export const tempCoolant: Check = {
+	code: 'temp.coolant',
+	run(input) {
+		const { frame, segments, profile, vehicle } = input;
+		const ect = frame.get('ect');
+		if (!ect) return notChecked('coolant temperature is not logged', 'ect');
+		const top = heldHigh(frame, ect, HOLD_S, () => true);
+		if (top.at < 0) return notChecked('the coolant channel holds no values', 'ect');
+		const [low, high] = vehicle.baselines?.coolantIdleC ?? [
+			profile.coolantIdleLowC,
+			profile.coolantIdleHighC
+		];
+		const idle = medianWhere(
+			ect,
+			(i) => (segments.flags[i]! & (FLAG.idle | FLAG.warmup)) === FLAG.idle,
+			Math.ceil(5 / frame.stepS)
+		);
+		const rpm = frame.get('rpm');
+		let runningS = 0;
+		const late = medianWhere(ect, (i) => {
+			if (rpm && rpm[i]! > 300) runningS += frame.dtS[i]!;
+			return runningS > WARM_AFTER_S;
+		});
+		const base = { code: 'temp.coolant', unit: '°C', channels: ['ect', 'rpm'] };
+		if (top.level >= profile.coolantFixC) {
+			const stop = top.level >= profile.coolantStopC;
+			const limit = stop ? profile.coolantStopC : profile.coolantFixC;
+			return found(
+				finding(input, {
+					...base,
+					severity: stop ? 'stop' : 'fix',
+					title: `Coolant ${top.level.toFixed(0)} °C`,
+					summary: `Coolant reached ${top.level.toFixed(0)} °C; from ${limit} °C on the engine is too hot.`,
+					value: top.level,
+					limit,
+					runs: stretches(frame, HOLD_S, (i) => ect[i]! >= limit, 2),
+					causes: [
+						'too little coolant, or air in it',
+						'fan or thermostat',
+						'a blocked radiator',
+						'a head gasket'
+					],
+					next: ['stop and let it cool', 'look at level, fan and thermostat before it is driven again']
+				})
+			);
+		}
+		if (idle > high)
+			return found(
+				finding(input, {
+					...base,
+					severity: 'watch',
+					title: `Coolant ${idle.toFixed(0)} °C at idle`,
+					summary: `At warm idle the coolant stands at ${idle.toFixed(0)} °C; this vehicle's band is ${low} to ${high} °C.`,
+					value: idle,
+					limit: high,
+					runs: stretches(frame, 5, (i) => (segments.flags[i]! & FLAG.idle) !== 0 && ect[i]! > high, 1),
+					causes: ['fan', 'coolant level', 'thermostat'],
+					next: ['look at fan and level before the next pull']
+				})
+			);
+		if (late < low)
+			return found(
+				finding(input, {
+					...base,
+					severity: 'watch',
+					title: `Coolant stays at ${late.toFixed(0)} °C`,
+					summary: `After ten minutes of running the coolant is at ${late.toFixed(0)} °C; this vehicle's band is ${low} to ${high} °C.`,
+					value: late,
+					limit: low,
+					causes: [
+						'a thermostat that does not close',
+						'a sensor that reads low',
+						'a low-temperature thermostat that the vehicle does not state'
+					],
+					next: ["check the thermostat, or state the vehicle's own band"]
+				})
+			);
+		return pass(
+			`Highest coolant ${top.level.toFixed(0)} °C${Number.isFinite(idle) ? `, ${idle.toFixed(0)} °C at warm idle (band ${low} to ${high} °C)` : '; no warm idle in this log'}.`
+		);
+	}
+};

@@ -1,0 +1,167 @@
+/** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
+import { FLAG } from '../../segments/segments.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import type { Check, CheckInput, Finding, Severity } from '../types.ts';
+
+/** Temperatures move slowly: what isn't held for this long is a bad reading. */
+const HOLD_S = 1;
+
+interface Limit {
+	severity: Severity;
+	above: number;
+}
+
+function worstOf(level: number, limits: readonly Limit[]): Limit | null {
+	return [...limits].reverse().find((l) => level > l.above) ?? null;
+}
+
+function simple(
+	code: string,
+	channel: string,
+	title: string,
+	limits: (p: CheckInput['profile']) => Limit[],
+	causes: string[],
+	next: string[]
+): Check {
+	return {
+		code,
+		run(input) {
+			const { frame, profile } = input;
+			const values = frame.get(channel);
+			if (!values) return notChecked(`${title.toLowerCase()} is not logged`, channel);
+			const top = heldHigh(frame, values, HOLD_S, () => true);
+			if (top.at < 0) return notChecked(`${title.toLowerCase()} holds no values`, channel);
+			const grade = worstOf(top.level, limits(profile));
+			if (!grade) return pass(`Highest ${title.toLowerCase()} ${top.level.toFixed(0)} °C.`);
+			return found(
+				finding(input, {
+					code,
+					severity: grade.severity,
+					title: `${title} ${top.level.toFixed(0)} °C`,
+					summary: `${title} reached ${top.level.toFixed(0)} °C; the limit is ${grade.above} °C.`,
+					value: top.level,
+					limit: grade.above,
+					unit: '°C',
+					runs: stretches(frame, HOLD_S, (i) => values[i]! > grade.above, 2),
+					channels: [channel, 'rpm'],
+					causes,
+					next
+				})
+			);
+		}
+	};
+}
+
+export const tempOil = simple(
+	'temp.oil',
+	'oilTemp',
+	'Oil temperature',
+	(p) => [{ severity: 'fix', above: p.oilFixC }],
+	['no oil cooler, or one without air', 'long pulls without a pause', 'too little oil'],
+	['let it cool, look at the level', 'shorter runs, or a cooler']
+);
+export const tempTrans = simple(
+	'temp.trans',
+	'transTemp',
+	'Gearbox temperature',
+	(p) => [{ severity: 'fix', above: p.transFixC }],
+	['a slipping converter or clutch', 'towing or many pulls without a pause', 'a blocked cooler'],
+	['let it cool before anything else', 'look at the fluid and the cooler']
+);
+export const tempEcu = simple(
+	'temp.ecu',
+	'ecuTemp',
+	'Controller temperature',
+	(p) => [{ severity: 'watch', above: p.ecuWatchC }],
+	['mounted near the exhaust or the turbo', 'no air around it'],
+	['give it air or another place']
+);
+
+export const tempIntake: Check = {
+	code: 'temp.intake',
+	run(input) {
+		const { frame, segments, profile } = input;
+		const iat = frame.get('iat');
+		if (!iat) return notChecked('intake air temperature is not logged', 'iat');
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
+		const top = heldHigh(frame, iat, 0.3, loaded);
+		let rise = 0;
+		let riseAt = segments.pulls[0];
+		for (const p of segments.pulls) {
+			const r = iat[p.to]! - iat[p.from]!;
+			if (r > rise) {
+				rise = r;
+				riseAt = p;
+			}
+		}
+		const grade = worstOf(top.level, [
+			{ severity: 'watch', above: profile.intakeWatchC },
+			{ severity: 'fix', above: profile.intakeFixC }
+		]);
+		const steep = rise > profile.intakeRiseC;
+		if (!grade && !steep)
+			return pass(
+				`Intake air up to ${top.level.toFixed(0)} °C while loaded${segments.pulls.length ? `, at most ${Math.max(0, rise).toFixed(0)} °C more within a pull` : ''}.`
+			);
+		const f: Finding = finding(input, {
+			code: 'temp.intake',
+			severity: grade?.severity ?? 'watch',
+			title: grade
+				? `Intake air ${top.level.toFixed(0)} °C`
+				: `Intake air rises by ${rise.toFixed(0)} °C in a pull`,
+			summary: `Intake air reached ${top.level.toFixed(0)} °C while loaded${steep ? ` and rose by ${rise.toFixed(0)} °C within one pull` : ''}: the controller will take power away.`,
+			value: grade ? top.level : rise,
+			limit: grade?.above ?? profile.intakeRiseC,
+			unit: '°C',
+			runs: grade
+				? stretches(frame, 0.3, (i) => loaded(i) && iat[i]! > grade.above, 1)
+				: [{ from: riseAt!.from, to: riseAt!.to }],
+			channels: ['iat', 'ambientTemp', 'map', 'rpm'],
+			causes: [
+				'the cooler is at its end',
+				'heat soak before the pull',
+				'the sensor sits where it takes heat up'
+			],
+			next: ['let it cool down, then pull again', 'a better cooler, or less boost']
+		});
+		return found(f);
+	}
+};
+
+export const tempExhaust: Check = {
+	code: 'temp.exhaust',
+	run(input) {
+		const { frame, profile } = input;
+		const channels = frame.ids.filter((id) => id.startsWith('egt.'));
+		if (channels.length === 0) return notChecked('no exhaust temperature is logged', 'egt.cyl1');
+		const tops = channels.map((id) => ({ id, top: heldHigh(frame, frame.get(id)!, 0.5, () => true) }));
+		const worst = tops.reduce((a, b) => (b.top.level > a.top.level || a.top.at < 0 ? b : a));
+		if (worst.top.at < 0) return notChecked('the exhaust temperatures hold no values', channels[0]!);
+		const { level } = worst.top;
+		const cylinder = Number(worst.id.slice('egt.cyl'.length));
+		const grade = worstOf(level, [
+			{ severity: 'watch', above: profile.egtWatchC },
+			{ severity: 'fix', above: profile.egtFixC },
+			{ severity: 'stop', above: profile.egtStopC }
+		]);
+		if (!grade) return pass(`Highest exhaust temperature ${level.toFixed(0)} °C, cylinder ${cylinder}.`);
+		const values = frame.get(worst.id)!;
+		return found(
+			finding(input, {
+				code: 'temp.exhaust',
+				severity: grade.severity,
+				title: `Exhaust ${level.toFixed(0)} °C, cylinder ${cylinder}`,
+				summary: `The exhaust of cylinder ${cylinder} reached ${level.toFixed(0)} °C; the limit is ${grade.above} °C.`,
+				value: level,
+				limit: grade.above,
+				unit: '°C',
+				cylinder,
+				runs: stretches(frame, 0.5, (i) => values[i]! > grade.above, 1),
+				channels: [worst.id, 'rpm', 'map'],
+				causes: ['timing too late', 'too lean', 'too long at full load'],
+				next: ['lift earlier', 'look at mixture and timing of this region']
+			})
+		);
+	}
+};

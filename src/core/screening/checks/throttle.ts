@@ -1,0 +1,109 @@
+/** `throttle.closing`, `throttle.slow`: what the throttle does under a flat pedal. */
+import { stretches, finding, found, heldLow, notChecked, pass } from '../measure.ts';
+import { FLAG } from '../../segments/segments.ts';
+import type { Run } from '../../segments/runs.ts';
+import type { Check, CheckInput } from '../types.ts';
+import { round } from '../evidence.ts';
+
+const FLAT_PEDAL_PCT = 95;
+const ONSET_S = 0.5;
+const CLOSING_S = 0.3;
+const LOADED_RPM = 1500;
+/** The throttle may close on purpose there. */
+const SHIFTING = FLAG.shift | FLAG.limiter | FLAG.launch;
+
+/** Stretches of a flat pedal with the engine above idle. */
+function flatPedal({ frame }: CheckInput, pct: number): Run[] {
+	const pedal = frame.get('pedal')!;
+	const rpm = frame.get('rpm');
+	return stretches(frame, 0.3, (i) => pedal[i]! >= pct && (!rpm || rpm[i]! > LOADED_RPM), frame.stepS * 1.5);
+}
+
+export const throttleClosing: Check = {
+	code: 'throttle.closing',
+	run(input) {
+		const { frame, profile, vehicle, segments } = input;
+		const tps = frame.get('tps');
+		if (!frame.has('pedal')) return notChecked('the pedal is not logged', 'pedal');
+		if (!tps) return notChecked('the throttle is not logged', 'tps');
+		const flat = flatPedal(input, FLAT_PEDAL_PCT);
+		if (flat.length === 0) return notChecked('the pedal was never flat in this log', 'a full-throttle pull');
+		const open = vehicle.baselines?.fullThrottlePct ?? 100;
+		const limit = (open * profile.throttleOpenPct) / 100;
+		const settled = new Uint8Array(frame.length);
+		for (const r of flat)
+			for (let i = r.from; i <= r.to; i++)
+				if (frame.timeS[i]! - frame.timeS[r.from]! >= ONSET_S - 1e-6 && !(segments.flags[i]! & SHIFTING))
+					settled[i] = 1;
+		const least = heldLow(frame, tps, CLOSING_S, (i) => settled[i] === 1);
+		if (least.at < 0) return notChecked('the pedal was never flat for long enough', 'a full-throttle pull');
+		if (least.level >= limit)
+			return pass(`The throttle stays at ${least.level.toFixed(0)} % or more under a flat pedal.`);
+		const rpm = frame.get('rpm');
+		const place = rpm ? ` at ${Math.round(rpm[least.at]!)} rpm` : '';
+		return found(
+			finding(input, {
+				code: 'throttle.closing',
+				severity: 'watch',
+				title: `Throttle closes to ${least.level.toFixed(0)} %${place}`,
+				summary: `With the pedal flat the throttle stands at ${least.level.toFixed(0)} %${place}; fully open is ${open} %. A torque or component limit of the controller, not the driver's foot.`,
+				value: least.level,
+				limit: round(limit, 1),
+				unit: '%',
+				runs: stretches(frame, CLOSING_S, (i) => settled[i] === 1 && tps[i]! < limit, 0.1),
+				channels: ['tps', 'pedal', 'torqueLimit', 'rpm', 'map'],
+				causes: [
+					'a torque limit',
+					'a limit for a component (gearbox, clutch, air)',
+					'boost above its set point that is throttled away'
+				],
+				next: ['find the limit that acts before more is asked for']
+			})
+		);
+	}
+};
+
+export const throttleSlow: Check = {
+	code: 'throttle.slow',
+	run(input) {
+		const { frame, profile } = input;
+		const tps = frame.get('tps');
+		if (!frame.has('pedal')) return notChecked('the pedal is not logged', 'pedal');
+		if (!tps) return notChecked('the throttle is not logged', 'tps');
+		const flat = flatPedal(input, profile.loadedThrottlePct).filter(
+			(r) => r.from > 0 && tps[r.from]! < profile.loadedThrottlePct
+		);
+		let slowest = 0;
+		let where: Run | null = null;
+		for (const r of flat) {
+			let i = r.from;
+			while (i < r.to && !(tps[i]! >= profile.loadedThrottlePct)) i++;
+			if (!(tps[i]! >= profile.loadedThrottlePct)) continue;
+			const s = frame.timeS[i]! - frame.timeS[r.from]!;
+			if (s > slowest) {
+				slowest = s;
+				where = { from: r.from, to: i };
+			}
+		}
+		if (!where)
+			return flat.length
+				? notChecked('the throttle never opened fully under a flat pedal', 'an open throttle')
+				: pass('The throttle is open as soon as the pedal is.');
+		if (slowest <= profile.throttleSlowS) return pass(`The throttle opens within ${slowest.toFixed(2)} s.`);
+		return found(
+			finding(input, {
+				code: 'throttle.slow',
+				severity: 'note',
+				title: `Throttle opens in ${slowest.toFixed(1)} s`,
+				summary: `From a flat pedal to an open throttle it took up to ${slowest.toFixed(2)} s.`,
+				value: slowest,
+				limit: profile.throttleSlowS,
+				unit: 's',
+				runs: [where],
+				channels: ['tps', 'pedal', 'rpm'],
+				causes: ['a pedal map or filter that is made for comfort', 'a torque ramp'],
+				next: ['leave it, or sharpen the demand where it is wanted']
+			})
+		);
+	}
+};

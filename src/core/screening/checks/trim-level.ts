@@ -1,0 +1,101 @@
+/**
+ * `trim.level`: closed-loop and learned trim together at part load, per bank. An error that shrinks with the pulse width is one of
+ * dead time or a leak; one that stays is proportional.
+ */
+import { FLAG, UNUSABLE } from '../../segments/segments.ts';
+import { bankCount } from '../../vehicle.ts';
+import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
+import type { Check, CheckInput, Finding } from '../types.ts';
+import { signed } from '../wording.ts';
+
+const PART_LOAD = FLAG.idle | FLAG.cruise | FLAG.light;
+/** A leak or dead time makes the trim at idle this much larger than at cruise. */
+const SHRINKS_POINTS = 4;
+/** Banks whose trims are this close share one cause. */
+const TOGETHER_POINTS = 3;
+
+function trimOf(input: CheckInput, bank: number): Float32Array | null {
+	const { frame } = input;
+	const short = frame.get(`stft.b${bank}`);
+	const learned = frame.get(`ltft.b${bank}`);
+	if (!short && !learned) return null;
+	const out = new Float32Array(frame.length);
+	for (let i = 0; i < out.length; i++) out[i] = (short?.[i] ?? 0) + (learned?.[i] ?? 0);
+	return out;
+}
+
+function causes(trim: number, shrinks: boolean, mechanical: boolean): string[] {
+	const cause = shrinks
+		? trim > 0
+			? ['an air leak behind the meter or throttle', 'injector dead time set too short']
+			: ['injector dead time set too long', 'a purge valve that leaks']
+		: trim > 0
+			? [
+					'fuel pressure or injector flow below what is set',
+					'air model or meter reads low',
+					'an exhaust leak before the sensor'
+				]
+			: [
+					'fuel pressure or injector flow above what is set',
+					'air model or meter reads high',
+					'a leaking injector'
+				];
+	return mechanical ? ['a mechanical cause first: leak, sensor, injector', ...cause] : cause;
+}
+
+export const trimLevel: Check = {
+	code: 'trim.level',
+	run(input) {
+		const { frame, segments, profile, vehicle } = input;
+		const use = (bits: number) => (i: number) =>
+			(segments.flags[i]! & bits) !== 0 && !(segments.flags[i]! & UNUSABLE);
+		const least = Math.ceil(5 / frame.stepS);
+		const banks = Array.from({ length: bankCount(vehicle) }, (_, b) => b + 1).flatMap((bank) => {
+			const trim = trimOf(input, bank);
+			if (!trim) return [];
+			const level = medianWhere(trim, use(PART_LOAD), least);
+			if (!Number.isFinite(level)) return [];
+			const idle = medianWhere(trim, use(FLAG.idle), least);
+			const cruise = medianWhere(trim, use(FLAG.cruise), least);
+			return [{ bank, level, idle, cruise }];
+		});
+		if (!['stft.b1', 'stft.b2', 'ltft.b1', 'ltft.b2'].some((id) => frame.has(id)))
+			return notChecked('no fuel trim is logged', 'stft.b1');
+		if (banks.length === 0)
+			return notChecked(
+				'there are no five seconds of warm idle, cruise or light acceleration',
+				'idle and cruise'
+			);
+		const said = banks
+			.map((b) => `${banks.length > 1 ? `bank ${b.bank} ` : ''}${signed(b.level)} %`)
+			.join(', ');
+		const bad = banks.filter((b) => Math.abs(b.level) > profile.trimWatchPct);
+		if (bad.length === 0) return pass(`Trims at part load ${said}.`);
+		const together =
+			banks.length === 2 && Math.abs(banks[0]!.level - banks[1]!.level) <= TOGETHER_POINTS && bad.length > 0;
+		const judged = together ? [bad.reduce((a, b) => (Math.abs(b.level) > Math.abs(a.level) ? b : a))] : bad;
+		return found(
+			...judged.map((b): Finding => {
+				const size = Math.abs(b.level);
+				const fix = size > profile.trimFixPct;
+				const mechanical = size > profile.trimMechanicalPct;
+				const shrinks = Math.abs(b.idle) - Math.abs(b.cruise) > SHRINKS_POINTS;
+				const who =
+					banks.length > 1 && !together ? `bank ${b.bank}` : banks.length > 1 ? 'both banks' : 'the engine';
+				return finding(input, {
+					code: 'trim.level',
+					severity: fix ? 'fix' : 'watch',
+					title: `Trims at ${signed(b.level, 0)} %${banks.length > 1 && !together ? `, bank ${b.bank}` : ''}`,
+					summary: `At part load ${who} is corrected by ${signed(b.level)} %${Number.isFinite(b.idle) && Number.isFinite(b.cruise) ? ` (idle ${signed(b.idle)}, cruise ${signed(b.cruise)} %: the error ${shrinks ? 'shrinks with the pulse width' : 'is proportional'})` : ''}.${mechanical ? ' This much is a mechanical cause first.' : ''}`,
+					value: b.level,
+					limit: mechanical ? profile.trimMechanicalPct : fix ? profile.trimFixPct : profile.trimWatchPct,
+					unit: '%',
+					...(banks.length > 1 && !together ? { bank: b.bank as 1 | 2 } : {}),
+					channels: [`stft.b${b.bank}`, `ltft.b${b.bank}`, 'rpm', 'map'],
+					causes: causes(b.level, shrinks, mechanical),
+					next: ['find the cause before the table is corrected', 'smoke test, fuel pressure, then the table']
+				});
+			})
+		);
+	}
+};

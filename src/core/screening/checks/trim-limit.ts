@@ -1,0 +1,96 @@
+/** `trim.limit`: closed loop that works hard under load, or is at its end: a fuelling fault hidden behind a good lambda. */
+import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
+import { bankCount } from '../../vehicle.ts';
+import { finding, found, heldHigh, heldLow, notChecked, pass, stretches } from '../measure.ts';
+import type { Check, Finding } from '../types.ts';
+import { signed } from '../wording.ts';
+
+const HOLD_S = 0.4;
+const FLAT_S = 1;
+/** A correction that stands still is only at its end when it is a large one. */
+const FLAT_FROM_PCT = 10;
+const EQUAL_PCT = 0.05;
+/** Banks closer together than this share one cause. */
+const SAME_CAUSE_PCT = 3;
+
+export const trimLimit: Check = {
+	code: 'trim.limit',
+	run(input) {
+		const { frame, segments, profile, vehicle } = input;
+		const banks = Array.from({ length: bankCount(vehicle) }, (_, b) => b + 1).flatMap((bank) => {
+			const stft = frame.get(`stft.b${bank}`);
+			return stft ? [{ bank, stft }] : [];
+		});
+		if (banks.length === 0) return notChecked('closed-loop correction is not logged', 'stft.b1');
+		const said: string[] = [];
+		const findings = banks.flatMap(({ bank, stft }): Finding[] => {
+			const loaded = (i: number) => (segments.flags[i]! & (FLAG.loaded | NO_MIXTURE)) === FLAG.loaded;
+			const high = heldHigh(frame, stft, HOLD_S, loaded);
+			const low = heldLow(frame, stft, HOLD_S, loaded);
+			const worst = Math.abs(low.level) > Math.abs(high.level) ? low.level : high.level;
+			const under = Math.abs(worst) > profile.trimLoadedPct;
+			let end = 0;
+			for (let i = 0; i < stft.length; i++) if (Math.abs(stft[i]!) > Math.abs(end)) end = stft[i]!;
+			const atEnd = (i: number) =>
+				Math.abs(stft[i]!) >= profile.stftMax - EQUAL_PCT ||
+				(Math.abs(end) >= FLAT_FROM_PCT && Math.abs(stft[i]! - end) <= EQUAL_PCT);
+			const flat = stretches(frame, FLAT_S, atEnd);
+			said.push(Number.isFinite(worst) ? `${signed(worst)} %` : 'not loaded');
+			if (!under && flat.length === 0) return [];
+			const level = under ? worst : end;
+			const who = banks.length > 1 ? `bank ${bank}` : 'the engine';
+			return [
+				finding(input, {
+					code: 'trim.limit',
+					severity: 'fix',
+					title: under
+						? `Closed loop at ${signed(level, 0)} % under load`
+						: `Closed loop at its end, ${signed(level, 0)} %`,
+					summary: [
+						...(under
+							? [
+									`Under load ${who} is corrected by ${signed(worst)} %: a fuelling fault hidden behind a good lambda.`
+								]
+							: []),
+						...(flat.length
+							? [
+									`The correction of ${who} stands at its end, ${signed(end)} %, for ${flat.length === 1 ? 'over a second' : `over a second, ${flat.length} times`}.`
+								]
+							: [])
+					].join(' '),
+					value: level,
+					limit: under ? profile.trimLoadedPct : Math.min(profile.stftMax, Math.abs(end)),
+					unit: '%',
+					...(banks.length > 1 ? { bank: bank as 1 | 2 } : {}),
+					runs: under
+						? stretches(frame, HOLD_S, (i) => loaded(i) && Math.abs(stft[i]!) > profile.trimLoadedPct, 0.2)
+						: flat,
+					channels: [`stft.b${bank}`, `lambda.b${bank}`, 'lambda.target', 'rpm', 'map'],
+					causes:
+						level > 0
+							? [
+									'fuel pressure or injectors that give too little',
+									'a table that is lean',
+									'an air leak or an exhaust leak before the sensor'
+								]
+							: ['a table that is rich', 'fuel pressure too high', 'a leaking injector'],
+					next: [
+						'look at fuel pressure in the same stretch',
+						'correct the table where the log shows it; closed loop is no plan for full load'
+					]
+				})
+			];
+		});
+		if (findings.length === 0) return pass(`Largest correction under load ${said.join(', ')}.`);
+		const [a, b] = findings;
+		if (a && b && Math.abs(a.value! - b.value!) <= SAME_CAUSE_PCT) {
+			const { bank: _, ...one } = Math.abs(a.value!) >= Math.abs(b.value!) ? a : b;
+			return found({
+				...one,
+				summary: one.summary.replaceAll(/bank \d/g, 'both banks'),
+				channels: [...new Set([...a.channels, ...b.channels])]
+			});
+		}
+		return found(...findings);
+	}
+};
