@@ -12,7 +12,7 @@ export const DIALECTS: Record<string, (text: string) => string | Buffer> = {
 	'tabs, CRLF': (t) => t.replaceAll(',', '\t').replaceAll('\n', '\r\n'),
 	'preamble and units row': (t) => {
 		const { head, body } = split(t);
-		const parts = head.map((h) => /^(.*) \((.*)\)$/.exec(h)!);
+		const parts = head.map((h) => /^(.*) \((.*)\)$/.exec(h) ?? ['', h, '']);
 		return `Recorder 3\nSession: evening\n\n${parts.map((p) => p[1]).join(',')}\n${parts.map((p) => p[2]).join(',')}\n${body}`;
 	},
 	'every cell quoted': (t) => `"${t.trimEnd().replaceAll(',', '","').replaceAll('\n', '"\n"')}"\n`,

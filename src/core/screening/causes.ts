@@ -167,7 +167,8 @@ export function settleCauses(raised: readonly Finding[]): Finding[] {
 	for (const rule of RULES)
 		for (let k = 0; k < findings.length; k++) {
 			const cause = findings[k]!;
-			if (cause.code !== rule.cause || !(serious(cause) || (rule.lift && cause.severity === 'watch'))) continue;
+			if (cause.code !== rule.cause || !(serious(cause) || (rule.lift && cause.severity === 'watch')))
+				continue;
 			const tails = findings.filter(
 				(f) => rule.tails.includes(f.code) && f.severity !== 'note' && rule.explains(cause, f, findings)
 			);

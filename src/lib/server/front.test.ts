@@ -13,6 +13,8 @@ import { createTuner, hasTuners, openAccounts, removeTuner, tuners, type Auth } 
 import { accept, invitationOf, invite, openInvitations, withdrawInvitation } from './auth/invitations.ts';
 import { signInFailed, signInWait, signInWorked } from './auth/throttle.ts';
 import { findCustomers, saveCustomer } from './customers.ts';
+import { answerFinding, answersOf, historyOf, takeBack } from './answers.ts';
+import { earlierRuns } from './logs.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { adopt, openFile, packFile, pathOfFile, receive } from './files.ts';
 import { createJob, jobView, saveRecord, stringOf } from './jobs.ts';
@@ -246,6 +248,74 @@ describe('the look over the car', () => {
 		expect(await photoOf(db, jobId, id)).not.toBeNull();
 		await expect(addPhoto(db, folder, jobId, 'clamps', Buffer.from('<svg/>'))).rejects.toThrow('no photo');
 		await expect(addPhoto(db, folder, jobId, 'paint', pixel)).rejects.toThrow('no such item');
+	});
+});
+
+describe('answers to findings', () => {
+	async function logWith(findings: object[], name: string): Promise<number> {
+		const { insertId } = await db
+			.insertInto('logs')
+			.values({
+				job_id: jobId,
+				revision_id: 1,
+				name,
+				sha256: name,
+				bytes: 1,
+				sent_by: 'tuner',
+				state: 'screened',
+				received_at: new Date().toISOString()
+			})
+			.executeTakeFirstOrThrow();
+		await screened(Number(insertId), findings);
+		return Number(insertId);
+	}
+	async function screened(logId: number, findings: object[], profile = { dutyWatchPct: 80 }): Promise<void> {
+		await db
+			.insertInto('screenings')
+			.values({
+				log_id: logId,
+				version: 3,
+				profile: JSON.stringify(profile),
+				report: JSON.stringify({ verdict: findings.length ? 'fix' : 'clear', findings }),
+				cells: 'null',
+				pulls: '[]',
+				unmapped: '[]',
+				created_at: new Date().toISOString()
+			})
+			.execute();
+	}
+	const lean = { code: 'fuel.lean', severity: 'fix', bank: 2, value: 6, unit: '%' };
+
+	it('need a reason, hold over the logs of the job, and can be taken back', async () => {
+		const id = await logWith([lean], 'a');
+		const give = (reason: string, kind = 'false-alarm') =>
+			answerFinding(db, jobId, id, 'Sable', { key: 'fuel.lean b2', kind, reason });
+		await expect(give(' ')).rejects.toThrow('write why');
+		await expect(give('because', 'whatever')).rejects.toThrow('kind');
+		await give('exhaust leak, seen on the photo');
+		await give('gasket replaced', 'resolved');
+		expect((await answersOf(db, jobId))['fuel.lean b2']).toMatchObject({ kind: 'resolved', author: 'Sable' });
+		await takeBack(db, jobId, 'fuel.lean b2');
+		expect((await answersOf(db, jobId))['fuel.lean b2']).toMatchObject({ kind: 'false-alarm' });
+	});
+	it('the history of a finding counts the newest run of each log', async () => {
+		const first = await logWith([lean], 'a');
+		await logWith([], 'b');
+		await logWith([{ ...lean, value: 4, severity: 'watch' }], 'c');
+		expect((await historyOf(db, jobId))['fuel.lean b2']!.map((h) => [h.name, h.severity])).toEqual([
+			['a', 'fix'],
+			['c', 'watch']
+		]);
+		await screened(first, []);
+		expect((await historyOf(db, jobId))['fuel.lean b2']!.map((h) => h.name)).toEqual(['c']);
+	});
+	it('earlier runs are kept, with the limits that were other then', async () => {
+		const id = await logWith([lean], 'a');
+		await screened(id, [], { dutyWatchPct: 75 });
+		expect(await earlierRuns(db, id)).toMatchObject([
+			{ verdict: 'fix', findings: 1, limits: [{ name: 'dutyWatchPct', then: 80, now: 75 }] }
+		]);
+		expect((await stringOf(db, jobId)).find((b) => b.kind === 'log')!.state).toBe('clear');
 	});
 });
 

@@ -92,6 +92,14 @@ export interface QueueRow {
 
 const VERDICT_RANK: Record<string, number> = { stop: 0, fix: 1, watch: 2, clear: 3 };
 
+/** The newest screening of every log: older runs are kept beside it. */
+function newestRuns(db: Db) {
+	return db
+		.selectFrom('screenings')
+		.select(({ fn }) => fn.max('id').as('id'))
+		.groupBy('log_id');
+}
+
 /** Jobs with their customer and vehicle. */
 function jobRows(db: Db) {
 	return db
@@ -134,6 +142,7 @@ export async function queue(db: Db): Promise<QueueRow[]> {
 				.select(({ fn }) => fn.max('id').as('id'))
 				.groupBy('job_id')
 		)
+		.where('screenings.id', 'in', newestRuns(db))
 		.execute();
 	const reportOf = new Map(reports.map((r) => [r.id, JSON.parse(r.report) as Report]));
 	const rows = jobs.map((j): QueueRow => {
@@ -240,7 +249,9 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 		.execute();
 	const logs = await db
 		.selectFrom('logs')
-		.leftJoin('screenings', 'screenings.log_id', 'logs.id')
+		.leftJoin('screenings', (join) =>
+			join.onRef('screenings.log_id', '=', 'logs.id').on('screenings.id', 'in', newestRuns(db))
+		)
 		.innerJoin('revisions', 'revisions.id', 'logs.revision_id')
 		.select([
 			'logs.id',

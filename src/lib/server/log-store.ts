@@ -22,7 +22,6 @@ const BLOCK = 1 << 16;
 /** Replaces the stored columns of a log. Call inside a transaction. */
 export async function storeColumns(trx: Db, logId: number, log: Log): Promise<void> {
 	await trx.deleteFrom('log_channels').where('log_id', '=', logId).execute();
-	await trx.deleteFrom('screenings').where('log_id', '=', logId).execute();
 	const bases: Float64Array[] = [];
 	for (const channel of log.channels) if (!bases.includes(channel.timeS)) bases.push(channel.timeS);
 	const insert = async (channel: Omit<LogChannel, 'timeS' | 'values'>, base: number, samples: number) =>

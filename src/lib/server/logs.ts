@@ -185,6 +185,45 @@ export async function screeningOf(db: Db, logId: number): Promise<Screening | nu
 	};
 }
 
+/** An earlier run of the checks over a log. */
+export interface EarlierRun {
+	at: string;
+	version: number;
+	verdict: Report['verdict'];
+	findings: number;
+	/** Limits that were other then: name, then, now. */
+	limits: { name: string; then: number; now: number }[];
+}
+
+/** Runs before the newest one, newest first. */
+export async function earlierRuns(db: Db, logId: number): Promise<EarlierRun[]> {
+	const rows = await db
+		.selectFrom('screenings')
+		.select(['version', 'profile', 'report', 'created_at'])
+		.where('log_id', '=', logId)
+		.orderBy('id', 'desc')
+		.limit(20)
+		.execute();
+	const [newest, ...before] = rows;
+	if (!newest) return [];
+	const now = JSON.parse(newest.profile) as Record<string, number>;
+	return before.map((r) => {
+		const then = JSON.parse(r.profile) as Record<string, number>;
+		const report = JSON.parse(r.report) as Report;
+		return {
+			at: r.created_at,
+			version: r.version,
+			verdict: report.verdict,
+			findings: report.findings.filter((f) => f.severity !== 'note').length,
+			limits: Object.keys(now).flatMap((name) =>
+				then[name] !== undefined && then[name] !== now[name]
+					? [{ name, then: then[name], now: now[name]! }]
+					: []
+			)
+		};
+	});
+}
+
 /** Remembers for this customer what a column is, and reads the log again with it. */
 export async function assignColumn(
 	app: App,

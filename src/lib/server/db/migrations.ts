@@ -122,5 +122,18 @@ export const migrations: Record<string, Migration> = {
 			await text(`delete from log_channels`);
 			await text(`update logs set state = 'received', progress = 0 where state = 'screened'`);
 		}
+	},
+	'004-findings-answered': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table finding_answers (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade,
+				log_id integer not null references logs(id) on delete cascade, key text not null,
+				kind text not null check (kind in ('accepted', 'false-alarm', 'resolved')), reason text not null,
+				author text not null, created_at text not null)`);
+			await text(`create index finding_answers_job on finding_answers(job_id)`);
+			// More is checked from here on: what was screened before is screened again.
+			await text(`update logs set state = 'received', progress = 0 where state = 'screened'`);
+		}
 	}
 };

@@ -249,6 +249,18 @@ export interface TunerSettingTable {
 	value: string;
 }
 
+export interface FindingAnswerTable {
+	id: Id;
+	job_id: number;
+	log_id: number;
+	/** Which finding: code, bank, cylinder. */
+	key: string;
+	kind: 'accepted' | 'false-alarm' | 'resolved';
+	reason: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
 /** Tables of the accounts, made and written by the package for accounts; read here. */
 export interface UserTable {
 	id: string;
@@ -283,6 +295,7 @@ export interface Database {
 	photos: PhotoTable;
 	invitations: InvitationTable;
 	tuner_settings: TunerSettingTable;
+	finding_answers: FindingAnswerTable;
 	user: UserTable;
 	session: SessionTable;
 }

@@ -1,13 +1,30 @@
 <script lang="ts">
 	import type { Report } from '../../../core/screening/report';
+	import { enhance } from '$app/forms';
+	import { findingKey } from '../../../core/screening/sections';
+	import type { Appearance, FindingAnswer } from '$lib/server/answers';
+	import { day } from '../time';
 	import Mark from './Mark.svelte';
 
 	let {
 		finding,
 		open = false,
 		onopen,
-		id
-	}: { finding: Report['findings'][number]; open?: boolean; onopen: () => void; id: string } = $props();
+		id,
+		answer = null,
+		history = []
+	}: {
+		finding: Report['findings'][number];
+		open?: boolean;
+		onopen: () => void;
+		id: string;
+		/** The newest answer of a tuner to this finding, in whichever log of the job. */
+		answer?: FindingAnswer | null;
+		/** Where it stood before, oldest first. */
+		history?: Appearance[];
+	} = $props();
+	const WORD = { accepted: 'Accepted', 'false-alarm': 'False alarm', resolved: 'Resolved' } as const;
+	let answering = $state(false);
 </script>
 
 <article class="border-line border-b py-2 {open ? 'bg-sheet -mx-3 px-3' : ''}">
@@ -20,6 +37,8 @@
 		<span class="w-[64px] shrink-0"><Mark state={finding.severity} /></span>
 		<span class="min-w-0 flex-1"
 			><span class="font-semibold">{finding.title}</span>
+			{#if answer}<span class="text-muted text-[13px]">· {WORD[answer.kind].toLowerCase()}</span>{/if}
+			{#if history.length}<span class="text-muted text-[13px]">· seen before</span>{/if}
 			{#if !open}<span class="text-muted line-clamp-2">{finding.summary}</span>{/if}</span
 		>
 		<span class="numbers text-muted hidden 2xl:inline">{finding.code}</span>
@@ -34,6 +53,63 @@
 					<span class="numbers">{finding.limit} {finding.unit ?? ''}</span>{#if finding.channels.length}, seen
 						in {finding.channels.join(', ')}{/if}.
 				</p>
+			{/if}
+			{#if history.length}
+				<p class="mt-1 text-[13px]">
+					It stood in earlier logs:
+					{#each history as h, i (h.logId)}{i ? ', ' : ''}<span class="break-all">{h.name}</span>
+						({h.severity}{h.value === null ? '' : `, ${h.value} ${h.unit}`}){/each}.
+				</p>
+			{/if}
+			{#if answer}
+				<p class="border-line mt-2 border-l-4 pl-3">
+					<span class="font-semibold">{WORD[answer.kind]}</span> by {answer.author}, {day(answer.at)}: {answer.reason}
+				</p>
+			{/if}
+			<div class="mt-2 flex flex-wrap gap-2">
+				<button
+					type="button"
+					class="button"
+					onclick={() => (answering = !answering)}
+					aria-expanded={answering}>{answer ? 'Answer anew' : 'Answer it'}</button
+				>
+				{#if answer}
+					<form method="POST" action="?/takeBack" use:enhance>
+						<input type="hidden" name="key" value={findingKey(finding)} />
+						<button class="button">Take the answer back</button>
+					</form>
+				{/if}
+			</div>
+			{#if answering}
+				<form
+					method="POST"
+					action="?/answer"
+					class="mt-2 flex flex-wrap items-end gap-2"
+					use:enhance={() =>
+						async ({ update, result }) => {
+							await update({ reset: result.type === 'success' });
+							if (result.type === 'success') answering = false;
+						}}
+				>
+					<input type="hidden" name="key" value={findingKey(finding)} />
+					<label
+						><span class="block text-[13px]">It is</span><select name="kind" class="w-40!">
+							{#each Object.entries(WORD) as [kind, word] (kind)}<option value={kind}
+									>{word.toLowerCase()}</option
+								>{/each}
+						</select></label
+					>
+					<label class="min-w-[200px] flex-1"
+						><span class="block text-[13px]">Why (the revision or repair, where it is resolved)</span><input
+							name="reason"
+							required
+							minlength="3"
+							maxlength="2000"
+							autocomplete="off"
+						/></label
+					>
+					<button class="button button-main">Keep it</button>
+				</form>
 			{/if}
 			<div class="mt-2 grid gap-x-8 gap-y-2 grid-cols-1">
 				<div>

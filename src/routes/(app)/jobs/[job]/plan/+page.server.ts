@@ -2,7 +2,8 @@ import { redirect } from '@sveltejs/kit';
 import { InputError } from '../../../../../core/input-error';
 import { parseJson } from '../../../../../core/parse';
 import { adviseGears } from '../../../../../core/planning/gears';
-import { parseRequest } from '../../../../../core/planning/request';
+import { CHANNELS } from '../../../../../core/channels/canonical';
+import { parseRequest, requestedChannels, type LogRequest } from '../../../../../core/planning/request';
 import { planFrom, TEMPLATES, type TemplateId } from '../../../../../core/planning/templates';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
@@ -11,6 +12,13 @@ import { ask, currentRequest } from '$lib/server/requests';
 import type { Actions, PageServerLoad } from './$types';
 
 const DEFAULT_TEMPLATE: TemplateId = 'street-baseline';
+
+/** The plan with more channels to record. */
+function withChannels(plan: LogRequest, ids: readonly string[]): LogRequest {
+	const have = requestedChannels(plan);
+	const more = ids.filter((id) => !have.includes(id)).map((id) => ({ id, why: 'a check waits for it' }));
+	return more.length ? { ...plan, channels: [...(plan.channels ?? []), ...more] } : plan;
+}
 
 export const load: PageServerLoad = async ({ params, locals, url }) => {
 	const job = await jobOr404(locals.app, params.job);
@@ -24,6 +32,7 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		.split(',')
 		.map(Number)
 		.filter((g) => advice.lines.some((l) => l.gear === g));
+	const added = (url.searchParams.get('add') ?? '').split(',').filter((id) => CHANNELS.has(id));
 	const shown = template ?? (current ? null : DEFAULT_TEMPLATE);
 	return {
 		templates: TEMPLATES,
@@ -32,9 +41,13 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		advice,
 		gears,
 		current,
-		plan: shown
-			? planFrom(shown, job.vehicle, { speedCapKmh: cap, ...(gears.length ? { gears } : {}) })
-			: current!.plan
+		added: added.length,
+		plan: withChannels(
+			shown
+				? planFrom(shown, job.vehicle, { speedCapKmh: cap, ...(gears.length ? { gears } : {}) })
+				: current!.plan,
+			added
+		)
 	};
 };
 

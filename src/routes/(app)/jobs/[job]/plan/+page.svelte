@@ -63,6 +63,11 @@
 		? `The customer was last asked on ${moment(data.current.at)} UTC: ${data.current.plan.title ?? 'a drive plan'}.`
 		: 'The customer was not asked for a log yet.'}
 </p>
+{#if data.added}<p role="status" class="border-watch mb-4 border-l-4 px-3 py-1">
+		{data.added === 1 ? 'One channel' : `${data.added} channels`} that checks wait for {data.added === 1
+			? 'is'
+			: 'are'} asked for below. Look it over and send it.
+	</p>{/if}
 {#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 		{form.message}
 	</p>{/if}

@@ -8,8 +8,11 @@ import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
 import { ask, currentRequest } from '$lib/server/requests';
 import { setting } from '$lib/server/settings';
+import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
+import { changesBetween } from '../../../../../../core/screening/sections';
 import {
 	decline,
+	earlierRuns,
 	logsOf,
 	readAgain,
 	removeLog,
@@ -65,7 +68,19 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 			const pulls = ((await screeningOf(db, l.id))?.report.segments ?? []).filter((s) => s.kind === 'pull');
 			earlier.push({ id: l.id, name: l.name, pulls: pulls.map(({ from, gear }) => ({ from, gear })) });
 		}
+	const previous = logs.filter((l) => l.id < log.id && l.state === 'screened').at(-1);
+	const lastReport = previous ? (await screeningOf(db, previous.id))?.report : undefined;
+	const history = await historyOf(db, job.id);
 	return {
+		since:
+			previous && lastReport && screening
+				? { name: previous.name, changes: changesBetween(lastReport, screening.report) }
+				: null,
+		answers: await answersOf(db, job.id),
+		history: Object.fromEntries(
+			Object.entries(history).map(([key, list]) => [key, list.filter((h) => h.logId < log.id)])
+		),
+		runs: await earlierRuns(db, log.id),
 		traces,
 		earlier: earlier.reverse(),
 		ownLanes: await setting(db, tunerOr401(locals).id, 'lanes'),
@@ -109,6 +124,23 @@ export const actions: Actions = {
 			await restate(locals.app, log, id);
 			return { restated: true };
 		});
+	},
+	answer: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const data = await request.formData();
+		return orFail(async () => {
+			await answerFinding(locals.app.db, job.id, log.id, tunerOr401(locals).name, {
+				key: field(data, 'key'),
+				kind: field(data, 'kind'),
+				reason: field(data, 'reason')
+			});
+			return { answered: true };
+		});
+	},
+	takeBack: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		await takeBack(locals.app.db, job.id, field(await request.formData(), 'key'));
 	},
 	/** It won't do: the customer is told why, and what to drive. */
 	decline: async ({ params, request, locals }) => {

@@ -9,14 +9,15 @@
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
-	import Checks from '$lib/ui/findings/Checks.svelte';
+	import Sections from '$lib/ui/findings/Sections.svelte';
+	import { findingKey } from '../../../../../../core/screening/sections';
 	import FindingCard from '$lib/ui/findings/FindingCard.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { counts, sentence } from '$lib/ui/findings/verdict';
 	import PullChart from '$lib/ui/lanes/PullChart.svelte';
 	import Traces from '$lib/ui/lanes/Traces.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
-	import { clock } from '$lib/ui/time';
+	import { clock, moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -54,6 +55,11 @@
 	$effect(() => {
 		if (busy) return refreshEvery(500);
 	});
+	function openFinding(index: number) {
+		opened = index;
+		document.getElementById(`finding-${index}`)?.scrollIntoView({ block: 'center' });
+		document.getElementById(`finding-${index}`)?.focus();
+	}
 	function toFinding(by: number) {
 		if (!report?.findings.length) return;
 		opened = Math.max(0, Math.min(report.findings.length - 1, (opened ?? (by > 0 ? -1 : 0)) + by));
@@ -161,6 +167,16 @@
 					</p>
 				</div>
 			{/if}
+			{#if data.since}
+				<p class="text-muted mb-3 text-[14px]" data-testid="since">
+					Since {data.since.name.slice(0, 40)}:
+					{#each data.since.changes as c, i (c.key)}{i ? '; ' : ''}{c.before === null
+							? `new, ${c.title}`
+							: c.now === null
+								? `gone, ${c.title}`
+								: `${c.title} ${c.before} → ${c.now}`}{:else}nothing else was found than before{/each}.
+				</p>
+			{/if}
 			{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
 			<div class="flex flex-wrap gap-2">
 				{#if data.draft}
@@ -186,6 +202,7 @@
 					</form>
 				{/if}
 				<button class="button" onclick={() => (declining = true)}>This log won't do</button>
+				<a class="button" href="/jobs/{data.job.id}/logs/{data.log.id}/readiness">Readiness sheet</a>
 				<form method="POST" action="?/restate" use:enhance class="flex items-center gap-1.5">
 					<label for="made-with" class="text-[13px]">made with</label>
 					<select
@@ -215,6 +232,8 @@
 						id="finding-{i}"
 						open={opened === i}
 						onopen={() => (opened = opened === i ? null : i)}
+						answer={data.answers[findingKey(f)] ?? null}
+						history={data.history[findingKey(f)] ?? []}
 					/>
 				{/each}
 			</section>
@@ -354,5 +373,24 @@
 		</section>
 	{/if}
 
-	<div class="mt-7"><Checks checks={report.checks} /></div>
+	<div class="mt-7">
+		<Sections {report} onfinding={openFinding} planUrl="/jobs/{data.job.id}/plan" />
+	</div>
+	{#if data.runs.length}
+		<details class="mt-5 text-[14px]">
+			<summary class="cursor-pointer"
+				>Screened {data.runs.length} time{data.runs.length > 1 ? 's' : ''} before</summary
+			>
+			<ul class="mt-1">
+				{#each data.runs as r (r.at)}
+					<li class="border-line border-b py-1">
+						{moment(r.at)} UTC: <Mark state={r.verdict} size={12} />, {r.findings} finding{r.findings === 1
+							? ''
+							: 's'}{#each r.limits as l (l.name)}; {l.name}
+							{l.then}, now {l.now}{/each}
+					</li>
+				{/each}
+			</ul>
+		</details>
+	{/if}
 {/if}

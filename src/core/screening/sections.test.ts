@@ -1,0 +1,49 @@
+import { describe, expect, it } from 'vitest';
+import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
+import { CODES } from './codes.ts';
+import { changesBetween, findingKey, SECTIONS, sectionsOf } from './sections.ts';
+
+const report = (more: Record<string, (t: number) => number> = {}) =>
+	reportOf(handMade(60, 20, { ...pullShapes(), ...more }), vehicleWith());
+const lean = { 'lambda.b1': (t: number) => (t >= 10 && t < 16 ? 0.8 * 1.06 : 1) };
+
+describe('sections of a log', () => {
+	it('every code has its place in exactly one section', () => {
+		for (const code of CODES)
+			expect(
+				SECTIONS.filter((s) => s.codes.test(code)).map((s) => s.id),
+				code
+			).toHaveLength(1);
+	});
+	it('each answers in one line: what was found, else what was seen, else what is missing', () => {
+		const sections = sectionsOf(report(lean));
+		const of = (id: string) => sections.find((s) => s.id === id)!;
+		expect(of('mixture')).toMatchObject({ state: 'fix', answer: 'Lean under load' });
+		expect(of('knock').state).toBe('pass');
+		expect(of('nitrous').answer).not.toBe('');
+		expect(of('cylinders')).toMatchObject({ state: 'not-checked' });
+		expect(of('cylinders').missing.map((m) => m.what)).toContain('lambda.cyl1');
+	});
+	it('findings keep their place in the report', () => {
+		const r = report(lean);
+		for (const s of sectionsOf(r))
+			for (const { finding, index } of s.findings) expect(r.findings[index]).toBe(finding);
+	});
+});
+
+describe('what changed since the log before', () => {
+	it('tells what came, went and changed', () => {
+		const fine = report();
+		const worse = report({ 'lambda.b1': (t) => (t >= 10 && t < 16 ? 0.8 * 1.09 : 1) });
+		expect(changesBetween(fine, report(lean))).toEqual([
+			{ key: 'fuel.lean', title: 'Lean under load', before: null, now: 'fix' }
+		]);
+		expect(changesBetween(report(lean), worse)[0]).toMatchObject({ before: 'fix', now: 'stop' });
+		expect(changesBetween(report(lean), fine)[0]).toMatchObject({ before: 'fix', now: null });
+		expect(changesBetween(fine, fine)).toEqual([]);
+	});
+	it('a finding of another bank or cylinder is another finding', () => {
+		expect(findingKey({ code: 'fuel.lean', bank: 2 })).not.toBe(findingKey({ code: 'fuel.lean', bank: 1 }));
+		expect(findingKey({ code: 'misfire', cylinder: 3 })).toBe('misfire c3');
+	});
+});

@@ -1,0 +1,110 @@
+/** What tuners answered to findings, and what became of a finding over the logs of a job. */
+import { z } from 'zod';
+import { parseWith } from '../../core/parse.ts';
+import type { Report } from '../../core/screening/report.ts';
+import { findingKey } from '../../core/screening/sections.ts';
+import type { Severity } from '../../core/screening/types.ts';
+import type { Db } from './db/open.ts';
+
+export const ANSWERS = {
+	accepted: 'accepted',
+	'false-alarm': 'false alarm',
+	resolved: 'resolved'
+} as const;
+export type AnswerKind = keyof typeof ANSWERS;
+
+export interface FindingAnswer {
+	key: string;
+	kind: AnswerKind;
+	reason: string;
+	author: string;
+	at: string;
+	/** The log that it was answered in. */
+	logId: number;
+}
+
+const schema = z.object({
+	key: z.string().regex(/^[a-z]+(\.[A-Za-z]+)?( b[12])?( c\d{1,2})?$/, 'is no finding'),
+	kind: z.enum(Object.keys(ANSWERS) as [AnswerKind, ...AnswerKind[]]),
+	reason: z.string().trim().min(3, 'write why').max(2000, 'at most 2000 characters')
+});
+
+/** @throws InputError without a reason */
+export async function answerFinding(
+	db: Db,
+	jobId: number,
+	logId: number,
+	author: string,
+	input: unknown,
+	now = new Date()
+): Promise<void> {
+	const { key, kind, reason } = parseWith(schema, input);
+	await db
+		.insertInto('finding_answers')
+		.values({ job_id: jobId, log_id: logId, key, kind, reason, author, created_at: now.toISOString() })
+		.execute();
+}
+
+/** Takes the newest answer to a finding back. */
+export async function takeBack(db: Db, jobId: number, key: string): Promise<void> {
+	const last = await db
+		.selectFrom('finding_answers')
+		.select('id')
+		.where('job_id', '=', jobId)
+		.where('key', '=', key)
+		.orderBy('id', 'desc')
+		.executeTakeFirst();
+	if (last) await db.deleteFrom('finding_answers').where('id', '=', last.id).execute();
+}
+
+/** The newest answer to each finding of a job. */
+export async function answersOf(db: Db, jobId: number): Promise<Record<string, FindingAnswer>> {
+	const rows = await db
+		.selectFrom('finding_answers')
+		.selectAll()
+		.where('job_id', '=', jobId)
+		.orderBy('id')
+		.execute();
+	return Object.fromEntries(
+		rows.map((r) => [
+			r.key,
+			{ key: r.key, kind: r.kind, reason: r.reason, author: r.author, at: r.created_at, logId: r.log_id }
+		])
+	);
+}
+
+export interface Appearance {
+	logId: number;
+	name: string;
+	severity: Severity;
+	value: number | null;
+	unit: string;
+}
+
+/** In which logs of a job each finding stood, oldest first. */
+export async function historyOf(db: Db, jobId: number): Promise<Record<string, Appearance[]>> {
+	const rows = await db
+		.selectFrom('screenings')
+		.innerJoin('logs', 'logs.id', 'screenings.log_id')
+		.select(['logs.id', 'logs.name', 'screenings.report'])
+		.where('logs.job_id', '=', jobId)
+		.where('screenings.id', 'in', (q) =>
+			q
+				.selectFrom('screenings')
+				.select(({ fn }) => fn.max('id').as('id'))
+				.groupBy('log_id')
+		)
+		.orderBy('logs.id')
+		.execute();
+	const out: Record<string, Appearance[]> = {};
+	for (const r of rows)
+		for (const f of (JSON.parse(r.report) as Report).findings)
+			(out[findingKey(f)] ??= []).push({
+				logId: r.id,
+				name: r.name,
+				severity: f.severity,
+				value: f.value ?? null,
+				unit: f.unit ?? ''
+			});
+	return out;
+}

@@ -1,0 +1,89 @@
+<script lang="ts">
+	/** The log in the order in which a practitioner reads it: each section answers its question in one line and opens to its evidence. */
+	import { channelKind, CHANNELS } from '../../../core/channels/canonical';
+	import type { Report } from '../../../core/screening/report';
+	import { sectionsOf } from '../../../core/screening/sections';
+	import Mark from './Mark.svelte';
+
+	let {
+		report,
+		onfinding,
+		planUrl
+	}: {
+		report: Report;
+		/** Opens a finding of the report by its index. */
+		onfinding: (index: number) => void;
+		/** Page of the drive plan; channels are added to it. */
+		planUrl: string;
+	} = $props();
+
+	const sections = $derived(sectionsOf(report));
+	let open = $state<string[]>([]);
+	const toggle = (id: string) => (open = open.includes(id) ? open.filter((o) => o !== id) : [...open, id]);
+	const titleOf = (what: string) => (CHANNELS.has(what) ? channelKind(what).title : what);
+	/** All channels that checks wait for. */
+	const channels = $derived([
+		...new Set(sections.flatMap((s) => s.missing.map((m) => m.what)).filter((w) => CHANNELS.has(w)))
+	]);
+</script>
+
+<section aria-label="The log in reading order">
+	<div class="mb-1 flex flex-wrap items-baseline gap-4">
+		<h2>In reading order</h2>
+		{#if channels.length}
+			<a class="ml-auto text-[13px] underline" href="{planUrl}?add={channels.join(',')}"
+				>Ask for all {channels.length} channels that checks wait for</a
+			>
+		{/if}
+	</div>
+	{#each sections as s (s.id)}
+		{@const isOpen = open.includes(s.id)}
+		<article class="border-line border-b" id="section-{s.id}">
+			<button
+				class="flex w-full cursor-pointer items-baseline gap-3 py-1.5 text-left"
+				aria-expanded={isOpen}
+				onclick={() => toggle(s.id)}
+			>
+				<span class="w-[104px] shrink-0"><Mark state={s.state} size={13} /></span>
+				<span class="w-[150px] shrink-0 font-semibold">{s.title}</span>
+				<span class="min-w-0 flex-1 {isOpen ? '' : 'truncate'}"
+					><span class="sr-only">{s.question} </span>{s.answer}</span
+				>
+				<span class="text-muted shrink-0 text-[13px]"
+					>{s.passed.length} held{s.missing.length
+						? `, ${s.missing.reduce((n, m) => n + m.codes.length, 0)} not checked`
+						: ''}</span
+				>
+			</button>
+			{#if isOpen}
+				<div class="pb-3 pl-[116px]">
+					{#each s.findings as { finding, index } (index)}
+						<p class="py-0.5">
+							<Mark state={finding.severity} bare size={12} />
+							<button class="cursor-pointer underline" onclick={() => onfinding(index)}
+								>{finding.title}</button
+							>
+							<span class="text-muted">{finding.summary}</span>
+						</p>
+					{/each}
+					{#each s.passed as c (c.code)}
+						<p class="py-0.5">
+							<Mark state="pass" bare size={12} />
+							<span class="numbers">{c.code}</span> <span class="text-muted">{c.reason}</span>
+						</p>
+					{/each}
+					{#each s.missing as m (m.what)}
+						<p class="py-0.5">
+							<Mark state="not-checked" bare size={12} />
+							<span class="numbers">{m.codes.join(' ')}</span>
+							<span class="text-muted">{m.reason}</span>
+							{#if CHANNELS.has(m.what)}<a class="underline" href="{planUrl}?add={m.what}"
+									>ask for {titleOf(m.what).toLowerCase()}</a
+								>{:else}<span class="font-semibold">Missing: {m.what}</span>{/if}
+						</p>
+					{/each}
+				</div>
+			{/if}
+		</article>
+	{/each}
+</section>
