@@ -82,6 +82,7 @@ await shoot(
 	},
 	{ width: 390, height: 844 }
 );
+await shoot('readiness', '/jobs/1/logs/1/readiness', 'light');
 await shoot('drive-plan', '/jobs/1/plan?template=full-throttle&cap=150', 'light');
 await shoot('traces', '/jobs/3/logs/4', 'light', async (page) => {
 	await page.keyboard.press('p');

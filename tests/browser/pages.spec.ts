@@ -11,6 +11,7 @@ const PAGES = [
 	'/jobs/1',
 	'/jobs/1/logs/1',
 	'/jobs/1/logs/1/channels',
+	'/jobs/1/logs/1/readiness',
 	'/jobs/3/revisions/5',
 	'/jobs/3/compare',
 	'/jobs/1/plan?template=full-throttle&cap=120',
@@ -208,6 +209,47 @@ test.describe('bad input gets one clear message', () => {
 		await open(page, '/');
 		await expect(page.getByText('Broken file')).toHaveCount(0);
 	});
+});
+
+test('a pull is laid over one of an earlier log by engine speed', async ({ page }) => {
+	await open(page, '/jobs/3/logs/4');
+	await page.getByLabel('laid over').selectOption({ label: 'drover-first.csv: pull 1, gear 3' });
+	await expect(page.getByText('bank 1, the other')).toBeVisible();
+	await page.getByLabel('laid over').selectOption('nothing');
+	await expect(page.getByText('bank 1, the other')).toHaveCount(0);
+});
+
+test('the log in reading order: a section opens, what is missing is asked for with one click', async ({ page }) => {
+	await open(page, '/jobs/1/logs/1');
+	const sections = page.getByLabel('The log in reading order');
+	await expect(sections.getByRole('button', { name: /^stop Banks/ })).toContainText('Bank 2 needs');
+	await sections.getByRole('button', { name: /Mixture/ }).click();
+	await expect(sections).toContainText('fuel.target');
+	await sections.getByRole('link', { name: 'ask for modelled air flow' }).click();
+	await expect(page.getByText('One channel that checks wait for is asked for')).toBeVisible();
+	await expect(page.getByRole('button', { name: "Don't ask for Modelled air flow" })).toBeVisible();
+});
+
+test('a finding is answered with a reason, keeps it in the next log, and the readiness sheet says go or not', async ({
+	page
+}) => {
+	await open(page, '/jobs/3/logs/3');
+	await page.keyboard.press('f');
+	const card = page.locator('article').first();
+	await card.getByRole('button', { name: 'Answer it' }).click();
+	await card.getByLabel('It is').selectOption('resolved');
+	await card.getByLabel(/^Why/).fill('R1 corrects the table there');
+	await card.getByRole('button', { name: 'Keep it' }).click();
+	await expect(card).toContainText('Resolved by Sable Orrin');
+	await open(page, '/jobs/3/logs/4');
+	await expect(page.getByTestId('since')).toContainText('Since drover-first.csv');
+	await page.keyboard.press('f');
+	await expect(page.locator('article').first()).toContainText('It stood in earlier logs: drover-first.csv');
+	await expect(page.locator('article').first()).toContainText('R1 corrects the table there');
+	await open(page, '/jobs/1/logs/1');
+	await page.getByRole('link', { name: 'Readiness sheet' }).click();
+	await expect(page.getByTestId('go')).toContainText("Don't go: Bank 2 needs");
+	await expect(page.getByRole('row', { name: /Coolant/ })).toContainText('at warm idle');
 });
 
 test('strangers and wrong addresses get nothing', async ({ page, request }) => {

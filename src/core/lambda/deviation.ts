@@ -19,6 +19,15 @@ export interface Deviation {
 
 /** One entry per bank that can be told apart; empty where no lambda is believed. */
 export function deviations(input: CheckInput): Deviation[] {
+	let done = known.get(input);
+	if (!done) known.set(input, (done = computed(input)));
+	return done;
+}
+
+/** Lean and rich are two checks of the same deviation. */
+const known = new WeakMap<CheckInput, Deviation[]>();
+
+function computed(input: CheckInput): Deviation[] {
 	const { believed } = input;
 	return believed.banks.flatMap((lambda, b) =>
 		lambda && !(believed.shared && b > 0) ? [deviationOf(input, lambda, b + 1)] : []

@@ -1,6 +1,7 @@
 /** What most checks need: a level that is held, stretches where something holds, a finding with its evidence. */
 import type { Frame } from '../logfile/frame.ts';
 import { runsOf, type Run } from '../segments/runs.ts';
+import { median, thinned } from '../stats/stats.ts';
 import { rangesOf, regionOf, round } from './evidence.ts';
 import type { CheckInput, CheckResult, Finding } from './types.ts';
 
@@ -22,38 +23,44 @@ export function heldHigh(
 	use: (i: number) => boolean
 ): Held {
 	const { timeS, stepS } = frame;
+	const n = values.length;
+	const hole = stepS * 5;
+	const need = holdS - stepS - 1e-6;
 	// Indices of the window with ascending values: the first is the lowest of the window.
-	const queue = new Int32Array(values.length);
+	const queue = new Int32Array(n);
 	let head = 0;
 	let tail = 0;
+	/** First sample of the stretch that windows may reach back to. */
 	let start = 0;
 	let from = 0;
-	const best: Held = { level: Number.NaN, at: -1 };
-	for (let i = 0; i < values.length; i++) {
+	let level = Number.NEGATIVE_INFINITY;
+	let at = -1;
+	for (let i = 0; i < n; i++) {
 		const v = values[i]!;
-		const hole = i > 0 && timeS[i]! - timeS[i - 1]! > stepS * 5;
-		if (v !== v || !use(i)) {
+		// No window with a sample at or below the best so far can beat it; this also drops what is missing.
+		if (!(v > level) || !use(i)) {
 			head = tail = 0;
 			start = from = i + 1;
 			continue;
 		}
-		if (hole) {
+		if (i > start && timeS[i]! - timeS[i - 1]! > hole) {
 			head = tail = 0;
 			start = from = i;
 		}
 		while (tail > head && values[queue[tail - 1]!]! > v) tail--;
 		queue[tail++] = i;
+		if (timeS[i]! - timeS[start]! < need) continue;
 		// The shortest window ending here that is long enough.
-		while (timeS[i]! - timeS[from + 1]! + stepS >= holdS - 1e-6 && from < i) from++;
+		while (from < i && timeS[i]! - timeS[from + 1]! >= need) from++;
 		while (queue[head]! < from) head++;
-		if (timeS[i]! - timeS[start]! + stepS < holdS - 1e-6) continue;
-		const low = values[queue[head]!]!;
-		if (!(low <= best.level)) {
-			best.level = low;
-			best.at = queue[head]!;
-		}
+		at = queue[head]!;
+		level = values[at]!;
+		// From here on only windows above this level count: they begin after its sample.
+		head = tail = 0;
+		start = from = at + 1;
+		i = at;
 	}
-	return best;
+	return at < 0 ? { level: Number.NaN, at } : { level, at };
 }
 
 /** The lowest level that is kept for `holdS`, see `heldHigh`. */
@@ -105,13 +112,13 @@ export const pass = (text: string): CheckResult => ({ outcome: 'pass', text });
 
 /** Median over the samples for which `use` says yes; NaN with fewer than `least`. Thinned evenly beyond 20 000. */
 export function medianWhere(values: Float32Array, use: (i: number) => boolean, least = 1): number {
-	const kept: number[] = [];
-	for (let i = 0; i < values.length; i++) if (values[i] === values[i] && use(i)) kept.push(values[i]!);
-	if (kept.length < least) return Number.NaN;
-	const step = Math.max(1, kept.length / 20_000);
-	const thin: number[] = [];
-	for (let k = 0; k < kept.length; k += step) thin.push(kept[Math.floor(k)]!);
-	thin.sort((a, b) => a - b);
-	const n = thin.length;
-	return n % 2 ? thin[n >> 1]! : (thin[(n >> 1) - 1]! + thin[n >> 1]!) / 2;
+	const kept = new Float32Array(values.length);
+	let n = 0;
+	for (let i = 0; i < values.length; i++) {
+		const v = values[i]!;
+		if (v === v && use(i)) kept[n++] = v;
+	}
+	return n < least ? Number.NaN : median(thinned(kept.subarray(0, n), MEDIAN_OF));
 }
+
+const MEDIAN_OF = 20_000;

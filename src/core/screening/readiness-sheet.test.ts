@@ -4,26 +4,43 @@ import { profileOf } from './profile.ts';
 import { CODES } from './codes.ts';
 import { goOrNot, readinessLines } from './readiness-sheet.ts';
 
-const lines = (more: Record<string, (t: number) => number> = {}, vehicle = vehicleWith()) =>
-	readinessLines(reportOf(handMade(60, 20, { ...pullShapes(), ...more }), vehicle), vehicle, profileOf());
+function sheet(more: Record<string, (t: number) => number> = {}, vehicle = vehicleWith()) {
+	const report = reportOf(handMade(60, 20, { ...pullShapes(), ...more }), vehicle);
+	const lines = readinessLines(report, vehicle, profileOf());
+	return { lines, verdict: goOrNot(report, lines) };
+}
 
 describe('readiness sheet', () => {
 	it('every item is a check that exists', () => {
-		for (const l of lines()) expect(CODES).toContain(l.code);
+		for (const l of sheet().lines) expect(CODES).toContain(l.code);
 	});
 	it("doesn't go while one item says so, and names it", () => {
-		const bad = lines({ vbat: () => 11.5 });
-		expect(bad.find((l) => l.code === 'volt.supply')).toMatchObject({ state: 'no-go' });
-		expect(goOrNot(bad)).toEqual({ go: false, why: "Don't go: supply." });
+		const { lines, verdict } = sheet({ vbat: () => 11.5 });
+		expect(lines.find((l) => l.code === 'volt.supply')).toMatchObject({ state: 'no-go' });
+		expect(verdict).toEqual({ go: false, why: "Don't go: Supply down to 11.5 V." });
+	});
+	it("doesn't go on a danger that the sheet has no line for, or that another finding carries", () => {
+		const over = sheet({ boostTarget: () => 140 });
+		expect(over.verdict).toMatchObject({ go: false });
+		expect(over.verdict.why).toContain('Boost');
+		const sag = sheet(
+			{
+				fuelPressure: (t) => (t >= 10 && t < 16 ? 310 : 245),
+				'lambda.b1': (t) => (t >= 10 && t < 16 ? 0.87 : 1)
+			},
+			vehicleWith({}, { injectors: { pressureReference: 'manifold', basePressureKpa: 300 } })
+		);
+		expect(sag.verdict.go).toBe(false);
+		expect(sag.lines.find((l) => l.code === 'fuel.lean')!.state).toBe('look');
 	});
 	it('goes with what was seen, and says what was not', () => {
-		const seen = goOrNot(lines({ vbat: () => 14.1 }));
-		expect(seen.go).toBe(true);
-		expect(seen.why).toContain('oil pressure');
-		expect(seen.why).not.toContain('supply,');
+		const { verdict } = sheet({ vbat: () => 14.1 });
+		expect(verdict.go).toBe(true);
+		expect(verdict.why).toContain('oil pressure');
+		expect(verdict.why).not.toContain('supply,');
 	});
 	it("holds the coolant against the vehicle's own band", () => {
-		const own = vehicleWith({}, { baselines: { coolantIdleC: [76, 86] } });
-		expect(lines({}, own).find((l) => l.code === 'temp.coolant')!.against).toContain('76 to 86');
+		const { lines } = sheet({}, vehicleWith({}, { baselines: { coolantIdleC: [76, 86] } }));
+		expect(lines.find((l) => l.code === 'temp.coolant')!.against).toContain('76 to 86');
 	});
 });

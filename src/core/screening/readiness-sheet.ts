@@ -62,6 +62,7 @@ const ITEMS: readonly Item[] = [
 		item: 'Mixture under load',
 		against: (_, p) => `at most ${p.leanWatchPct} % lean of target`
 	},
+	{ code: 'bank.mismatch', item: 'Banks', against: (_, p) => `within ${p.bankWatchPct} % of each other` },
 	{ code: 'misfire', item: 'Misfires', against: () => 'none under load' },
 	{ code: 'knock.real', item: 'Knock', against: (_, p) => `under ${p.knockWatchDeg}° of retard` },
 	{ code: 'inj.duty', item: 'Injector duty', against: (_, p) => `under ${p.dutyWatchPct} %` }
@@ -71,7 +72,7 @@ const STATE: Record<Severity, ReadinessLine['state']> = {
 	stop: 'no-go',
 	fix: 'no-go',
 	watch: 'look',
-	note: 'go'
+	note: 'look'
 };
 
 export function readinessLines(report: Report, vehicle: Vehicle, profile: Profile): ReadinessLine[] {
@@ -90,11 +91,14 @@ export function readinessLines(report: Report, vehicle: Vehicle, profile: Profil
 	});
 }
 
-/** Don't go while one item says so; nobody goes on what wasn't checked either, but that is for a person to say. */
-export function goOrNot(lines: readonly ReadinessLine[]): { go: boolean; why: string } {
-	const no = lines.filter((l) => l.state === 'no-go');
+/**
+ * Don't go while anything in the log stands at stop or fix, whether the sheet has a line for it or not. Nobody goes on what wasn't
+ * checked either, but that is for a person to say.
+ */
+export function goOrNot(report: Report, lines: readonly ReadinessLine[]): { go: boolean; why: string } {
+	const serious = report.findings.filter((f) => f.severity === 'stop' || f.severity === 'fix');
+	if (serious.length) return { go: false, why: `Don't go: ${serious.map((f) => f.title).join('; ')}.` };
 	const unseen = lines.filter((l) => l.state === 'not-checked');
-	if (no.length) return { go: false, why: `Don't go: ${no.map((l) => l.item.toLowerCase()).join(', ')}.` };
 	return {
 		go: true,
 		why: unseen.length

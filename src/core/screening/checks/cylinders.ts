@@ -30,6 +30,68 @@ function peers(input: CheckInput, cylinder: number, all: readonly number[]): rea
 	return bank && bank.length >= LEAST_CYLINDERS ? bank : all;
 }
 
+interface Bin {
+	cylinder: number;
+	bin: number;
+	/** Percent from the median of the peers, per sample. */
+	off: number[];
+}
+
+/** Middle of the first `n` values, which are put in order. */
+function middleOf(row: Float64Array, n: number): number {
+	for (let i = 1; i < n; i++) {
+		const v = row[i]!;
+		let k = i;
+		while (k > 0 && row[k - 1]! > v) {
+			row[k] = row[k - 1]!;
+			k--;
+		}
+		row[k] = v;
+	}
+	return n % 2 ? row[n >> 1]! : (row[(n >> 1) - 1]! + row[n >> 1]!) / 2;
+}
+
+/** By cylinder and 500 rpm: how far it is from the median of its peers. One median per set of peers and sample. */
+function byCylinderAndBin(
+	input: CheckInput,
+	columns: ReadonlyMap<number, Float32Array>,
+	use: (i: number) => boolean
+): Bin[] {
+	const { frame } = input;
+	const rpm = frame.get('rpm')!;
+	const all = [...columns.keys()];
+	const sets = new Map<string, { members: number[]; judged: number[] }>();
+	for (const cylinder of all) {
+		const members = [...peers(input, cylinder, all)];
+		const key = members.join();
+		const set = sets.get(key) ?? { members, judged: [] };
+		set.judged.push(cylinder);
+		sets.set(key, set);
+	}
+	const bins = new Map<number, Bin>();
+	const row = new Float64Array(all.length);
+	for (const { members, judged } of sets.values()) {
+		const theirs = members.map((c) => columns.get(c)!);
+		const mine = judged.map((c) => columns.get(c)!);
+		for (let i = 0; i < frame.length; i++) {
+			if (!use(i)) continue;
+			let n = 0;
+			for (const v of theirs) if (v[i] === v[i]) row[n++] = v[i]!;
+			if (n < LEAST_CYLINDERS) continue;
+			const middle = middleOf(row, n);
+			const bin = Math.floor(rpm[i]! / BIN_RPM);
+			mine.forEach((v, k) => {
+				if (v[i] !== v[i]) return;
+				const key = judged[k]! * 1000 + bin;
+				let b = bins.get(key);
+				if (!b) bins.set(key, (b = { cylinder: judged[k]!, bin, off: [] }));
+				b.off.push(100 * (v[i]! / middle - 1));
+			});
+		}
+	}
+	return [...bins.values()];
+}
+
 export const cylLambda: Check = {
 	code: 'cyl.lambda',
 	run(input) {
@@ -45,28 +107,11 @@ export const cylLambda: Check = {
 		);
 		const all = [...columns.keys()];
 		const least = Math.max(3, Math.ceil(BIN_S / frame.stepS));
-		// By cylinder and bin of engine speed: how far from the median of its peers, sample by sample.
-		const bins = new Map<string, { cylinder: number; bin: number; off: number[] }>();
-		const row: number[] = [];
-		for (let i = 0; i < frame.length; i++) {
-			if (hidden[i] || !(segments.flags[i]! & FLAG.loaded)) continue;
-			const bin = Math.floor(rpm[i]! / BIN_RPM);
-			for (const cylinder of all) {
-				const v = columns.get(cylinder)![i]!;
-				if (v !== v) continue;
-				row.length = 0;
-				for (const c of peers(input, cylinder, all)) {
-					const other = columns.get(c)![i]!;
-					if (other === other) row.push(other);
-				}
-				if (row.length < LEAST_CYLINDERS) continue;
-				const key = `${cylinder} ${bin}`;
-				let b = bins.get(key);
-				if (!b) bins.set(key, (b = { cylinder, bin, off: [] }));
-				b.off.push(100 * (v / median(row) - 1));
-			}
-		}
-		const judged = [...bins.values()]
+		const judged = byCylinderAndBin(
+			input,
+			columns,
+			(i) => !hidden[i] && (segments.flags[i]! & FLAG.loaded) !== 0
+		)
 			.filter((b) => b.off.length >= least)
 			.map((b) => ({ ...b, pct: median(b.off) }));
 		if (judged.length === 0)

@@ -5,21 +5,28 @@
 	import LaneStack from './LaneStack.svelte';
 	import type { Lane, Series } from './types';
 
-	let { pull, stoich, height = 62 }: { pull: PullCurves; stoich: number; height?: number } = $props();
+	let {
+		pull,
+		stoich,
+		height = 62,
+		against = null
+	}: {
+		pull: PullCurves;
+		stoich: number;
+		height?: number;
+		/** Another pull, drawn behind in grey. */
+		against?: PullCurves | null;
+	} = $props();
 	const preferences = usePreferences();
 
 	function series(name: string, label: string, unit: string, tone: Series['tone'], dashed = false): Series[] {
-		const values = pull.curves[name];
-		if (!values) return [];
-		return [
-			{
-				label,
-				x: pull.rpm,
-				y: values.map((v) => (v === null ? null : preferences.shown(v, unit, stoich).value)),
-				tone,
-				dashed
-			}
-		];
+		const of = (p: PullCurves | null, tone: Series['tone'], label: string): Series[] => {
+			const values = p?.curves[name];
+			if (!p || !values) return [];
+			const y = values.map((v) => (v === null ? null : preferences.shown(v, unit, stoich).value));
+			return [{ label, x: p.rpm, y, tone, dashed }];
+		};
+		return [...of(against, 'old', `${label}, the other`), ...of(pull, tone, label)];
 	}
 	function lane(
 		id: string,
@@ -70,8 +77,11 @@
 		),
 		...lane('tps', 'Throttle', '%', series('tps', 'opening', '%', 'first'), 100, 0)
 	]);
-	const min = $derived(Math.floor((pull.rpm[0] ?? 0) / 500) * 500);
-	const max = $derived(Math.ceil((pull.rpm[pull.rpm.length - 1] ?? 1000) / 500) * 500);
+	const ends = $derived(
+		[pull, ...(against ? [against] : [])].map((p) => [p.rpm[0] ?? 0, p.rpm.at(-1) ?? 1000] as const)
+	);
+	const min = $derived(Math.floor(Math.min(...ends.map((e) => e[0])) / 500) * 500);
+	const max = $derived(Math.ceil(Math.max(...ends.map((e) => e[1])) / 500) * 500);
 </script>
 
 <LaneStack

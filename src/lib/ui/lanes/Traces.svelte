@@ -3,6 +3,7 @@
 	 * Traces of a log over time: lanes by question or by hand, wheel zooms, drag pans, shift and drag (or the key s) selects a
 	 * span, the strip below moves the window. An earlier log of the job can lie behind, pull on pull.
 	 */
+	import { untrack } from 'svelte';
 	import { CHANNELS } from '../../../core/channels/canonical';
 	import type { TraceWindow } from '../../../core/logfile/pyramid';
 	import type { Profile } from '../../../core/screening/profile';
@@ -130,6 +131,11 @@
 	});
 	$effect(() => {
 		const id = behindId;
+		if (id === null || channels.length === 0) {
+			// Left alone where there is nothing: a new object would draw every lane anew with each turn of the wheel.
+			if (Object.keys(untrack(() => behind)).length) behind = {};
+			return;
+		}
 		const shift = shiftS;
 		const query = {
 			channels: channels.join(','),
@@ -137,10 +143,6 @@
 			to: asked.to - shift,
 			points: TRACE_POINTS
 		};
-		if (id === null || channels.length === 0) {
-			behind = {};
-			return;
-		}
 		return whenStill(async (signal) => {
 			const traces = await ask<Record<string, TraceWindow>>(id, 'trace', query, signal);
 			for (const w of Object.values(traces)) w.timeS = w.timeS.map((t) => t + shift);

@@ -49,8 +49,8 @@ export const QUESTIONS: Record<string, { title: string; groups: string[] }> = {
 	air: { title: 'Air', groups: ['rpm', 'throttle', 'load', 'air', 'heat'] }
 };
 
-/** Buckets of minimum and maximum that a window is drawn from: about one for two pixels. */
-export const TRACE_POINTS = 600;
+/** Buckets of minimum and maximum that a window is drawn from: about one for two or three pixels. */
+export const TRACE_POINTS = 400;
 
 /** Channels of a question that a log has. */
 export function channelsOf(question: string, have: ReadonlySet<string>): string[] {

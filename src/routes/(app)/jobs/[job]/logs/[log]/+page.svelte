@@ -36,6 +36,19 @@
 		if (curves) fetched[i] = curves;
 		pickedPull = i;
 	}
+	/** Another pull behind it, of this log or an earlier one: "log/pull". */
+	let againstKey = $state('');
+	let against = $state.raw<PullCurves | null>(null);
+	async function setAgainst(key: string) {
+		againstKey = key;
+		const [id, nth] = key.split('/');
+		if (!nth) {
+			against = null;
+			return;
+		}
+		const answer = await fetch(`/api/v1/logs/${id}/pulls/${nth}`);
+		if (againstKey === key) against = answer.ok ? ((await answer.json()) as PullCurves) : null;
+	}
 	let opened = $state<number | null>(null);
 	const finding = $derived(report?.findings[opened ?? 0] ?? null);
 	const busy = $derived(data.log.state === 'received' || data.log.state === 'reading');
@@ -260,7 +273,27 @@
 					<span class="numbers">{pull.summary.fromRpm}–{pull.summary.toRpm} rpm</span>, at
 					<span class="numbers">{clock(pull.fromS)}</span>
 				</p>
-				<PullChart {pull} stoich={data.stoich} />
+				<PullChart {pull} stoich={data.stoich} {against} />
+				{#if pulls.length > 1 || data.earlier.some((e) => e.pulls.length)}
+					<label class="no-print mt-2 flex items-center gap-2 text-[13px]"
+						>laid over
+						<select class="w-72!" value={againstKey} onchange={(e) => void setAgainst(e.currentTarget.value)}>
+							<option value="">nothing</option>
+							{#each pulls as p, i (p.fromS)}
+								{#if i !== (pickedPull ?? bestPull(pulls))}
+									<option value="{data.log.id}/{i}">pull {i + 1}{p.gear ? `, gear ${p.gear}` : ''}, at {clock(p.fromS)}</option>
+								{/if}
+							{/each}
+							{#each data.earlier as e (e.id)}
+								{#each e.pulls as p, i (i)}
+									<option value="{e.id}/{i}"
+										>{e.name.slice(0, 30)}: pull {i + 1}{p.gear ? `, gear ${p.gear}` : ''}</option
+									>
+								{/each}
+							{/each}
+						</select></label
+					>
+				{/if}
 			{:else}
 				<p class="text-muted pt-8">There is no full-throttle pull in this log to draw.</p>
 			{/if}

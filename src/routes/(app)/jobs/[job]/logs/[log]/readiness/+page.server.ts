@@ -10,5 +10,5 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const screening =
 		(await screeningOf(locals.app.db, log.id)) ?? error(404, 'This log has not been read yet.');
 	const lines = readinessLines(screening.report, job.vehicle, screening.profile);
-	return { log, lines, verdict: goOrNot(lines), at: screening.at };
+	return { log, lines, verdict: goOrNot(screening.report, lines), at: screening.at };
 };
