@@ -219,7 +219,9 @@ test('a pull is laid over one of an earlier log by engine speed', async ({ page 
 	await expect(page.getByText('bank 1, the other')).toHaveCount(0);
 });
 
-test('the log in reading order: a section opens, what is missing is asked for with one click', async ({ page }) => {
+test('the log in reading order: a section opens, what is missing is asked for with one click', async ({
+	page
+}) => {
 	await open(page, '/jobs/1/logs/1');
 	const sections = page.getByLabel('The log in reading order');
 	await expect(sections.getByRole('button', { name: /^stop Banks/ })).toContainText('Bank 2 needs');

@@ -281,7 +281,9 @@
 							<option value="">nothing</option>
 							{#each pulls as p, i (p.fromS)}
 								{#if i !== (pickedPull ?? bestPull(pulls))}
-									<option value="{data.log.id}/{i}">pull {i + 1}{p.gear ? `, gear ${p.gear}` : ''}, at {clock(p.fromS)}</option>
+									<option value="{data.log.id}/{i}"
+										>pull {i + 1}{p.gear ? `, gear ${p.gear}` : ''}, at {clock(p.fromS)}</option
+									>
 								{/if}
 							{/each}
 							{#each data.earlier as e (e.id)}
