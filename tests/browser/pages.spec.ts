@@ -85,7 +85,7 @@ test('a finding opens with its rule and zooms the traces to its moment', async (
 	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
 	await page.keyboard.press('f');
 	await page.keyboard.press('f');
-	const card = page.locator('article', { hasText: 'Knock that climbs: real' });
+	const card = page.getByLabel('Findings').locator('article', { hasText: 'Knock that climbs: real' });
 	await expect(card).toContainText('Rule knock.real');
 	await expect(card).toContainText('Usual causes');
 	await expect(page.locator('section[aria-label="Traces"]')).toContainText('Knock retard');
@@ -102,6 +102,10 @@ test('a car that came back with the old file in it is found out, until the log i
 		'Stop: not the file you think: R0 was in the car'
 	);
 	await page.getByLabel('made with').selectOption('R0');
+	await expect(page.getByRole('heading', { level: 1 })).not.toContainText('Not the file', {
+		ignoreCase: true
+	});
+	await page.getByRole('button', { name: /Fit to judge/ }).click();
 	await expect(page.getByText('R0 explains the log')).toBeVisible();
 	await expect(page.getByText('Not the file you think')).toHaveCount(0);
 });
@@ -239,7 +243,7 @@ test('a finding is answered with a reason, keeps it in the next log, and the rea
 	await page.keyboard.press('f');
 	const card = page.locator('article').first();
 	await card.getByRole('button', { name: 'Answer it' }).click();
-	await card.getByLabel('It is').selectOption('resolved');
+	await card.getByRole('combobox').selectOption('resolved');
 	await card.getByLabel(/^Why/).fill('R1 corrects the table there');
 	await card.getByRole('button', { name: 'Keep it' }).click();
 	await expect(card).toContainText('Resolved by Sable Orrin');
