@@ -32,7 +32,7 @@ function turnAway(event: RequestEvent): Response {
 export const handle: Handle = async ({ event, resolve }) => {
 	event.locals.app = app;
 	event.locals.tuner = await tunerOf(app.auth, event.request, event.cookies);
-	const open = event.route.id !== null && WITHOUT_ACCOUNT.test(event.route.id.replace('/(open)', ''));
+	const open = event.route.id !== null && WITHOUT_ACCOUNT.test(event.route.id);
 	if (!event.locals.tuner) {
 		const wait = await openRequestWait(event.getClientAddress());
 		if (wait > 0) error(429, `Too many requests. Wait ${wait} seconds and try again.`);

@@ -8,6 +8,7 @@ import { clearIncoming } from './files.ts';
 import { openMailer, type Mailer } from './mail/mailer.ts';
 import { resumeLogs } from './processing.ts';
 import { newToken } from './tokens.ts';
+import { clearUploads } from './uploads.ts';
 import { createPool, type WorkerPool } from './workers/pool.ts';
 
 export interface App {
@@ -34,6 +35,8 @@ export async function openApp(dataDir: string): Promise<App> {
 	await migrate(db);
 	const auth = await openAccounts(db, dataDir);
 	await clearIncoming(dataDir);
+	// Old pieces are a nuisance, no reason not to start.
+	await clearUploads(dataDir).catch((e: unknown) => logger.warn({ err: e }, 'old uploads were not cleared'));
 	const setupCode = (await hasTuners(db)) ? null : newToken().slice(0, 12);
 	const demo = process.env['TANTO_DEMO'] === '1';
 	const app: App = {
