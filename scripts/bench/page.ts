@@ -52,12 +52,33 @@ const zooms = await page.evaluate(async () => {
 	}
 	return times;
 });
+/** From a filter of the cell map to the frame that shows it. */
+await opened(`/jobs/${jobId}/logs/${id}/map`, 'section[aria-label="Map"] [data-cell]');
+await page.waitForTimeout(500);
+const filters = await page.evaluate(async () => {
+	const box = [...document.querySelectorAll<HTMLInputElement>('form input[type=checkbox]')].find(
+		(b) => b.parentElement?.textContent?.trim() === 'Loaded'
+	)!;
+	const map = document.querySelector<HTMLElement>('section[aria-label="Map"]')!;
+	const times: number[] = [];
+	for (let i = 0; i < 12; i++) {
+		const before = map.dataset['drawn'];
+		const start = performance.now();
+		box.click();
+		while (map.dataset['drawn'] === before) await new Promise((r) => setTimeout(r, 0));
+		await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0)));
+		times.push(performance.now() - start);
+		await new Promise((r) => setTimeout(r, 120));
+	}
+	return times;
+});
 await browser.close();
 const stored = await server.stored(id);
 await server.end();
 console.log(
 	JSON.stringify({
 		verdictMs,
+		filterMs: middle(filters),
 		slowestAnswerMs,
 		...stored,
 		queueMs: middle(queue),

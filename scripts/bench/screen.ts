@@ -4,7 +4,7 @@ import { buildPyramid, PYRAMID_FACTOR, window } from '../../src/core/logfile/pyr
 import { readLog } from '../../src/core/logfile/read.ts';
 import { prepare, screenPrepared } from '../../src/core/screening/screen.ts';
 import { parseVehicle } from '../../src/core/vehicle.ts';
-import { chunksOf } from './chunks.ts';
+import { chunksOf, peakMb } from './chunks.ts';
 
 const vehicle = parseVehicle({
 	schema: 'tanto.vehicle/1',
@@ -24,6 +24,7 @@ const middle = (work: () => number, rounds: number) => {
 	return times[times.length >> 1]!;
 };
 const warmMs = middle(screenOnce, 7);
+const highest = peakMb();
 
 const column = (id: string) => log.channels.find((c) => c.id === id)!;
 const n = log.rows;
@@ -80,4 +81,13 @@ for (let i = 0; i < 50; i++) {
 	zoomed.push(performance.now() - start);
 }
 if (!Number.isFinite(sink)) throw new Error('nothing summed');
-console.log(JSON.stringify({ coldMs, warmMs, binMs, binRatio, zoomMs: zoomed.sort((a, b) => a - b)[25]! }));
+console.log(
+	JSON.stringify({
+		coldMs,
+		warmMs,
+		peakMb: highest,
+		binMs,
+		binRatio,
+		zoomMs: zoomed.sort((a, b) => a - b)[25]!
+	})
+);

@@ -253,7 +253,7 @@ test('a finding is answered with a reason, keeps it in the next log, and the rea
 	await expect(page.locator('article').first()).toContainText('It stood in earlier logs: drover-first.csv');
 	await expect(page.locator('article').first()).toContainText('R1 corrects the table there');
 	await open(page, '/jobs/1/logs/1');
-	await page.getByRole('link', { name: 'Readiness sheet' }).click();
+	await page.getByRole('link', { name: 'Readiness', exact: true }).click();
 	await expect(page.getByTestId('go')).toContainText("Don't go: Bank 2 needs");
 	await expect(page.getByRole('row', { name: /Coolant/ })).toContainText('at warm idle');
 });

@@ -32,6 +32,8 @@ export interface CellInput {
 	dtS: Float64Array;
 	lagS: Float32Array;
 	method: 'bilinear' | 'nearest';
+	/** Values far from the median of their cell don't count (for ratios about 1), or everything does. */
+	outliers?: 'dropped' | 'kept';
 }
 
 /** Samples farther from their cell's median than this many median absolute deviations are dropped. */
@@ -49,7 +51,9 @@ function outside(axis: AxisFinder, v: number): boolean {
 }
 
 /** Index of the nearest cell per sample, −1 for samples that don't count. */
-export function nearestCells(input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS'>): Int32Array {
+export function nearestCells(
+	input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS' | 'outliers'>
+): Int32Array {
 	const fx = new AxisFinder(input.axes.x);
 	const fy = new AxisFinder(input.axes.y);
 	const { x, y, value, use } = input;
@@ -68,7 +72,7 @@ export function cellStats(input: CellInput): CellStats {
 	const ny = axes.y.length;
 	const cells = nx * ny;
 	const nearest = nearestCells(input);
-	const { low, high } = bounds(nearest, value, cells);
+	const limits = input.outliers === 'kept' ? null : bounds(nearest, value, cells);
 	const fx = new AxisFinder(axes.x);
 	const fy = new AxisFinder(axes.y);
 	const w1 = new Float64Array(cells);
@@ -93,7 +97,7 @@ export function cellStats(input: CellInput): CellStats {
 	};
 	for (let i = 0; i < nearest.length; i++) {
 		const c = nearest[i]!;
-		if (c < 0 || value[i]! < low[c]! || value[i]! > high[c]!) continue;
+		if (c < 0 || (limits && (value[i]! < limits.low[c]! || value[i]! > limits.high[c]!))) continue;
 		if (method === 'nearest') {
 			put(c, 1, i);
 			continue;

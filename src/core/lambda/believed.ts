@@ -5,9 +5,10 @@
 import type { Frame } from '../logfile/frame.ts';
 import { FLAG, NO_MIXTURE, type Segments } from '../segments/segments.ts';
 import type { Profile } from '../screening/profile.ts';
-import { median } from '../stats/stats.ts';
+import { median, thinned } from '../stats/stats.ts';
 import { bankCount, type Vehicle } from '../vehicle.ts';
 import { aligned, defaultLagS, flowShare } from './lag.ts';
+import { estimateLag, type LagEstimate } from './lag-estimate.ts';
 import { gasPaths, kindOf, meanOf, type GasPath } from './witnesses.ts';
 
 export interface LambdaSource {
@@ -15,6 +16,16 @@ export interface LambdaSource {
 	site: string;
 	/** The channel's values at the moment of combustion. */
 	values: Float32Array;
+	/** How late this source answers, and how well this log tells. */
+	lag: LagEstimate;
+}
+
+/** What the belief in a bank rests on. */
+export interface Basis {
+	/** One source; agreeing ones averaged; two that agree against the rest; the leaner while nobody agrees; nothing. */
+	rule: 'single' | 'mean' | 'outvoted' | 'leaner' | 'none';
+	/** Witnesses that are believed: `factory`, or the channel of an instrument. */
+	witnesses: string[];
 }
 
 export interface Believed {
@@ -22,12 +33,16 @@ export interface Believed {
 	banks: (Float32Array | null)[];
 	/** Sources behind each bank. */
 	sources: LambdaSource[][];
+	/** Every source of the engine's gas, wherever it sits. */
+	all: LambdaSource[];
 	/** True where bank values come from one sensor in the common pipe. */
 	shared: boolean;
 	/** Per bank: median difference between its sources while loaded (or overall), in percent; NaN with one source. */
 	disagreementPct: number[];
+	basis: Basis[];
 	/** Where two or more witnesses saw the same gas. */
 	paths: GasPath[];
+	/** Lag per sample: of the slowest source, for whatever has to keep clear of what a sensor may still see. */
 	lagS: Float32Array;
 }
 
@@ -72,7 +87,8 @@ export function believedLambda(
 	frame: Frame,
 	segments: Segments,
 	vehicle: Vehicle,
-	profile: Profile
+	profile: Profile,
+	target: Float32Array | null = null
 ): Believed {
 	const rpm = frame.get('rpm') ?? new Float32Array(frame.length);
 	const map = frame.get('map');
@@ -80,19 +96,27 @@ export function believedLambda(
 	for (const [, kpa] of vehicle.baselines?.boostKpa ?? []) topKpa = Math.max(topKpa, kpa);
 	if (map) for (let i = 0; i < map.length; i++) if (map[i]! > topKpa) topKpa = map[i]!;
 	const flow = flowShare(rpm, map, frame.first('tps', 'pedal'), vehicle.engine.revLimitRpm, topKpa);
-	const lagS = flow.map(defaultLagS);
+	const curveS = flow.map(defaultLagS);
 	const banks = bankCount(vehicle);
-	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, lagS);
+	const noFuel = Uint8Array.from(segments.flags, (f) => (f & FLAG.fuelCut ? 1 : 0));
 	const all: LambdaSource[] = [];
+	let slowest = 1;
+	let lagS = curveS;
 	for (const channel of SOURCES) {
 		const values = frame.get(channel);
 		if (!values || kindOf(channel, vehicle) === 'narrowband') continue;
 		const site = siteOf(channel, vehicle);
 		if (site.startsWith('cyl') || (site === 'bank2' && banks === 1)) continue;
-		const moved = aligned(values, frame.timeS, lagS);
-		for (let i = 0; i < moved.length; i++) if (hidden[i]) moved[i] = Number.NaN;
-		all.push({ channel, site, values: moved });
+		const lag = estimateLag(frame, values, target, noFuel, flow);
+		const ownS = lag.factor === 1 ? curveS : curveS.map((s) => s * lag.factor);
+		if (lag.factor > slowest || (all.length === 0 && lag.factor !== 1)) {
+			slowest = lag.factor;
+			lagS = ownS;
+		}
+		all.push({ channel, site, values: aligned(values, frame.timeS, ownS), lag });
 	}
+	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, lagS);
+	for (const s of all) for (let i = 0; i < hidden.length; i++) if (hidden[i]) s.values[i] = Number.NaN;
 	const collector = all.filter((s) => s.site === 'collector');
 	const own = [1, 2].slice(0, banks).map((b) => all.filter((s) => s.site === `bank${b}`));
 	// One bank seen and the other not, or none: the common pipe is all there is for a bank without its own sensor.
@@ -104,21 +128,25 @@ export function believedLambda(
 			: null;
 	const mean = sides ? sides[0]!.map((v, i) => (v + sides[1]![i]!) / 2) : null;
 	const disagreementPct: number[] = [];
+	const basis: Basis[] = [];
 	const values = own.map((list, b) => {
 		const single = banks === 1 ? [...list, ...collector] : list;
-		const { values: v, pct } = consensus(
-			candidates(single, banks === 1 ? [] : collector, mean, vehicle),
-			segments,
-			profile
-		);
+		const {
+			values: v,
+			pct,
+			basis: on
+		} = consensus(candidates(single, banks === 1 ? [] : collector, mean, vehicle), segments, profile);
 		disagreementPct[b] = pct;
+		basis[b] = on;
 		return v;
 	});
 	return {
 		banks: values,
 		sources,
+		all,
 		shared: own.every((list) => list.length === 0) && collector.length > 0 && banks === 2,
 		disagreementPct,
+		basis,
 		paths: gasPaths(all, banks, vehicle),
 		lagS
 	};
@@ -154,40 +182,58 @@ function candidates(
 	return out;
 }
 
+/** Enough for a median. */
+const APART_SAMPLES = 10_000;
+
 /** Median distance of two candidates in percent: while loaded where there is enough of it, else overall. */
 function apartPct(a: Float32Array, b: Float32Array, segments: Segments): number {
-	const all: number[] = [];
-	const loaded: number[] = [];
+	const all = new Float32Array(a.length);
+	const loaded = new Float32Array(a.length);
+	let n = 0;
+	let m = 0;
 	for (let i = 0; i < a.length; i++) {
 		const d = Math.max(a[i]!, b[i]!) / Math.min(a[i]!, b[i]!) - 1;
 		if (d !== d || segments.flags[i]! & NO_MIXTURE) continue;
-		all.push(d);
-		if (segments.flags[i]! & FLAG.loaded) loaded.push(d);
+		all[n++] = d;
+		if (segments.flags[i]! & FLAG.loaded) loaded[m++] = d;
 	}
-	return 100 * median(loaded.length >= 20 ? loaded : all);
+	return 100 * median(thinned(m >= 20 ? loaded.subarray(0, m) : all.subarray(0, n), APART_SAMPLES));
+}
+
+interface Consensus {
+	values: Float32Array | null;
+	pct: number;
+	basis: Basis;
 }
 
 /** Agreeing witnesses are averaged; two that agree outvote a third; while nobody agrees the leaner is believed, for safety. */
-function consensus(
-	list: readonly Candidate[],
-	segments: Segments,
-	profile: Profile
-): { values: Float32Array | null; pct: number } {
+function consensus(list: readonly Candidate[], segments: Segments, profile: Profile): Consensus {
 	const [first] = list;
-	if (!first) return { values: null, pct: Number.NaN };
-	if (list.length === 1) return { values: first.values, pct: Number.NaN };
+	const all = list.map((c) => c.witness);
+	if (!first) return { values: null, pct: Number.NaN, basis: { rule: 'none', witnesses: [] } };
+	if (list.length === 1)
+		return { values: first.values, pct: Number.NaN, basis: { rule: 'single', witnesses: all } };
 	let widest = Number.NaN;
-	let closest: { pct: number; pair: Float32Array[] } | null = null;
+	let closest: { pct: number; pair: Candidate[] } | null = null;
 	for (let i = 0; i < list.length; i++)
 		for (let k = i + 1; k < list.length; k++) {
 			const pct = apartPct(list[i]!.values, list[k]!.values, segments);
 			if (pct !== pct) continue;
 			if (!(pct <= widest)) widest = pct;
-			if (!closest || pct < closest.pct) closest = { pct, pair: [list[i]!.values, list[k]!.values] };
+			if (!closest || pct < closest.pct) closest = { pct, pair: [list[i]!, list[k]!] };
 		}
-	if (!(widest > profile.sensorAgreePct)) return { values: meanOf(list.map((c) => c.values)), pct: widest };
+	if (!(widest > profile.sensorAgreePct))
+		return {
+			values: meanOf(list.map((c) => c.values)),
+			pct: widest,
+			basis: { rule: 'mean', witnesses: all }
+		};
 	if (list.length > 2 && closest && closest.pct <= profile.witnessAgreePct)
-		return { values: meanOf(closest.pair), pct: widest };
+		return {
+			values: meanOf(closest.pair.map((c) => c.values)),
+			pct: widest,
+			basis: { rule: 'outvoted', witnesses: closest.pair.map((c) => c.witness) }
+		};
 	const out = new Float32Array(first.values.length);
 	for (let i = 0; i < out.length; i++) {
 		let leanest = Number.NaN;
@@ -195,5 +241,5 @@ function consensus(
 			if (!(c.values[i]! <= leanest) && c.values[i] === c.values[i]) leanest = c.values[i]!;
 		out[i] = leanest;
 	}
-	return { values: out, pct: widest };
+	return { values: out, pct: widest, basis: { rule: 'leaner', witnesses: all } };
 }

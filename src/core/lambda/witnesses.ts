@@ -4,7 +4,7 @@
  */
 import type { Frame } from '../logfile/frame.ts';
 import { FLAG, type Segments } from '../segments/segments.ts';
-import { median } from '../stats/stats.ts';
+import { median, theilSen } from '../stats/stats.ts';
 import type { Vehicle } from '../vehicle.ts';
 import type { LambdaSource } from './believed.ts';
 
@@ -119,6 +119,21 @@ export function compareWitnesses(a: Witness, b: Witness, frame: Frame, segments:
 		if (!worst || Math.abs(pct) > Math.abs(worst.pct)) worst = { pct, bin };
 	}
 	return worst ? { a, b, worstPct: worst.pct, medianPct: median(all), rpm: worst.bin * BIN_RPM } : null;
+}
+
+/** How the difference of two witnesses moves over the log while loaded, in points per ten minutes; NaN where it can't be told. */
+export function driftOf(a: Witness, b: Witness, frame: Frame, segments: Segments): number {
+	const x: number[] = [];
+	const y: number[] = [];
+	for (let i = 0; i < frame.length; i++) {
+		if (!(segments.flags[i]! & FLAG.loaded)) continue;
+		const d = 100 * (a.values[i]! / b.values[i]! - 1);
+		if (d === d) {
+			x.push(frame.timeS[i]! / 600);
+			y.push(d);
+		}
+	}
+	return x.length > 50 && x.at(-1)! - x[0]! > 0.1 ? theilSen(x, y) : Number.NaN;
 }
 
 export function pairsOf(path: GasPath, frame: Frame, segments: Segments): Pair[] {

@@ -124,6 +124,11 @@ export function pack32(values: Float32Array, conversion: Linear = AS_IS): Uint8A
 	return out;
 }
 
+/** Values in a packed column or clock. */
+export function packedLength(bytes: Uint8Array): number {
+	return new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true);
+}
+
 function firstOf(bytes: Uint8Array): { first: number; step: number } {
 	const view = new DataView(bytes.buffer, bytes.byteOffset);
 	return { first: view.getFloat64(8, true), step: view.getFloat64(16, true) };
@@ -138,7 +143,7 @@ function readSteps(bytes: Uint8Array, at: number, width: number, count: number):
 
 /** The column that `pack32` packed. @throws RangeError for bytes that aren't one */
 export function unpack32(bytes: Uint8Array, conversion: Linear = AS_IS): Float32Array {
-	const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true);
+	const length = packedLength(bytes);
 	if (bytes[0] === 0) return new Float32Array(unplanes(bytes.subarray(HEAD), 4, length).buffer);
 	if (bytes[0] !== 1) throw new RangeError('not a packed column');
 	const gaps = bytes[3] === 1;
@@ -198,7 +203,7 @@ export function packClock(timeS: Float64Array): Uint8Array {
 
 /** The clock that `packClock` packed. @throws RangeError for bytes that aren't one */
 export function unpackClock(bytes: Uint8Array): Float64Array {
-	const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(4, true);
+	const length = packedLength(bytes);
 	if (bytes[0] === 2) return new Float64Array(unplanes(bytes.subarray(HEAD), 8, length).buffer);
 	if (bytes[0] !== 1) throw new RangeError('not a packed clock');
 	const steps = readSteps(bytes, HEAD, bytes[2]!, length);

@@ -19,7 +19,7 @@ import type { Report } from './report.ts';
 import { SEVERITIES, worst, type CheckInput, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 3;
+export const CHECKS_VERSION = 4;
 
 export interface ScreenContext {
 	vehicle: Vehicle;
@@ -40,8 +40,8 @@ export function prepare(log: Log, context: ScreenContext): CheckInput {
 	const profile = profileOf(vehicle.limits);
 	const frame = new Frame(log);
 	const segments = segmentsOf(frame, vehicle, profile);
-	const believed = believedLambda(frame, segments, vehicle, profile);
 	const target = lambdaTarget(frame, calibration, segments.baroKpa);
+	const believed = believedLambda(frame, segments, vehicle, profile, target.values);
 	const required = requiredCorrection(frame, segments, believed, target, vehicle);
 	const retard = retardOf(frame);
 	const judged = retard

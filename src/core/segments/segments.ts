@@ -8,6 +8,7 @@ import type { Profile } from '../screening/profile.ts';
 import { assumedBaroKpa, type Vehicle } from '../vehicle.ts';
 import { gearOfSamples } from './gears.ts';
 import { runsOf, slope, type Run } from './runs.ts';
+import { slipOf } from './slip.ts';
 
 export const FLAG = {
 	loaded: 1,
@@ -25,7 +26,8 @@ export const FLAG = {
 	transient: 4096,
 	misfire: 8192,
 	start: 16384,
-	boosted: 32768
+	boosted: 32768,
+	spin: 65536
 } as const;
 export type FlagName = keyof typeof FLAG;
 
@@ -39,7 +41,8 @@ export const UNUSABLE =
 	FLAG.warmup |
 	FLAG.transient |
 	FLAG.misfire |
-	FLAG.start;
+	FLAG.start |
+	FLAG.spin;
 
 /** Samples at which a mixture reading is no mixture: unburnt air or fuel passes the sensor. */
 export const NO_MIXTURE =
@@ -242,6 +245,9 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		add('light', 0.5, (i) => rising(i) && opening[i]! >= 15 && opening[i]! < 40, true, 0.3);
 		add('medium', 0.5, (i) => rising(i) && opening[i]! >= 40 && opening[i]! < 75, true, 0.3);
 	}
+	// Wheelspin: the load isn't what the gear and the road make of it.
+	const slip = slipOf(frame, result, vehicle);
+	if (slip) for (let i = 0; i < n; i++) if (slip[i]! > profile.slipPct) flags[i]! |= FLAG.spin;
 	list.sort((a, b) => a.from - b.from || b.to - a.to);
 	return result;
 }

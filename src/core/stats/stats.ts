@@ -15,11 +15,51 @@ export function finite(values: Numbers): Float64Array {
 
 /**
  * The q-quantile (0–1) by linear interpolation between order statistics (Hyndman & Fan type 7); NaN when empty.
- * Sorts a copy.
+ * Works on a copy, by selection: sorting all of a log for one of its values takes ten times as long.
  */
 export function quantile(values: Numbers, q: number): number {
-	const sorted = finite(values).sort();
-	return quantileSorted(sorted, q);
+	const v = finite(values);
+	const n = v.length;
+	if (n === 0) return Number.NaN;
+	const at = (n - 1) * q;
+	const low = Math.floor(at);
+	const a = selected(v, low);
+	if (at === low) return a;
+	// Everything after the selected place is at least as large: the next order statistic is its smallest.
+	let b = Infinity;
+	for (let i = low + 1; i < n; i++) if (v[i]! < b) b = v[i]!;
+	return a + (b - a) * (at - low);
+}
+
+/** Puts the k-th smallest value (from 0) at place k, smaller ones before it, larger ones after it (Hoare's selection). */
+function selected(v: Float64Array, k: number): number {
+	let left = 0;
+	let right = v.length - 1;
+	while (left < right) {
+		// The median of three keeps sorted and constant data from taking quadratic time.
+		const mid = (left + right) >> 1;
+		if (v[mid]! < v[left]!) swap(v, mid, left);
+		if (v[right]! < v[left]!) swap(v, right, left);
+		if (v[right]! < v[mid]!) swap(v, right, mid);
+		const pivot = v[mid]!;
+		let i = left;
+		let j = right;
+		while (i <= j) {
+			while (v[i]! < pivot) i++;
+			while (v[j]! > pivot) j--;
+			if (i <= j) swap(v, i++, j--);
+		}
+		if (k <= j) right = j;
+		else if (k >= i) left = i;
+		else break;
+	}
+	return v[k]!;
+}
+
+function swap(v: Float64Array, a: number, b: number): void {
+	const t = v[a]!;
+	v[a] = v[b]!;
+	v[b] = t;
 }
 
 /** As `quantile`, for values already ascending and finite. */
@@ -150,6 +190,50 @@ export function runningMedian(values: Float32Array, width: number): Float32Array
 			window[k] = v;
 		}
 		out[i] = n === 0 ? Number.NaN : n % 2 ? window[n >> 1]! : (window[(n >> 1) - 1]! + window[n >> 1]!) / 2;
+	}
+	return out;
+}
+
+/** Pearson's correlation, −1…1; NaN where one side doesn't vary. */
+function correlation(x: Numbers, y: Numbers): number {
+	let mx = 0;
+	let my = 0;
+	let sxx = 0;
+	let syy = 0;
+	let sxy = 0;
+	// One pass about running means (Welford): sums of squares of large numbers would cancel.
+	for (let i = 0; i < x.length; i++) {
+		const da = x[i]! - mx;
+		const db = y[i]! - my;
+		mx += da / (i + 1);
+		my += db / (i + 1);
+		sxx += da * (x[i]! - mx);
+		syy += db * (y[i]! - my);
+		sxy += da * (y[i]! - my);
+	}
+	return sxx > 0 && syy > 0 ? sxy / Math.sqrt(sxx * syy) : Number.NaN;
+}
+
+/** Spearman's rank correlation: of the ranks, ties at their mean rank. Pairs with a missing value are skipped. */
+export function spearman(x: Numbers, y: Numbers): number {
+	const xs: number[] = [];
+	const ys: number[] = [];
+	for (let i = 0; i < Math.min(x.length, y.length); i++)
+		if (x[i] === x[i] && y[i] === y[i]) {
+			xs.push(x[i]!);
+			ys.push(y[i]!);
+		}
+	return correlation(ranks(xs), ranks(ys));
+}
+
+function ranks(values: readonly number[]): Float64Array {
+	const order = values.map((_, i) => i).sort((a, b) => values[a]! - values[b]!);
+	const out = new Float64Array(values.length);
+	for (let from = 0; from < order.length;) {
+		let to = from;
+		while (to + 1 < order.length && values[order[to + 1]!] === values[order[from]!]) to++;
+		for (let k = from; k <= to; k++) out[order[k]!] = (from + to) / 2 + 1;
+		from = to + 1;
 	}
 	return out;
 }

@@ -10,7 +10,7 @@ import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { wrongController } from './attachments.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { pathOfFile, receive, safeName } from './files.ts';
-import { createJob, jobView, queue, setWaiting, stringOf } from './jobs.ts';
+import { createJob, jobView, neighbour, queue, setWaiting, stringOf } from './jobs.ts';
 import { jobOfToken, renewLink } from './links.ts';
 import {
 	contentHash,
@@ -166,6 +166,19 @@ describe('the queue', () => {
 		await setWaiting(db, old!, 'tuner', new Date(Date.now() - 9e6));
 		expect((await queue(db)).map((r) => r.title)).toEqual(['stop', 'old fix', 'calm', 'theirs']);
 		expect(theirs).toBeGreaterThan(0);
+	});
+	it('says what changed since the log before, and leads from job to job', async () => {
+		const [a, b] = [await job('first'), await job('second')];
+		await screenedLog(a!, 'watch', 'a');
+		await screenedLog(a!, 'stop', 'b');
+		await screenedLog(b!, 'fix', 'c');
+		const rows = await queue(db);
+		expect(rows[0]!.since).not.toBeNull();
+		expect(rows[1]!.since).toBeNull();
+		expect(await neighbour(db, a!, 1)).toMatchObject({ job: b });
+		expect((await neighbour(db, a!, 1))!.log).toBe(rows[1]!.logId);
+		expect(await neighbour(db, a!, -1)).toBeNull();
+		expect(await neighbour(db, b!, 1)).toBeNull();
 	});
 });
 

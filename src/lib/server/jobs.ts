@@ -2,6 +2,7 @@
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import type { LogRequest } from '../../core/planning/request.ts';
 import type { Report } from '../../core/screening/report.ts';
+import { changesBetween, type Change } from '../../core/screening/sections.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
 import type { Db } from './db/open.ts';
 import { contentHash } from './revisions.ts';
@@ -88,6 +89,10 @@ export interface QueueRow {
 	logState: string | null;
 	verdict: Report['verdict'] | null;
 	finding: string | null;
+	/** Newest log, when there is one. */
+	logId: number | null;
+	/** What came, went or changed since the log before; null with one log. */
+	since: Change[] | null;
 }
 
 const VERDICT_RANK: Record<string, number> = { stop: 0, fix: 1, watch: 2, clear: 3 };
@@ -132,16 +137,17 @@ export async function queue(db: Db): Promise<QueueRow[]> {
 		.orderBy('number')
 		.execute();
 	const logs = await db.selectFrom('logs').select(['id', 'job_id', 'state']).orderBy('id').execute();
+	// Of each job the newest log and, to say what changed, the screened one before it.
+	const wanted = jobs.flatMap((j) => {
+		const mine = logs.filter((l) => l.job_id === j.id);
+		const before = mine.slice(0, -1).filter((l) => l.state === 'screened');
+		return [mine.at(-1), before.at(-1)].flatMap((l) => (l ? [l.id] : []));
+	});
 	const reports = await db
 		.selectFrom('screenings')
 		.innerJoin('logs', 'logs.id', 'screenings.log_id')
 		.select(['logs.id', 'screenings.report'])
-		.where('logs.id', 'in', (q) =>
-			q
-				.selectFrom('logs')
-				.select(({ fn }) => fn.max('id').as('id'))
-				.groupBy('job_id')
-		)
+		.where('logs.id', 'in', wanted)
 		.where('screenings.id', 'in', newestRuns(db))
 		.execute();
 	const reportOf = new Map(reports.map((r) => [r.id, JSON.parse(r.report) as Report]));
@@ -151,6 +157,11 @@ export async function queue(db: Db): Promise<QueueRow[]> {
 		const report = last ? reportOf.get(last.id) : undefined;
 		const newest = revisions.filter((r) => r.job_id === j.id).at(-1);
 		const worst = report?.findings[0];
+		const beforeLog = mine
+			.slice(0, -1)
+			.filter((l) => l.state === 'screened')
+			.at(-1);
+		const before = beforeLog && reportOf.get(beforeLog.id);
 		return {
 			id: j.id,
 			title: j.title,
@@ -163,11 +174,24 @@ export async function queue(db: Db): Promise<QueueRow[]> {
 			logs: mine.length,
 			logState: last?.state ?? null,
 			verdict: report?.verdict ?? null,
-			finding: worst?.title ?? null
+			finding: worst?.title ?? null,
+			logId: last?.id ?? null,
+			since: before && report ? changesBetween(before, report) : null
 		};
 	});
 	const rank = (r: QueueRow) => (r.waitingOn === 'tuner' ? (VERDICT_RANK[r.verdict ?? 'clear'] ?? 3) : 10);
 	return rows.sort((a, b) => rank(a) - rank(b) || a.waitingSince.localeCompare(b.waitingSince));
+}
+
+/** The job before or after one in the queue, with where to begin in it; `null` at the ends. */
+export async function neighbour(
+	db: Db,
+	jobId: number,
+	by: 1 | -1
+): Promise<{ job: number; log: number | null } | null> {
+	const rows = await queue(db);
+	const next = rows[rows.findIndex((r) => r.id === jobId) + by];
+	return next ? { job: next.id, log: next.logState === 'screened' ? next.logId : null } : null;
 }
 
 export async function setWaiting(

@@ -12,6 +12,7 @@ import {
 	type TraceWindow
 } from '../../core/logfile/pyramid.ts';
 import type { Contradiction } from '../../core/channels/recognise.ts';
+import type { BundleHead } from '../../core/logfile/bundle.ts';
 import type { Log, LogChannel, TimeFaults } from '../../core/logfile/log.ts';
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { pack32, packClock, unpack32, unpackClock } from '../../core/logfile/pack.ts';
@@ -104,6 +105,16 @@ async function blocks(
 	from = 0,
 	to = Number.MAX_SAFE_INTEGER
 ): Promise<Uint8Array[]> {
+	return (await storedBlocks(db, row, level, from, to)).map((b) => inflateRawSync(b));
+}
+
+async function storedBlocks(
+	db: Db,
+	row: number,
+	level: number,
+	from = 0,
+	to = Number.MAX_SAFE_INTEGER
+): Promise<Uint8Array[]> {
 	const parts = await db
 		.selectFrom('log_blocks')
 		.select('bytes')
@@ -113,7 +124,7 @@ async function blocks(
 		.where('block', '<=', Math.floor(to / BLOCK))
 		.orderBy('block')
 		.execute();
-	return parts.map((p) => inflateRawSync(p.bytes));
+	return parts.map((p) => p.bytes);
 }
 
 function joined<T extends Float32Array | Float64Array>(parts: T[], make: (length: number) => T): T {
@@ -149,6 +160,71 @@ async function clock(db: Db, row: number): Promise<Float64Array> {
 	return joined((await blocks(db, row, 0)).map(unpackClock), (n) => new Float64Array(n));
 }
 
+/** What a stored channel is, without its samples. */
+type StoredChannel = Omit<LogChannel, 'timeS' | 'values'> & { base: number };
+
+function storedChannel(r: {
+	channel: string;
+	base: number;
+	raw: string;
+	raw_unit: string;
+	unit: string;
+	note: string;
+	source: string;
+	contradiction: string | null;
+	read_as: string;
+	scale: number;
+	shift: number;
+	rate_hz: number;
+	texts: string;
+}): StoredChannel {
+	channelKind(r.channel);
+	return {
+		base: r.base,
+		id: r.channel,
+		raw: r.raw,
+		rawUnit: r.raw_unit,
+		unit: r.unit,
+		note: r.note,
+		source: r.source === 'assigned' ? 'assigned' : 'recognised',
+		contradiction: r.contradiction ? (JSON.parse(r.contradiction) as Contradiction) : null,
+		undecided: null,
+		readAs: r.read_as,
+		conversion: { scale: r.scale, offset: r.shift },
+		rateHz: r.rate_hz,
+		texts: JSON.parse(r.texts) as string[]
+	};
+}
+
+async function storedRows(db: Db, logId: number) {
+	return db.selectFrom('log_channels').selectAll().where('log_id', '=', logId).orderBy('id').execute();
+}
+
+function faultsOf(text: string | null): TimeFaults {
+	return text ? (JSON.parse(text) as TimeFaults) : { restartsS: [], repeated: 0, backward: 0 };
+}
+
+/** What a log holds, column by column, without the samples. */
+export async function logHead(db: Db, logId: number): Promise<BundleHead> {
+	const meta = await db
+		.selectFrom('logs')
+		.select(['rows', 'duration_s', 'time_faults'])
+		.where('id', '=', logId)
+		.executeTakeFirstOrThrow();
+	const columns = await storedRows(db, logId);
+	return {
+		rows: meta.rows,
+		durationS: meta.duration_s,
+		timeFaults: faultsOf(meta.time_faults),
+		columns: columns.map((r) => ({ ...storedChannel(r), blocks: Math.ceil(r.samples / BLOCK) }))
+	};
+}
+
+/** The blocks of every column of a log as stored, packed and deflated, one column after the other in the order of its head. */
+export async function* storedColumns(db: Db, logId: number): AsyncGenerator<Uint8Array[]> {
+	for (const r of await storedRows(db, logId)) yield storedBlocks(db, r.id, 0);
+}
+
 /** The whole log, as it was when it was stored. */
 export async function loadLog(db: Db, logId: number): Promise<Log> {
 	const meta = await db
@@ -156,33 +232,16 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 		.select(['rows', 'duration_s', 'time_faults'])
 		.where('id', '=', logId)
 		.executeTakeFirstOrThrow();
-	const rows = await db
-		.selectFrom('log_channels')
-		.selectAll()
-		.where('log_id', '=', logId)
-		.orderBy('id')
-		.execute();
+	const rows = await storedRows(db, logId);
 	const bases = new Map<number, Float64Array>();
 	for (const r of rows) if (r.channel === 'time') bases.set(r.base, await clock(db, r.id));
 	const channels: LogChannel[] = [];
 	for (const r of rows) {
 		if (r.channel === 'time') continue;
-		channelKind(r.channel);
 		channels.push({
-			id: r.channel,
-			raw: r.raw,
-			rawUnit: r.raw_unit,
-			unit: r.unit,
-			note: r.note,
-			source: r.source === 'assigned' ? 'assigned' : 'recognised',
-			contradiction: r.contradiction ? (JSON.parse(r.contradiction) as Contradiction) : null,
-			undecided: null,
-			readAs: r.read_as,
-			conversion: { scale: r.scale, offset: r.shift },
+			...storedChannel(r),
 			timeS: bases.get(r.base)!,
-			values: (await column(db, r, 0)).values,
-			rateHz: r.rate_hz,
-			texts: JSON.parse(r.texts) as string[]
+			values: (await column(db, r, 0)).values
 		});
 	}
 	return {
@@ -191,9 +250,7 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 		rows: meta.rows,
 		durationS: meta.duration_s,
 		notes: [],
-		timeFaults: meta.time_faults
-			? (JSON.parse(meta.time_faults) as TimeFaults)
-			: { restartsS: [], repeated: 0, backward: 0 }
+		timeFaults: faultsOf(meta.time_faults)
 	};
 }
 

@@ -14,6 +14,17 @@
 	const ordered = $derived([...mine, ...theirs]);
 	const reading = $derived(data.rows.some((r) => r.logState === 'received' || r.logState === 'reading'));
 
+	const sinceText = (changes: NonNullable<(typeof data.rows)[number]['since']>) =>
+		changes
+			.map((c) =>
+				c.before === null
+					? `new, ${c.title}`
+					: c.now === null
+						? `gone, ${c.title}`
+						: `${c.title} ${c.before} → ${c.now}`
+			)
+			.join('; ') || 'nothing else was found than before';
+
 	function move(by: number) {
 		at = Math.max(0, Math.min(ordered.length - 1, at + by));
 		document.getElementById(`job-${ordered[at]?.id}`)?.focus();
@@ -27,6 +38,15 @@
 			key: 'o',
 			run: () => {
 				if (ordered[0]) void goto(`/jobs/${ordered[0].id}`);
+			}
+		},
+		{
+			id: 'verdict',
+			title: 'Open the newest log of the marked job',
+			key: 'l',
+			run: () => {
+				const row = ordered[at];
+				if (row?.logId) void goto(`/jobs/${row.id}/logs/${row.logId}`);
 			}
 		}
 	]);
@@ -51,7 +71,11 @@
 			{#each rows as r, i (r.id)}
 				<tr class="border-line hover:bg-shade border-b align-top">
 					<td class="py-2">
-						{#if r.logState === 'screened' && r.verdict}<Mark state={r.verdict} />
+						{#if r.logState === 'screened' && r.verdict}<a
+								class="hover:underline"
+								href="/jobs/{r.id}/logs/{r.logId}"
+								aria-label="Newest log of {r.title}: {r.verdict}"><Mark state={r.verdict} /></a
+							>
 						{:else if r.logState}<Mark state={r.logState} />
 						{:else}<span class="text-muted">no log yet</span>{/if}
 					</td>
@@ -59,6 +83,11 @@
 						{#if r.finding}{r.finding}
 						{:else if r.verdict === 'clear'}<span class="text-muted">Nothing found</span>
 						{:else}<span class="text-muted">–</span>{/if}
+						{#if r.since}
+							<span class="text-muted block truncate text-[13px]" title={sinceText(r.since)}
+								>since the log before: {sinceText(r.since)}</span
+							>
+						{/if}
 					</td>
 					<td class="py-2 pr-4">
 						<a

@@ -2,11 +2,10 @@
  * `sensor.lambda`: witnesses of the same gas against each other. Where two agree, the odd one is named; with two that differ nobody is,
  * and the leaner is believed.
  */
-import { pairsOf, type GasPath, type Pair, type Witness } from '../../lambda/witnesses.ts';
-import { theilSen } from '../../stats/stats.ts';
+import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../lambda/witnesses.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
-import { graded, type Check, type CheckInput, type Finding } from '../types.ts';
+import { graded, type Check, type Finding } from '../types.ts';
 import { list, signed } from '../wording.ts';
 
 const nameOf = (w: Witness) => (w.id === 'factory' ? "the controller's own" : w.id);
@@ -34,21 +33,6 @@ function judge(pairs: Pair[], agreePct: number): Judged {
 			};
 	}
 	return { pct: worst.worstPct, rpm: worst.rpm, odd: null, others: [worst.a, worst.b] };
-}
-
-/** How the difference of two witnesses moves over the log, in points per ten minutes; NaN where it can't be told. */
-function drift(a: Witness, b: Witness, { frame, segments }: CheckInput): number {
-	const x: number[] = [];
-	const y: number[] = [];
-	for (let i = 0; i < frame.length; i++) {
-		if (!(segments.flags[i]! & FLAG.loaded)) continue;
-		const d = 100 * (a.values[i]! / b.values[i]! - 1);
-		if (d === d) {
-			x.push(frame.timeS[i]! / 600);
-			y.push(d);
-		}
-	}
-	return x.length > 50 && x.at(-1)! - x[0]! > 0.1 ? theilSen(x, y) : Number.NaN;
 }
 
 export const sensorLambda: Check = {
@@ -79,7 +63,7 @@ export const sensorLambda: Check = {
 			const compensated = channels.some((c) =>
 				vehicle.sensors?.lambda?.some((s) => s.channel === c && s.pressureCompensated === false)
 			);
-			const slope = drift(first, second, input);
+			const slope = driftOf(first, second, frame, segments);
 			const who = odd
 				? `${nameOf(odd)} sensor reads ${signed(pct)} % from ${list(others.map(nameOf))}, which agree`
 				: `${nameOf(first)} sensor reads ${signed(pct)} % from ${nameOf(second)}; nobody else saw it, so the leaner is believed`;

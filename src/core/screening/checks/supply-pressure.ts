@@ -2,6 +2,7 @@
  * `supply.pressure`: pressure over the injector while loaded against what it should be: the base pressure where the regulator follows
  * the manifold, base less boost where it follows the atmosphere, the target of a controlled rail. Flow goes with its square root.
  */
+import { spearman } from '../../stats/stats.ts';
 import { FLAG } from '../../segments/segments.ts';
 import {
 	finding,
@@ -18,6 +19,8 @@ import { signed } from '../wording.ts';
 
 const HOLD_S = 0.3;
 const PUMP_END_PCT = 95;
+const FOLLOWS_FLOW = 0.7;
+const FLOW_SAMPLES = 20_000;
 
 /** Shortfall in percent per sample (positive = missing), or why it can't be told. */
 function shortfall(
@@ -55,6 +58,21 @@ function shortfall(
 	};
 }
 
+/** Rank correlation of the shortfall with the air that goes through, while loaded: near 1 where the pressure sinks with flow. */
+function withFlow({ frame }: CheckInput, values: Float32Array, loaded: (i: number) => boolean): number {
+	const rpm = frame.get('rpm');
+	const map = frame.get('map');
+	if (!rpm) return Number.NaN;
+	const air: number[] = [];
+	const short: number[] = [];
+	for (let i = 0; i < frame.length && air.length < FLOW_SAMPLES; i++)
+		if (loaded(i)) {
+			air.push(rpm[i]! * (map ? map[i]! : 1));
+			short.push(values[i]!);
+		}
+	return spearman(air, short);
+}
+
 export const supplyPressure: Check = {
 	code: 'supply.pressure',
 	run(input) {
@@ -80,7 +98,8 @@ export const supplyPressure: Check = {
 			(i) => !loaded(i) && !(segments.flags[i]! & (FLAG.start | FLAG.overrun)),
 			20
 		);
-		const sinks = top.level - idle > profile.pressureWatchPct / 2;
+		const sinks =
+			top.level - idle > profile.pressureWatchPct / 2 || withFlow(input, values, loaded) > FOLLOWS_FLOW;
 		const pump = frame.get('fuelPumpDuty');
 		const flatOut = pump !== null && pump[top.at]! >= PUMP_END_PCT;
 		const rpm = frame.get('rpm');

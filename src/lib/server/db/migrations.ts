@@ -135,5 +135,21 @@ export const migrations: Record<string, Migration> = {
 			// More is checked from here on: what was screened before is screened again.
 			await text(`update logs set state = 'received', progress = 0 where state = 'screened'`);
 		}
+	},
+	'005-knock-proofs': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table knock_proofs (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade,
+				region text not null, author text not null, created_at text not null)`);
+			await text(`create index knock_proofs_job on knock_proofs(job_id)`);
+			await text(`create table knock_proof_steps (
+				proof_id integer not null references knock_proofs(id) on delete cascade,
+				step text not null check (step in ('baseline', 'mixture', 'timing', 'octane')),
+				log_id integer not null references logs(id) on delete cascade, measure text not null,
+				author text not null, created_at text not null, primary key (proof_id, step))`);
+			// The lag is estimated per log from here on: what was screened before is screened again.
+			await text(`update logs set state = 'received', progress = 0 where state = 'screened'`);
+		}
 	}
 };

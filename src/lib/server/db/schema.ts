@@ -261,6 +261,26 @@ export interface FindingAnswerTable {
 	created_at: Fixed<string>;
 }
 
+/** A proof of real or false knock for one region of a job. */
+export interface KnockProofTable {
+	id: Id;
+	job_id: number;
+	/** Engine speed and pressure, see `regionSchema`. */
+	region: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
+/** A log that stands for a step of a proof, with what was measured in the region. */
+export interface KnockProofStepTable {
+	proof_id: number;
+	step: 'baseline' | 'mixture' | 'timing' | 'octane';
+	log_id: number;
+	measure: string;
+	author: string;
+	created_at: string;
+}
+
 /** Tables of the accounts, made and written by the package for accounts; read here. */
 export interface UserTable {
 	id: string;
@@ -296,6 +316,8 @@ export interface Database {
 	invitations: InvitationTable;
 	tuner_settings: TunerSettingTable;
 	finding_answers: FindingAnswerTable;
+	knock_proofs: KnockProofTable;
+	knock_proof_steps: KnockProofStepTable;
 	user: UserTable;
 	session: SessionTable;
 }

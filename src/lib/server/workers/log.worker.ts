@@ -6,7 +6,9 @@ import { OUT_FORMATS } from '../../../core/logfile/write.ts';
 import { InputError } from '../../../core/input-error.ts';
 import { readLogAsync } from '../../../core/logfile/read.ts';
 import { correctionCells } from '../../../core/cells/correction-map.ts';
+import { proofMeasure } from '../../../core/knock/proof.ts';
 import { propose as proposeCore } from '../../../core/revising/revise.ts';
+import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/segments/pull-curves.ts';
 import { assumedBaroKpa, gaugeStoich } from '../../../core/vehicle.ts';
@@ -17,10 +19,13 @@ import { openFile } from '../files.ts';
 import type { Log } from '../../../core/logfile/log.ts';
 import type { LogQuestion } from '../logs.ts';
 import type {
+	BaselinesTaskResult,
 	ExportTask,
 	ExportTaskResult,
 	LogTask,
 	LogTaskResult,
+	ProofTask,
+	ProofTaskResult,
 	ProposeTask,
 	ProposeTaskResult
 } from './tasks.ts';
@@ -120,6 +125,29 @@ export async function propose({ dataDir, logIds, revisionId }: ProposeTask): Pro
 			evidence.push({ input, findings: screenPrepared(input).findings });
 		}
 		return { ok: true, proposal: proposeCore(evidence) };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function measureBaselines({ dataDir, logId }: LogTask): Promise<BaselinesTaskResult> {
+	const db = database(dataDir);
+	try {
+		return {
+			ok: true,
+			baselines: measuredBaselines(prepare(await loadLog(db, logId), await contextOf(db, logId)))
+		};
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function measureProof({ dataDir, logId, region }: ProofTask): Promise<ProofTaskResult> {
+	const db = database(dataDir);
+	try {
+		const measure = proofMeasure(prepare(await loadLog(db, logId), await contextOf(db, logId)), region);
+		if (!measure) throw new InputError('the log has no knock retard, or no pressure, to compare by');
+		return { ok: true, measure };
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };
 	}

@@ -7,10 +7,13 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Piscina } from 'piscina';
 import type {
+	BaselinesTaskResult,
 	ExportTask,
 	ExportTaskResult,
 	LogTask,
 	LogTaskResult,
+	ProofTask,
+	ProofTaskResult,
 	ProposeTask,
 	ProposeTaskResult
 } from './tasks.ts';
@@ -34,6 +37,8 @@ export interface WorkerPool {
 	processLog(task: LogTask): Promise<LogTaskResult>;
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
 	exportLog(task: ExportTask): Promise<ExportTaskResult>;
+	measureBaselines(task: LogTask): Promise<BaselinesTaskResult>;
+	measureProof(task: ProofTask): Promise<ProofTaskResult>;
 	destroy(): Promise<void>;
 }
 
@@ -57,6 +62,8 @@ export function createPool(): WorkerPool {
 		processLog: (task) => run<LogTaskResult>('processLog', task),
 		propose: (task) => run<ProposeTaskResult>('propose', task),
 		exportLog: (task) => run<ExportTaskResult>('exportLog', task),
+		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
+		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
 		destroy: () => piscina.destroy()
 	};
 }

@@ -1,6 +1,8 @@
 /** What goes to the workers and what comes back. Faults of the input come back as values: only they are shown to users. */
 import type { OutFormat } from '../../../core/logfile/write.ts';
 import type { UnitChoice } from '../../../core/units/display.ts';
+import type { ProofMeasure, ProofRegion } from '../../../core/knock/proof.ts';
+import type { Baselines } from '../../../core/screening/baselines.ts';
 import type { Proposal } from '../../../core/revising/proposal.ts';
 
 export interface LogTask {
@@ -17,6 +19,16 @@ export interface ProposeTask {
 }
 
 export type ProposeTaskResult = { ok: true; proposal: Proposal } | { ok: false; message: string };
+
+export type BaselinesTaskResult = { ok: true; baselines: Baselines } | { ok: false; message: string };
+
+export interface ProofTask {
+	dataDir: string;
+	logId: number;
+	region: ProofRegion;
+}
+
+export type ProofTaskResult = { ok: true; measure: ProofMeasure } | { ok: false; message: string };
 
 export interface ExportTask {
 	dataDir: string;

@@ -1,6 +1,10 @@
 <script lang="ts">
-	/** A map of percent per cell. The inked square in a cell's corner shows how much data stands behind it. */
+	/**
+	 * A map of values per cell. The inked square in a cell's corner shows how much data stands behind it. Cells can be picked where the
+	 * owner wants that: by click, and by arrow keys from there.
+	 */
 	import type { CellMap } from '../../../core/cells/correction-map';
+	import { tick } from 'svelte';
 	import { usePreferences } from '../preferences.svelte';
 	import { signedText, tint, trust } from './colour';
 
@@ -11,7 +15,12 @@
 		xLabel,
 		yLabel,
 		yUnit,
-		caption
+		caption,
+		text = (v: number) => signedText(v),
+		background = tint,
+		describe = (v: number) => `${signedText(v, 2)} %`,
+		picked = null,
+		onpick
 	}: {
 		map: CellMap;
 		x: number[];
@@ -20,7 +29,15 @@
 		yLabel: string;
 		yUnit: string;
 		caption: string;
+		/** How a value is printed; percent with its sign by default. */
+		text?: (v: number) => string;
+		background?: (v: number | null) => string;
+		/** A value in full, for the hint of its cell. */
+		describe?: (v: number) => string;
+		picked?: { column: number; row: number } | null;
+		onpick?: ((column: number, row: number) => void) | undefined;
 	} = $props();
+	let table = $state<HTMLTableElement>();
 
 	const preferences = usePreferences();
 	/** Columns and rows that hold anything: empty edges aren't shown. */
@@ -31,6 +48,24 @@
 			.filter((r) => (map.samples[r] ?? []).some((n) => n > 0))
 			.reverse()
 	);
+	/** From a picked cell to its neighbour that holds anything. */
+	function move(event: KeyboardEvent, c: number, r: number) {
+		const along = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+		if (!along || !onpick) return;
+		event.preventDefault();
+		let i = columns.indexOf(c) + along[0]!;
+		let k = rows.indexOf(r) + along[1]!;
+		while (columns[i] !== undefined && rows[k] !== undefined) {
+			if ((map.percent[rows[k]!]?.[columns[i]!] ?? null) !== null) {
+				onpick(columns[i]!, rows[k]!);
+				const id = `${columns[i]}-${rows[k]}`;
+				void tick().then(() => table?.querySelector<HTMLElement>(`[data-cell="${id}"]`)?.focus());
+				return;
+			}
+			i += along[0]!;
+			k += along[1]!;
+		}
+	}
 	const yText = (v: number) => {
 		const s = preferences.shown(v, yUnit);
 		return s.value.toFixed(yUnit === 'kPa' ? s.decimals : 0);
@@ -41,7 +76,7 @@
 	<p class="text-muted">No usable sample fell into a cell: see which driving the log lacks.</p>
 {:else}
 	<div class="overflow-x-auto">
-		<table class="numbers border-separate border-spacing-px text-right">
+		<table bind:this={table} class="numbers border-separate border-spacing-px text-right">
 			<caption class="text-muted pb-1 text-left font-sans text-[13px]">{caption}</caption>
 			<thead>
 				<tr>
@@ -62,10 +97,12 @@
 							{@const weak = n < 10}
 							<td
 								class="relative h-[22px] pr-1 pl-3 {weak ? 'text-muted' : ''}"
-								style:background={weak ? 'transparent' : tint(p)}
+								style:background={weak ? 'transparent' : background(p)}
+								class:outline-2={picked?.column === c && picked.row === r}
+								class:outline-ink={picked?.column === c && picked.row === r}
 								title={p === null
 									? undefined
-									: `${signedText(p, 2)} % from ${n} samples${map.se[r]?.[c] == null ? '' : `, ± ${map.se[r]![c]} %`}`}
+									: `${describe(p)} from ${n} samples${map.se[r]?.[c] == null ? '' : `, ± ${map.se[r]![c]}`}`}
 							>
 								{#if p !== null}
 									<span
@@ -74,7 +111,15 @@
 										style:height="{8 * trust(n)}px"
 										aria-hidden="true"
 									></span>
-									{signedText(p)}
+									{#if onpick}
+										<button
+											class="cursor-pointer"
+											data-cell="{c}-{r}"
+											aria-pressed={picked?.column === c && picked.row === r}
+											onclick={() => onpick(c, r)}
+											onkeydown={(e) => move(e, c, r)}>{text(p)}</button
+										>
+									{:else}{text(p)}{/if}
 								{/if}
 							</td>
 						{/each}

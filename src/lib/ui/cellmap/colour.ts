@@ -26,3 +26,9 @@ export function signedText(percent: number, decimals = 1): string {
 	const text = Math.abs(percent).toFixed(decimals);
 	return Number(text) === 0 ? text : `${percent < 0 ? '−' : '+'}${text}`;
 }
+
+/** Background on a scale from the lowest to the highest of what is shown: more ink is more. */
+export function shade(value: number | null, low: number, high: number): string {
+	if (value === null || !(high > low)) return 'transparent';
+	return `color-mix(in oklab, var(--trace-1) ${(38 * ((value - low) / (high - low))).toFixed(0)}%, var(--sheet))`;
+}

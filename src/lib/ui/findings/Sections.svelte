@@ -8,14 +8,29 @@
 	let {
 		report,
 		onfinding,
-		planUrl
+		planUrl,
+		logUrl
 	}: {
 		report: Report;
 		/** Opens a finding of the report by its index. */
 		onfinding: (index: number) => void;
 		/** Page of the drive plan; channels are added to it. */
 		planUrl: string;
+		/** Page of the log. */
+		logUrl: string;
 	} = $props();
+
+	/** Where each section shows what it rests on. */
+	const EVIDENCE: Record<string, [path: string, title: string]> = {
+		fit: ['channels', 'Channels and their readings'],
+		readiness: ['readiness', 'Readiness sheet'],
+		sensors: ['sensors', 'Sources side by side'],
+		mixture: ['map', 'Map of the required correction'],
+		banks: ['map?show=banks', 'Map of bank 2 against bank 1'],
+		knock: ['knock', 'Episodes and proof'],
+		air: ['map?show=air', 'Map of modelled against measured air'],
+		supply: ['map?show=pw.b1', 'Map of the pulse width']
+	};
 
 	const sections = $derived(sectionsOf(report));
 	let open = $state<string[]>([]);
@@ -56,7 +71,11 @@
 				>
 			</button>
 			{#if isOpen}
+				{@const evidence = EVIDENCE[s.id]}
 				<div class="pb-3 pl-[116px]">
+					{#if evidence}<p class="py-0.5">
+							<a class="underline" href="{logUrl}/{evidence[0]}">{evidence[1]}</a>
+						</p>{/if}
 					{#each s.findings as { finding, index } (index)}
 						<p class="py-0.5">
 							<Mark state={finding.severity} bare size={12} />

@@ -28,6 +28,8 @@
 		ownLanes = null,
 		earlier = [],
 		marks = [],
+		focus = [],
+		question: asksFor = null,
 		onfinding
 	}: {
 		logId: number;
@@ -41,6 +43,10 @@
 		ownLanes?: string[] | null;
 		earlier?: EarlierLog[];
 		marks?: { at: number; title: string }[];
+		/** Stretches to go to and to mark: the samples behind something, the longest first. */
+		focus?: { from: number; to: number }[];
+		/** Which lanes to begin with; by the finding when missing. */
+		question?: string | null;
 		/** Goes to the next finding, or the one before. */
 		onfinding?: ((by: number) => void) | undefined;
 	} = $props();
@@ -51,7 +57,8 @@
 	// svelte-ignore state_referenced_locally
 	let own = $state<string[]>(ownLanes ?? []);
 	const suited = $derived(
-		finding?.code.startsWith('knock') ? 'knock' : finding?.code.startsWith('inj') ? 'supply' : 'mixture'
+		asksFor ??
+			(finding?.code.startsWith('knock') ? 'knock' : finding?.code.startsWith('inj') ? 'supply' : 'mixture')
 	);
 	const question = $derived(picked ?? suited);
 
@@ -152,7 +159,7 @@
 
 	/** Opens at the longest moment of the finding, with some of what came before and after. */
 	$effect(() => {
-		const ranges = finding?.ranges ?? [];
+		const ranges = finding?.ranges ?? focus;
 		if (ranges.length === 0) return;
 		const longest = ranges.reduce((a, b) => (b.to - b.from > a.to - a.from ? b : a));
 		const length = Math.max(8, (longest.to - longest.from) * 2.5);
@@ -195,6 +202,7 @@
 	}
 	const bands = $derived<Band[]>([
 		...(finding?.ranges ?? []).map((r): Band => ({ from: r.from, to: r.to, tone: finding!.severity })),
+		...focus.map((f): Band => ({ ...f, tone: 'note' })),
 		...marks.map((m): Band => ({ from: m.at, to: m.at, tone: 'note' })),
 		...(selection ? [{ from: selection.from, to: selection.to, tone: 'selected' as const }] : [])
 	]);

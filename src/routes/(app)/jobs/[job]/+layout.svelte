@@ -1,5 +1,7 @@
 <script lang="ts">
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
+	import { useCommands } from '$lib/ui/commands.svelte';
 	import JobString from '$lib/ui/string/JobString.svelte';
 	import type { LayoutProps } from './$types';
 
@@ -10,6 +12,12 @@
 		['limits', 'Limits'],
 		['lookover', 'Look-over']
 	] as const;
+	const toJob = (by: 1 | -1) => () => void goto(`/jobs/${data.job.id}/neighbour?by=${by}`);
+	useCommands([
+		{ id: 'job-next', title: 'Next job of the queue', key: 'n', run: toJob(1) },
+		{ id: 'job-previous', title: 'Previous job of the queue', key: 'b', run: toJob(-1) },
+		{ id: 'queue', title: 'Back to the queue', key: 'q', run: () => void goto('/') }
+	]);
 </script>
 
 <div class="flex min-h-[calc(100vh-48px)]">

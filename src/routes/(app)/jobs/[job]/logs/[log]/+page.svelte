@@ -215,7 +215,6 @@
 					</form>
 				{/if}
 				<button class="button" onclick={() => (declining = true)}>This log won't do</button>
-				<a class="button" href="/jobs/{data.job.id}/logs/{data.log.id}/readiness">Readiness sheet</a>
 				<form method="POST" action="?/restate" use:enhance class="flex items-center gap-1.5">
 					<label for="made-with" class="text-[13px]">made with</label>
 					<select
@@ -409,7 +408,12 @@
 	{/if}
 
 	<div class="mt-7">
-		<Sections {report} onfinding={openFinding} planUrl="/jobs/{data.job.id}/plan" />
+		<Sections
+			{report}
+			onfinding={openFinding}
+			planUrl="/jobs/{data.job.id}/plan"
+			logUrl="/jobs/{data.job.id}/logs/{data.log.id}"
+		/>
 	</div>
 	{#if data.runs.length}
 		<details class="mt-5 text-[14px]">

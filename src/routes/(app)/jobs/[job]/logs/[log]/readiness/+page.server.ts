@@ -1,8 +1,11 @@
 import { error } from '@sveltejs/kit';
+import { InputError } from '../../../../../../../core/input-error';
+import { baselineText, BASELINE_TITLES, type Baselines } from '../../../../../../../core/screening/baselines';
 import { goOrNot, readinessLines } from '../../../../../../../core/screening/readiness-sheet';
-import { jobOr404, logOr404 } from '$lib/server/http';
+import { jobOr404, logOr404, orFail } from '$lib/server/http';
 import { screeningOf } from '$lib/server/logs';
-import type { PageServerLoad } from './$types';
+import { saveVehicle } from '$lib/server/vehicles';
+import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const job = await jobOr404(locals.app, params.job);
@@ -11,4 +14,49 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		(await screeningOf(locals.app.db, log.id)) ?? error(404, 'This log has not been read yet.');
 	const lines = readinessLines(screening.report, job.vehicle, screening.profile);
 	return { log, lines, verdict: goOrNot(screening.report, lines), at: screening.at };
+};
+
+const NAMES = Object.keys(BASELINE_TITLES) as (keyof Baselines)[];
+
+export const actions: Actions = {
+	/** What this log would give as baselines, beside what the vehicle has. */
+	measure: async ({ params, locals }) => {
+		const { app } = locals;
+		const job = await jobOr404(app, params.job);
+		const log = await logOr404(app, job.id, params.log);
+		return orFail(async () => {
+			const answer = await app.pool.measureBaselines({ dataDir: app.dataDir, logId: log.id });
+			if (!answer.ok) throw new InputError(answer.message);
+			const { baselines } = answer;
+			return {
+				measured: NAMES.map((name) => ({
+					name,
+					title: BASELINE_TITLES[name],
+					now: baselineText(job.vehicle.baselines?.[name]),
+					here: baselineText(baselines[name])
+				}))
+			};
+		});
+	},
+	/** Takes the ticked ones over into the vehicle; its logs are judged anew. */
+	take: async ({ params, request, locals }) => {
+		const { app } = locals;
+		const job = await jobOr404(app, params.job);
+		const log = await logOr404(app, job.id, params.log);
+		const ticked = (await request.formData()).getAll('baseline');
+		return orFail(async () => {
+			const wanted = NAMES.filter((n) => ticked.includes(n));
+			if (wanted.length === 0) throw new InputError('tick at least one of them');
+			const answer = await app.pool.measureBaselines({ dataDir: app.dataDir, logId: log.id });
+			if (!answer.ok) throw new InputError(answer.message);
+			const taken = Object.fromEntries(
+				wanted.filter((n) => answer.baselines[n] !== undefined).map((n) => [n, answer.baselines[n]])
+			);
+			await saveVehicle(app, job.vehicleId, {
+				...job.vehicle,
+				baselines: { ...job.vehicle.baselines, ...taken }
+			});
+			return { taken: Object.keys(taken).length };
+		});
+	}
 };

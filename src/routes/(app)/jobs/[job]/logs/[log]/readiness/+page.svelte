@@ -1,9 +1,10 @@
 <script lang="ts">
+	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import type { PageProps } from './$types';
 
-	let { data }: PageProps = $props();
+	let { data, form }: PageProps = $props();
 	const MARK = { go: 'pass', look: 'watch', 'no-go': 'stop', 'not-checked': 'not-checked' } as const;
 	const WORD = { go: 'go', look: 'look at it', 'no-go': "don't go", 'not-checked': 'not checked' } as const;
 </script>
@@ -52,3 +53,53 @@
 	Advice from data of unknown quality; a person decides. An engine that misfires, knocks or gets too hot is
 	not driven on.
 </p>
+
+<section class="no-print mt-6" aria-label="Baselines">
+	<h2 class="mb-1">The vehicle's own baselines</h2>
+	{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+	{#if form && 'taken' in form}
+		<p role="status" class="mb-2">
+			{form.taken} baseline{form.taken === 1 ? '' : 's'} taken over; the logs of this vehicle are judged anew.
+		</p>
+	{/if}
+	{#if form && 'measured' in form && form.measured}
+		<form method="POST" action="?/take" use:enhance>
+			<table class="mb-3 text-left">
+				<thead>
+					<tr class="text-muted text-[13px]">
+						<th class="py-1 pr-6 font-normal"></th><th class="pr-8 font-normal">Now</th><th
+							class="font-normal">In this log</th
+						>
+					</tr>
+				</thead>
+				<tbody>
+					{#each form.measured as m (m.name)}
+						<tr class="border-line border-b">
+							<td class="py-1 pr-6"
+								><label class="flex items-center gap-2"
+									><input
+										type="checkbox"
+										name="baseline"
+										value={m.name}
+										disabled={m.here === 'none'}
+										checked={m.here !== 'none' && m.now === 'none'}
+									/>{m.title}</label
+								></td
+							>
+							<td class="numbers pr-8">{m.now}</td>
+							<td class="numbers">{m.here === 'none' ? 'this log can’t tell' : m.here}</td>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+			<button class="button button-main">Take the ticked ones over</button>
+		</form>
+	{:else}
+		<p class="text-muted mb-2">
+			If the car is healthy in this log, what it shows here is what later logs are held against.
+		</p>
+		<form method="POST" action="?/measure" use:enhance>
+			<button class="button">Measure them in this log</button>
+		</form>
+	{/if}
+</section>

@@ -1,0 +1,2 @@
+import type { BuildOptions } from 'esbuild';
+export function options(outdir: string): BuildOptions;

@@ -1,0 +1,125 @@
+<script lang="ts">
+	/** The proof protocol of a job: what was compared, what it says, and which step this log may stand for. */
+	import { enhance } from '$app/forms';
+	import type { KnockEntry } from '../../../core/knock/knock-view';
+	import { PROOF_STEPS, STEP_TITLES } from '../../../core/knock/proof';
+	import type { Proof } from '$lib/server/proofs';
+	import { signedText } from '../cellmap/colour';
+	import Mark from '../findings/Mark.svelte';
+	import { usePreferences } from '../preferences.svelte';
+
+	let {
+		proofs,
+		log,
+		worst,
+		form
+	}: {
+		proofs: Proof[];
+		log: { id: number; name: string };
+		/** Where a new proof would look. */
+		worst: KnockEntry | null;
+		form: unknown;
+	} = $props();
+	const preferences = usePreferences();
+	const MARK = { real: 'stop', false: 'clear', unclear: 'fix', open: 'not-checked' } as const;
+	const WORD = {
+		real: 'Real knock',
+		false: 'Proved false',
+		unclear: 'Unclear, treated as real',
+		open: 'Not decided yet'
+	} as const;
+	const problem = $derived(
+		form !== null && typeof form === 'object' && 'message' in form ? String(form.message) : ''
+	);
+	const around = (v: number | null | undefined, by: number, step: number, sign: number) =>
+		v === null || v === undefined ? '' : String(Math.round((v + sign * by) / step) * step);
+</script>
+
+<section class="mt-6" aria-label="Proof">
+	<h2 class="mb-1">Proof, real or false</h2>
+	<p class="text-muted mb-2 max-w-[80ch] text-[14px]">
+		The same test again and again in one region: baseline, mixture verified, timing 2° back or richer, octane
+		up at a third to a quarter of a tank. It falls: real. Only what no step changes is false, and only then
+		may sensitivity come down, 5 % at a time. The sensors are never switched off.
+	</p>
+	{#if problem}<p role="alert" class="text-stop mb-2">{problem}</p>{/if}
+	{#each proofs as p (p.id)}
+		<article class="border-line mb-3 border-b pb-3">
+			<p data-testid="proof">
+				<Mark state={MARK[p.verdict.verdict]} bare size={13} />
+				<strong>{WORD[p.verdict.verdict]}</strong>: {p.verdict.because}.
+				<span class="text-muted"
+					>Region <span class="numbers"
+						>{p.region.rpm[0]}–{p.region.rpm[1]} rpm, {preferences.text(p.region.mapKpa[0], 'kPa')} to {preferences.text(
+							p.region.mapKpa[1],
+							'kPa'
+						)}</span
+					></span
+				>
+			</p>
+			<table class="mt-1 text-right text-[14px]">
+				<thead>
+					<tr class="text-muted text-[13px]">
+						<th class="pr-6 text-left font-normal">Step</th><th class="pr-6 text-left font-normal">Log</th><th
+							class="px-2 font-normal">Retard, ° mean</th
+						><th class="px-2 font-normal">Against baseline, %</th><th class="px-2 font-normal">Loaded, s</th
+						><th class="px-2 font-normal">Pulls</th><th class="px-2 font-normal"
+							>Intake, {preferences.units.temperature}</th
+						><th class="pl-4 text-left font-normal"></th>
+					</tr>
+				</thead>
+				<tbody>
+					{#each PROOF_STEPS as step (step)}
+						{@const s = p.steps.find((x) => x.step === step)}
+						{@const judged = p.verdict.steps.find((x) => x.step === step)}
+						<tr>
+							<td class="pr-6 text-left">{STEP_TITLES[step]}</td>
+							{#if s}
+								<td class="max-w-[220px] truncate pr-6 text-left" title={s.logName}>{s.logName}</td>
+								<td class="numbers px-2"
+									>{Number.isFinite(s.measure.meanRetardDeg) ? s.measure.meanRetardDeg.toFixed(2) : '–'}</td
+								>
+								<td class="numbers px-2"
+									>{judged?.changePct === null || judged === undefined
+										? '–'
+										: signedText(judged.changePct, 0)}</td
+								>
+								<td class="numbers px-2">{s.measure.secondsLoaded.toFixed(1)}</td>
+								<td class="numbers px-2">{s.measure.pulls}</td>
+								<td class="numbers px-2"
+									>{Number.isFinite(s.measure.intakeC)
+										? preferences.shown(s.measure.intakeC, '°C').value.toFixed(0)
+										: '–'}</td
+								>
+								<td class="pl-4 text-left text-[13px]">{judged?.void ? `void: ${judged.void}` : ''}</td>
+							{:else}
+								<td colspan="6" class="text-left">
+									<form method="POST" action="?/step" use:enhance>
+										<input type="hidden" name="proof" value={p.id} />
+										<input type="hidden" name="step" value={step} />
+										<button class="cursor-pointer text-[13px] underline">this log is it</button>
+									</form>
+								</td>
+							{/if}
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</article>
+	{/each}
+	<form method="POST" action="?/start" use:enhance class="flex flex-wrap items-center gap-3 text-[13px]">
+		{#each [['rpmFrom', 'rpm from', around(worst?.rpm, 500, 100, -1)], ['rpmTo', 'to', around(worst?.rpm, 500, 100, 1)], ['kpaFrom', 'kPa from', around(worst?.mapKpa, 15, 5, -1)], ['kpaTo', 'to', around(worst?.mapKpa, 15, 5, 1)]] as const as [name, word, value] (name)}
+			<label class="flex items-center gap-1.5"
+				>{word}<input
+					class="numbers w-20!"
+					{name}
+					{value}
+					inputmode="decimal"
+					required
+					autocomplete="off"
+				/></label
+			>
+		{/each}
+		<button class="button">Begin a proof with this log as its baseline</button>
+	</form>
+</section>

@@ -1,0 +1,118 @@
+/**
+ * Looks into a log in the browser: fetches its columns once, prepares them with the core, and then answers maps of cells, knock and
+ * sensors without asking the server again. Off the page's thread: a long log is a hundred thousand samples of sixty channels.
+ */
+import { expose } from 'comlink';
+import type { Calibration } from '../../core/calibration/document';
+import { findMap } from '../../core/calibration/document';
+import type { CellAxes } from '../../core/cells/grid';
+import {
+	cellView,
+	quantitiesOf,
+	samplesBehind,
+	type CellQuantity,
+	type CellSpec,
+	type CellStretch,
+	type CellView
+} from '../../core/cells/view';
+import { knockView, type KnockView } from '../../core/knock/knock-view';
+import { axisChannel } from '../../core/lambda/required';
+import { sensorsView, type SensorsView } from '../../core/lambda/sensors-view';
+import { logFromBundle, piecesOf, type BundleHead } from '../../core/logfile/bundle';
+import { prepare } from '../../core/screening/screen';
+import type { CheckInput } from '../../core/screening/types';
+import type { Vehicle } from '../../core/vehicle';
+
+export interface EvidenceContext {
+	vehicle: Vehicle;
+	calibration: Calibration | null;
+}
+
+export interface AxesChoice {
+	title: string;
+	axes: CellAxes;
+}
+
+export interface EvidenceAbout {
+	durationS: number;
+	quantities: CellQuantity[];
+	/** Tables of the calibration whose axes the log has; first the one that is used by default. */
+	axes: AxesChoice[];
+	/** Channels that may be an axis. */
+	channels: string[];
+	gears: number[];
+	lambdas: string[];
+}
+
+async function inflate(bytes: Uint8Array): Promise<Uint8Array> {
+	const stream = new Blob([bytes as BlobPart]).stream().pipeThrough(new DecompressionStream('deflate-raw'));
+	return new Uint8Array(await new Response(stream).arrayBuffer());
+}
+
+let input: CheckInput | null = null;
+
+function opened(): CheckInput {
+	if (!input) throw new Error('the log is not loaded yet');
+	return input;
+}
+
+function axesOf(i: CheckInput): AxesChoice[] {
+	const { frame, calibration, segments } = i;
+	const out: AxesChoice[] = [
+		{
+			title: calibration && findMap(calibration, 'fuel.table') ? 'as fuel.table' : '500 rpm by 20 kPa',
+			axes: i.axes
+		}
+	];
+	for (const item of calibration?.items ?? []) {
+		if (item.kind !== 'map' || item.id === 'fuel.table') continue;
+		if (
+			!axisChannel(frame, item.x.channel, segments.baroKpa) ||
+			!axisChannel(frame, item.y.channel, segments.baroKpa)
+		)
+			continue;
+		out.push({
+			title: `as ${item.id}`,
+			axes: { xChannel: item.x.channel, x: item.x.points, yChannel: item.y.channel, y: item.y.points }
+		});
+	}
+	return out;
+}
+
+const api = {
+	async open(url: string): Promise<EvidenceAbout> {
+		const answer = await fetch(url);
+		if (!answer.ok) throw new Error(`the server answered ${answer.status}`);
+		const pieces = piecesOf(new Uint8Array(await answer.arrayBuffer()));
+		const head = JSON.parse(new TextDecoder().decode(pieces[0])) as BundleHead & { context: EvidenceContext };
+		const log = await logFromBundle(pieces, head, inflate);
+		const { vehicle, calibration } = head.context;
+		input = prepare(log, { vehicle, calibrations: calibration ? [calibration] : [] });
+		const gears = input.segments.gear
+			? [...new Set(input.segments.gear)].filter((g) => g > 0).sort((a, b) => a - b)
+			: [];
+		return {
+			durationS: log.durationS,
+			quantities: quantitiesOf(input),
+			axes: axesOf(input),
+			channels: log.channels.filter((c) => c.texts.length === 0).map((c) => c.id),
+			gears,
+			lambdas: input.believed.all.map((s) => s.channel)
+		};
+	},
+	cells(spec: CellSpec): CellView | null {
+		return cellView(opened(), spec);
+	},
+	behind(spec: CellSpec, column: number, row: number): CellStretch[] {
+		return samplesBehind(opened(), spec, column, row);
+	},
+	knock(): KnockView | null {
+		return knockView(opened());
+	},
+	sensors(): SensorsView | null {
+		return sensorsView(opened());
+	}
+};
+
+export type Evidence = typeof api;
+expose(api);

@@ -1,0 +1,147 @@
+<script lang="ts">
+	import type { KnockEntry, KnockView } from '../../../../../../../core/knock/knock-view';
+	import KnockPlane from '$lib/ui/evidence/KnockPlane.svelte';
+	import KnockProofs from '$lib/ui/evidence/KnockProofs.svelte';
+	import Loading from '$lib/ui/evidence/Loading.svelte';
+	import { channelTitle } from '$lib/ui/evidence/axes';
+	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import Traces from '$lib/ui/lanes/Traces.svelte';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import { clock } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const preferences = usePreferences();
+	const evidence = useEvidence(() => data.log.id);
+	let view = $state.raw<KnockView | null>(null);
+	let answered = $state(false);
+	let picked = $state.raw<KnockEntry | null>(null);
+	$effect(() => {
+		if (!evidence.about || !evidence.api) return;
+		void evidence.api.knock().then((v) => {
+			view = v;
+			answered = true;
+			picked = v?.episodes[0] ?? null;
+		});
+	});
+	const findings = $derived(
+		data.report.findings.filter((f) => f.code.startsWith('knock.') || f.code === 'cyl.knock')
+	);
+	const passed = $derived(
+		data.report.checks.filter((c) => c.code.startsWith('knock.') && c.outcome !== 'found' && c.reason)
+	);
+	const SHAPES = { real: 'real', unclear: 'unclear, treated as real', blips: 'blips, unproved' } as const;
+	const focus = $derived(picked ? [{ from: picked.fromS - 1, to: picked.toS + 1 }] : []);
+	const number = (v: number | null, decimals: number) => (v === null ? '–' : v.toFixed(decimals));
+	const MOST = 60;
+</script>
+
+<svelte:head><title>Knock in {data.log.name} – Tanto</title></svelte:head>
+
+<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
+<h1 class="mb-2">Knock</h1>
+<ul class="mb-4">
+	{#each findings as f (f.code + String(f.cylinder ?? ''))}
+		<li><Mark state={f.severity} size={13} /> {f.title}. <span class="text-muted">{f.summary}</span></li>
+	{:else}
+		{#each passed.slice(0, 2) as c (c.code)}
+			<li class="text-muted"><Mark state={c.outcome} bare size={12} /> {c.reason}</li>
+		{/each}
+	{/each}
+</ul>
+<Loading {evidence} />
+{#if answered && view === null}
+	<p class="text-muted">
+		No knock retard is logged. <a class="text-ink underline" href="/jobs/{data.job.id}/plan?add=knockRetard"
+			>Ask for it in the next drive plan</a
+		>
+	</p>
+{:else if view}
+	{#if view.episodes.length === 0}
+		<p class="text-muted">The controller pulled no timing in this log.</p>
+	{:else}
+		<div class="grid gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
+			<section aria-label="Where it knocked">
+				<KnockPlane {view} {picked} onpick={(e) => (picked = e)} />
+				<p class="text-muted text-[13px]">
+					Filled: real. Half tone: unclear. Ring: blips. Dashed outline: not under load. The dashed box was
+					driven under load.
+				</p>
+				{#if picked}
+					<p class="mt-2" data-testid="episode">
+						<strong>{picked.peakDeg.toFixed(1)}°</strong> at
+						<span class="numbers"
+							>{number(picked.rpm, 0)} rpm, {preferences.text(picked.mapKpa, 'kPa')}{picked.airmassG === null
+								? ''
+								: `, ${picked.airmassG.toFixed(2)} g per cylinder`}</span
+						>, timing <span class="numbers">{number(picked.sparkDeg, 1)}°</span>{picked.cylinder
+							? `, cylinder ${picked.cylinder}`
+							: ''}. {SHAPES[picked.shape].replace(/^./, (c) => c.toUpperCase())}: {picked.because}.
+						{#if picked.cell}In the timing table it is the cell
+							<span class="numbers">{picked.cell.x} · {picked.cell.y}</span>
+							({channelTitle(picked.cell.xChannel).toLowerCase()}, {channelTitle(
+								picked.cell.yChannel
+							).toLowerCase()}), which gives <span class="numbers">{picked.cell.tableDeg.toFixed(1)}°</span> here.{/if}
+						{#if picked.monitor !== null}The independent monitor heard
+							<span class="numbers">{Math.round(picked.monitor * 100)} %</span> of it.{/if}
+					</p>
+				{/if}
+			</section>
+			<section aria-label="Episodes" class="max-h-[420px] overflow-y-auto">
+				<table class="w-full text-right">
+					<thead>
+						<tr class="text-muted border-strong-line border-b text-[13px]">
+							<th class="py-1 text-left font-normal">At</th><th class="pl-2 font-normal">Peak, °</th><th
+								class="font-normal">rpm</th
+							><th class="pl-2 font-normal">{preferences.shown(1, 'kPa').unit}</th><th class="font-normal"
+								>g/cyl</th
+							><th class="pl-2 font-normal">Timing, °</th><th class="pl-2 font-normal">Cyl</th><th
+								class="font-normal">Length, s</th
+							><th class="py-1 pl-3 text-left font-normal">Class</th>
+						</tr>
+					</thead>
+					<tbody class="numbers">
+						{#each view.episodes.slice(0, MOST) as e, i (i)}
+							<tr class="border-line border-b {picked === e ? 'bg-shade' : ''}">
+								<td class="py-0.5 text-left"
+									><button
+										class="cursor-pointer underline"
+										aria-pressed={picked === e}
+										onclick={() => (picked = e)}>{clock(e.fromS)}</button
+									></td
+								><td class="pl-2">{e.peakDeg.toFixed(1)}</td><td class="pl-2">{number(e.rpm, 0)}</td><td
+									>{e.mapKpa === null
+										? '–'
+										: preferences
+												.shown(e.mapKpa, 'kPa')
+												.value.toFixed(preferences.shown(1, 'kPa').decimals)}</td
+								><td class="pl-2">{number(e.airmassG, 2)}</td><td class="pl-2">{number(e.sparkDeg, 1)}</td><td
+									class="pl-2">{e.cylinder || '–'}</td
+								><td class="pl-2">{e.seconds.toFixed(2)}</td><td
+									class="pl-3 text-left font-sans text-[13px]"
+									title={e.because}
+									>{SHAPES[e.shape]}{e.pull ? `, pull ${e.pull}` : e.loaded ? '' : ', not loaded'}</td
+								>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+				{#if view.episodes.length > MOST}<p class="text-muted text-[13px]">
+						and {view.episodes.length - MOST} smaller ones
+					</p>{/if}
+			</section>
+		</div>
+	{/if}
+	<KnockProofs proofs={data.proofs} log={data.log} worst={picked} {form} />
+	<div class="mt-5">
+		<Traces
+			logId={data.log.id}
+			report={data.report}
+			stoich={data.stoich}
+			profile={data.profile}
+			{focus}
+			question="knock"
+		/>
+	</div>
+{/if}

@@ -1,0 +1,217 @@
+<script lang="ts">
+	import type { SensorsView } from '../../../../../../../core/lambda/sensors-view';
+	import { signedText } from '$lib/ui/cellmap/colour';
+	import { channelTitle } from '$lib/ui/evidence/axes';
+	import Loading from '$lib/ui/evidence/Loading.svelte';
+	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
+	import type { Lane, Series } from '$lib/ui/lanes/types';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+	const preferences = usePreferences();
+	const evidence = useEvidence(() => data.log.id);
+	let view = $state.raw<SensorsView | null>(null);
+	let answered = $state(false);
+	$effect(() => {
+		if (!evidence.about || !evidence.api) return;
+		void evidence.api.sensors().then((v) => {
+			view = v;
+			answered = true;
+		});
+	});
+	const findings = $derived(
+		data.report.findings.filter((f) => f.code.startsWith('sensor.') || f.code === 'log.sensor')
+	);
+	const lines = $derived(
+		data.report.checks.filter((c) => c.code.startsWith('sensor.') && c.outcome !== 'found')
+	);
+	/** Banks that are believed for the same reason are told of together. */
+	const beliefs = $derived.by(() => {
+		const list = view?.beliefs ?? [];
+		const upper = (t: string) => t.replace(/^./, (c) => c.toUpperCase());
+		if (list.every((b) => b.why === list[0]?.why))
+			return list.slice(0, 1).map((b) => ({
+				banks: list.length > 1 ? 'Both banks: ' : '',
+				why: list.length > 1 ? b.why : upper(b.why)
+			}));
+		return list.map((b) => ({ banks: b.bank ? `Bank ${b.bank}: ` : '', why: b.bank ? b.why : upper(b.why) }));
+	});
+	const KIND = { factory: 'controller', independent: 'instrument', narrowband: 'narrowband' } as const;
+	const SITE: Record<string, string> = { bank1: 'bank 1', bank2: 'bank 2', collector: 'collector' };
+	const nameOf = (w: string) => (w === 'factory' ? "the controller's own" : channelTitle(w));
+	const TONES: Series['tone'][] = ['first', 'second', 'third', 'old'];
+	const shown = (v: number | null) => (v === null ? null : preferences.shown(v, 'λ', data.stoich).value);
+	const lanes = $derived.by((): Lane[] => {
+		if (!view) return [];
+		const v = view;
+		const s = preferences.shown(1, 'λ', data.stoich);
+		const base = v.beliefs[0];
+		return [
+			{
+				id: 'sources',
+				title: 'Sources under load',
+				unit: s.unit,
+				decimals: s.decimals,
+				minSpan: preferences.units.mixture === 'lambda' ? 0.06 : 0.9,
+				height: 170,
+				series: [
+					{ label: 'target', x: v.rpm, y: v.target.map(shown), tone: 'first' as const, dashed: true },
+					...v.sources.map((source, i): Series => ({
+						label: `${channelTitle(source.channel)}${source.believed ? '' : ', not believed'}`,
+						x: v.rpm,
+						y: source.lambda.map(shown),
+						tone: TONES[(i + 1) % TONES.length]!
+					}))
+				]
+			},
+			...(base && v.pairs.length > 0
+				? [
+						{
+							id: 'apart',
+							title: 'Against what is believed',
+							unit: '%',
+							decimals: 1,
+							minSpan: 6,
+							height: 110,
+							series: v.sources.map((source, i): Series => {
+								const own = v.beliefs.find((b) => source.site === `bank${b.bank}`) ?? base;
+								return {
+									label: channelTitle(source.channel),
+									x: v.rpm,
+									y: source.lambda.map((l, k) => {
+										const b = own.lambda[k];
+										return l === null || b === null || b === undefined ? null : 100 * (l / b - 1);
+									}),
+									tone: TONES[(i + 1) % TONES.length]!
+								};
+							})
+						}
+					]
+				: [])
+		];
+	});
+	const min = $derived((view?.rpm[0] ?? 1500) - 250);
+	const max = $derived((view?.rpm.at(-1) ?? 6500) + 250);
+</script>
+
+<svelte:head><title>Sensors in {data.log.name} – Tanto</title></svelte:head>
+
+<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
+<h1 class="mb-2">Sensors</h1>
+<Loading {evidence} />
+{#if view}
+	<p class="mb-3 text-[17px]" data-testid="belief">
+		{#each beliefs as b, i (b.banks)}{i ? ' ' : ''}{b.banks}{b.why}.{/each}
+	</p>
+{:else if answered}
+	<p class="mb-3">
+		No lambda is logged at all. <a class="underline" href="/jobs/{data.job.id}/plan?add=lambda.b1,lambda.ref"
+			>Ask for it in the next drive plan</a
+		>
+	</p>
+{/if}
+{#if view}
+	<div class="grid gap-6 lg:grid-cols-[minmax(0,6fr)_minmax(0,5fr)]">
+		<section aria-label="Sources over engine speed">
+			{#if view.sources.some((s) => s.lambda.some((l) => l !== null))}
+				<LaneStack
+					{lanes}
+					{min}
+					{max}
+					axisTitle="Engine speed, rpm"
+					axisTick={(v) => String(Math.round(v))}
+					label="Lambda sources over engine speed: {view.sources
+						.map((s) => channelTitle(s.channel))
+						.join(', ')}"
+				/>
+			{:else}
+				<p class="text-muted">
+					The engine was never loaded for long enough to compare sources by engine speed.
+				</p>
+			{/if}
+		</section>
+		<section aria-label="Each source">
+			<h2 class="mb-1">Sources</h2>
+			<table class="w-full text-left text-[14px]">
+				<thead>
+					<tr class="text-muted border-strong-line border-b text-[13px]">
+						<th class="py-1 font-normal">Source</th><th class="font-normal">Where</th><th
+							class="text-right font-normal">Lag, s</th
+						><th class="text-right font-normal">Fit</th>
+					</tr>
+				</thead>
+				<tbody>
+					{#each view.sources as s (s.channel)}
+						<tr class="border-line border-b">
+							<td class="py-1"
+								><span class={s.believed ? '' : 'line-through'}>{channelTitle(s.channel)}</span
+								>{#if !s.believed}<span class="sr-only"> not believed</span>{/if}</td
+							>
+							<td>{SITE[s.site] ?? s.site}, {KIND[s.kind]}</td>
+							<td class="numbers text-right"
+								>{s.lag.typicalS.toFixed(2)}<span class="text-muted font-sans text-[12.5px]">
+									{s.lag.from === 'log' ? '' : ' default'}</span
+								></td
+							>
+							<td class="numbers text-right" title="{s.lag.steps} steps of target or fuel looked at"
+								>{Number.isFinite(s.lag.quality) ? s.lag.quality.toFixed(2) : '–'}</td
+							>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+			<p class="text-muted mt-1 text-[13px]">
+				The lag is found by correlating each source with the steps of target and fuel cut; with fewer than
+				four clear steps the default curve over gas flow is used.
+			</p>
+			<h2 class="mt-4 mb-1">Differences under load</h2>
+			{#if view.pairs.length === 0}
+				<p class="text-muted">
+					No two kinds of source saw the same gas. <a
+						class="text-ink underline"
+						href="/jobs/{data.job.id}/plan?add=lambda.ref">Ask for a second one</a
+					>
+				</p>
+			{:else}
+				<table class="w-full text-[14px]">
+					<thead>
+						<tr class="text-muted border-strong-line border-b text-[13px]">
+							<th class="py-1 text-left font-normal">Pair</th><th class="text-right font-normal">Median, %</th
+							><th class="text-right font-normal">Worst, %</th><th class="text-right font-normal">at rpm</th
+							><th class="text-right font-normal">Drift, points in 10 min</th>
+						</tr>
+					</thead>
+					<tbody>
+						{#each view.pairs as p (`${p.a} ${p.b} ${p.bank}`)}
+							<tr class="border-line border-b">
+								<td class="py-1">{nameOf(p.a)} against {nameOf(p.b)}{p.bank ? `, bank ${p.bank}` : ''}</td>
+								<td class="numbers text-right">{signedText(p.medianPct)}</td>
+								<td class="numbers text-right">{signedText(p.worstPct)}</td>
+								<td class="numbers text-right">{p.worstRpm}</td>
+								<td class="numbers text-right">{p.driftPoints === null ? '–' : signedText(p.driftPoints)}</td>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+			{/if}
+			<h2 class="mt-4 mb-1">What the checks say</h2>
+			<ul>
+				{#each findings as f (f.code + f.title)}
+					<li class="py-0.5">
+						<Mark state={f.severity} bare size={12} />
+						{f.title}. <span class="text-muted">{f.summary}</span>
+					</li>
+				{/each}
+				{#each lines as c (c.code)}
+					<li class="text-muted py-0.5">
+						<Mark state={c.outcome} bare size={12} /> <span class="numbers">{c.code}</span>
+						{c.reason}
+					</li>
+				{/each}
+			</ul>
+		</section>
+	</div>
+{/if}

@@ -1,0 +1,115 @@
+/** The pages that look into a log: cell map, knock with its proof, sensors, baselines, and the way from job to job. */
+import { expect, open, test } from './page';
+
+test('the cell map answers filters at once, leads to the samples behind a cell, and copies as a table', async ({
+	page,
+	context
+}) => {
+	await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+	await open(page, '/jobs/1/logs/1/map');
+	const map = page.getByRole('region', { name: 'Map' });
+	const cell = map.locator('[data-cell="6-10"]');
+	await expect(cell).toContainText('+3.');
+	const samples = async () => Number(/(\d+) samples count/.exec(await map.innerText())?.[1]);
+	const all = await samples();
+	await page.getByLabel('Under boost').check();
+	await expect.poll(samples).toBeLessThan(all / 2);
+	// Cruise cells are gone, boosted ones stay.
+	await expect(map.locator('[data-cell="6-2"]')).toHaveCount(0);
+	await page.getByLabel('Quantity').selectOption('banks');
+	await expect(cell).toContainText('+12.');
+	await cell.click();
+	await expect(page.getByTestId('behind')).toContainText(/Behind 3500 · 140: .*samples/);
+	const before = page.getByText(/^\d+:\d\d–\d+:\d\d$/);
+	await expect(before).not.toHaveText('0:00–6:33');
+	await cell.press('ArrowRight');
+	await expect(page.getByTestId('behind')).toContainText('Behind 4000');
+	await page.getByRole('button', { name: 'Copy as a table' }).click();
+	await expect(page.getByText('Copied')).toBeVisible();
+	const text = await page.evaluate(() => navigator.clipboard.readText());
+	const lines = text.split('\n').map((l) => l.split('\t'));
+	expect(lines[0]![0]).toBe('');
+	expect(lines[0]!).toContain('3500');
+	expect(Number(lines.find((l) => l[0] === '140')![lines[0]!.indexOf('3500')])).toBeGreaterThan(11);
+	await page.getByRole('button', { name: 'Take the filters off' }).click();
+	await expect.poll(samples).toBe(all);
+});
+
+test('the cell map takes axes of any two channels, and says what is wrong with typed breakpoints', async ({
+	page
+}) => {
+	await open(page, '/jobs/1/logs/1/map');
+	await page.getByLabel('Axes').selectOption('own');
+	await page.getByLabel('Across', { exact: true }).selectOption('pedal');
+	const points = page.getByLabel('Breakpoints across');
+	await points.fill('0 20 10');
+	await expect(page.getByRole('alert')).toContainText('breakpoints have to rise: 10 comes after 20');
+	await points.fill('0 20 50 100');
+	await expect(page.getByRole('alert')).toHaveCount(0);
+	await page.getByLabel('Quantity').selectOption('iat');
+	const map = page.getByRole('region', { name: 'Map' });
+	await expect(map.getByRole('columnheader', { name: '50', exact: true })).toBeVisible();
+	await expect(map.locator('caption')).toContainText('Intake air, °C');
+	await page.getByRole('radio', { name: 'samples' }).check();
+	await expect(map.locator('caption')).toContainText('effective samples');
+});
+
+test('knock: episodes with their reason and cell; a proof begins with a log and knows what is still to do', async ({
+	page
+}) => {
+	await open(page, '/jobs/5/logs/6/knock');
+	await expect(page.getByTestId('episode')).toContainText(/In the timing table it is the cell \d+ · /);
+	const rows = page.getByRole('region', { name: 'Episodes' }).locator('tbody tr');
+	expect(await rows.count()).toBeGreaterThan(5);
+	await rows.nth(2).getByRole('button').click();
+	const peak = await rows.nth(2).locator('td').nth(1).innerText();
+	await expect(page.getByTestId('episode')).toContainText(`${peak}°`);
+	await page.getByRole('button', { name: /Begin a proof/ }).click();
+	await expect(page.getByTestId('proof')).toContainText('Not decided yet: still to do: mixture verified');
+	const step = page.getByRole('row', { name: /Mixture verified/ });
+	await step.getByRole('button', { name: 'this log is it' }).click();
+	await expect(page.getByRole('region', { name: 'Proof' }).getByRole('alert')).toContainText(
+		'already stands for another step'
+	);
+	await page.getByLabel('kPa from').fill('500');
+	await page.getByRole('button', { name: /Begin a proof/ }).click();
+	await expect(page.getByRole('region', { name: 'Proof' }).getByRole('alert')).toContainText('ends above');
+});
+
+test('sensors: every source with its lag, what is believed and why', async ({ page }) => {
+	await open(page, '/jobs/1/logs/1/sensors');
+	await expect(page.getByTestId('belief')).toContainText('a second opinion is missing');
+	const row = page.getByRole('row', { name: /Lambda bank 1/ });
+	await expect(row).toContainText('bank 1, controller');
+	// The stand-in's sensors answer steps clearly: the lag comes from the log, not from the default curve.
+	await expect(row).not.toContainText('default');
+	await page.getByRole('link', { name: 'Ask for a second one' }).click();
+	await expect(page).toHaveURL(/plan\?add=lambda\.ref/);
+});
+
+test('baselines come from a healthy log, ticked one by one', async ({ page }) => {
+	await open(page, '/jobs/4/logs/5/readiness');
+	await page.getByRole('button', { name: 'Measure them in this log' }).click();
+	const idle = page.getByRole('row', { name: /Manifold pressure at idle/ });
+	await expect(idle).toBeVisible();
+	const measured = await idle.locator('td').last().innerText();
+	await idle.getByRole('checkbox').check();
+	await page.getByRole('button', { name: 'Take the ticked ones over' }).click();
+	await expect(page.getByRole('status')).toContainText('taken over');
+	await open(page, '/jobs/4/vehicle');
+	await expect(page.getByLabel('Manifold pressure at idle')).toHaveValue(measured);
+});
+
+test('the queue says what changed since the log before, and keys lead from job to job', async ({ page }) => {
+	await open(page, '/');
+	await expect(page.getByText(/since the log before:/).first()).toBeVisible();
+	const links = page.locator('tbody a[id^="job-"]');
+	const ids = await links.evaluateAll((list) => list.map((a) => a.id.replace('job-', '')));
+	await open(page, `/jobs/${ids[0]}`);
+	await page.keyboard.press('n');
+	await expect(page).toHaveURL(new RegExp(`/jobs/${ids[1]}(/|$)`));
+	await page.keyboard.press('b');
+	await expect(page).toHaveURL(new RegExp(`/jobs/${ids[0]}(/|$)`));
+	await page.keyboard.press('q');
+	await expect(page.getByRole('heading', { level: 1 })).toContainText(/wait|waits/);
+});

@@ -1,0 +1,8 @@
+/** The library ships no types. */
+declare module 'ml-regression-theil-sen' {
+	export class TheilSenRegression {
+		constructor(x: readonly number[], y: readonly number[]);
+		readonly slope: number;
+		readonly intercept: number;
+	}
+}
