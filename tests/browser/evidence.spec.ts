@@ -40,7 +40,7 @@ test('the cell map takes axes of any two channels, and says what is wrong with t
 }) => {
 	await open(page, '/jobs/1/logs/1/map');
 	await page.getByLabel('Axes').selectOption('own');
-	await page.getByLabel('Across', { exact: true }).selectOption('pedal');
+	await page.getByLabel('Channel across').selectOption('pedal');
 	const points = page.getByLabel('Breakpoints across');
 	await points.fill('0 20 10');
 	await expect(page.getByRole('alert')).toContainText('breakpoints have to rise: 10 comes after 20');
@@ -106,9 +106,9 @@ test('the queue says what changed since the log before, and keys lead from job t
 	const links = page.locator('tbody a[id^="job-"]');
 	const ids = await links.evaluateAll((list) => list.map((a) => a.id.replace('job-', '')));
 	await open(page, `/jobs/${ids[0]}`);
-	await page.keyboard.press('n');
+	await page.keyboard.press('J');
 	await expect(page).toHaveURL(new RegExp(`/jobs/${ids[1]}(/|$)`));
-	await page.keyboard.press('b');
+	await page.keyboard.press('K');
 	await expect(page).toHaveURL(new RegExp(`/jobs/${ids[0]}(/|$)`));
 	await page.keyboard.press('q');
 	await expect(page.getByRole('heading', { level: 1 })).toContainText(/wait|waits/);

@@ -63,7 +63,7 @@ test('the queue puts stops first and is walked by keys', async ({ page }) => {
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('at stop');
 	await expect(page.locator('tbody tr').first()).toContainText('stop');
 	await page.keyboard.press('j');
-	await expect(page.locator('tbody a').nth(1)).toBeFocused();
+	await expect(page.locator('tbody a[id^=job-]').nth(1)).toBeFocused();
 	await page.keyboard.press('Control+k');
 	await page.keyboard.type('Take on');
 	await page.keyboard.press('Enter');

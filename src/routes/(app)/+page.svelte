@@ -74,7 +74,7 @@
 						{#if r.logState === 'screened' && r.verdict}<a
 								class="hover:underline"
 								href="/jobs/{r.id}/logs/{r.logId}"
-								aria-label="Newest log of {r.title}: {r.verdict}"><Mark state={r.verdict} /></a
+								aria-label="{r.verdict}: open the newest log"><Mark state={r.verdict} /></a
 							>
 						{:else if r.logState}<Mark state={r.logState} />
 						{:else}<span class="text-muted">no log yet</span>{/if}

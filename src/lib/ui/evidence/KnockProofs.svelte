@@ -107,7 +107,14 @@
 			</table>
 		</article>
 	{/each}
-	<form method="POST" action="?/start" use:enhance class="flex flex-wrap items-center gap-3 text-[13px]">
+	<form
+		method="POST"
+		action="?/start"
+		use:enhance={() =>
+			({ update }) =>
+				update({ reset: false })}
+		class="flex flex-wrap items-center gap-3 text-[13px]"
+	>
 		{#each [['rpmFrom', 'rpm from', around(worst?.rpm, 500, 100, -1)], ['rpmTo', 'to', around(worst?.rpm, 500, 100, 1)], ['kpaFrom', 'kPa from', around(worst?.mapKpa, 15, 5, -1)], ['kpaTo', 'to', around(worst?.mapKpa, 15, 5, 1)]] as const as [name, word, value] (name)}
 			<label class="flex items-center gap-1.5"
 				>{word}<input

@@ -14,9 +14,8 @@
 	] as const;
 	const toJob = (by: 1 | -1) => () => void goto(`/jobs/${data.job.id}/neighbour?by=${by}`);
 	useCommands([
-		{ id: 'job-next', title: 'Next job of the queue', key: 'n', run: toJob(1) },
-		{ id: 'job-previous', title: 'Previous job of the queue', key: 'b', run: toJob(-1) },
-		{ id: 'queue', title: 'Back to the queue', key: 'q', run: () => void goto('/') }
+		{ id: 'job-next', title: 'Next job of the queue', key: 'J', run: toJob(1) },
+		{ id: 'job-previous', title: 'Previous job of the queue', key: 'K', run: toJob(-1) }
 	]);
 </script>
 

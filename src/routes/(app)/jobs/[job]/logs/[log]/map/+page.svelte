@@ -200,6 +200,7 @@
 							>{axis === 'x' ? 'Across' : 'Up'}
 							<select
 								class="w-full"
+								aria-label="Channel {axis === 'x' ? 'across' : 'up'}"
 								value={axis === 'x' ? own.xChannel : own.yChannel}
 								onchange={(e) => {
 									if (axis === 'x') own.xChannel = e.currentTarget.value;
