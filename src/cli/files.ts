@@ -1,6 +1,7 @@
 /** Reading the command line's files; faults name the file. */
-import { createReadStream, readFileSync } from 'node:fs';
-import { parseCalibration, type Calibration } from '../core/calibration/document.ts';
+import { closeSync, createReadStream, openSync, readFileSync, readSync } from 'node:fs';
+import type { Calibration } from '../core/calibration/document.ts';
+import { calibrationFrom } from '../core/calibration/formats/read.ts';
 import { InputError } from '../core/input-error.ts';
 import type { Log } from '../core/logfile/log.ts';
 import { readLogAsync } from '../core/logfile/read.ts';
@@ -34,7 +35,7 @@ export const readVehicle = (file: string): Promise<Vehicle> =>
 	named(file, () => parseVehicle(parseJson(readFileSync(file, 'utf8'))));
 
 export const readCalibration = (file: string): Promise<Calibration> =>
-	named(file, () => parseCalibration(parseJson(readFileSync(file, 'utf8'))));
+	named(file, () => calibrationFrom(readFileSync(file, 'utf8')));
 
 export const readRequest = (file: string): Promise<LogRequest> =>
 	named(file, () => parseRequest(parseJson(readFileSync(file, 'utf8'))));
@@ -47,3 +48,19 @@ export const readLogFile = (file: string, vehicle: Vehicle | null): Promise<Log>
 			baroKpa: vehicle ? assumedBaroKpa(vehicle) : STANDARD_PRESSURE_KPA
 		})
 	);
+
+/** Enough of a file to tell a calibration from a log. */
+const LOOK_BYTES = 4096;
+
+/** Whether a file is a calibration (our JSON, or XML) and not a log. */
+export const isCalibrationFile = (file: string): Promise<boolean> =>
+	named(file, () => {
+		const bytes = Buffer.alloc(LOOK_BYTES);
+		const fd = openSync(file, 'r');
+		try {
+			const start = bytes.toString('utf8', 0, readSync(fd, bytes, 0, LOOK_BYTES, 0));
+			return /^\ufeff?\s*</.test(start) || /"schema"\s*:\s*"tanto\.calibration\//.test(start);
+		} finally {
+			closeSync(fd);
+		}
+	});

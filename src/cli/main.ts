@@ -1,17 +1,24 @@
-/** `screen`, `revise`, `compare`, `convert`: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
+/** `screen`, `revise`, `compare`, `replay`, `convert`: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
 import { writeFileSync } from 'node:fs';
 import { compare } from '../core/calibration/compare.ts';
+import { findItem, type Calibration } from '../core/calibration/document.ts';
+import { toCdf } from '../core/calibration/formats/cdf.ts';
+import { allTablesCsv, isTable, tableCsv } from '../core/calibration/formats/csv.ts';
 import { InputError } from '../core/input-error.ts';
 import { OUT_FORMATS, type OutFormat } from '../core/logfile/write.ts';
+import { replay } from '../core/revising/replay.ts';
 import { propose, withChanges } from '../core/revising/revise.ts';
 import { prepare, screen, screenPrepared } from '../core/screening/screen.ts';
 import { required, single, UsageError, words } from './args.ts';
-import { readCalibration, readLogFile, readRequest, readVehicle } from './files.ts';
+import { isCalibrationFile, readCalibration, readLogFile, readRequest, readVehicle } from './files.ts';
 
 const USAGE = `tanto screen LOG --vehicle V.json [--calibration C.json]… [--stated N] [--request R.json]
 tanto revise C.json LOG… --vehicle V.json [--out NEXT.json]
 tanto compare A.json B.json [--vehicle V.json]
+tanto replay C.json NEXT.json LOG --vehicle V.json
 tanto convert LOG --to csv|jsonl|parquet [--vehicle V.json]
+tanto convert C.json --to cdf|csv [--item ID]
+tanto convert C.xml --to json
 `;
 
 /** What a command prints: a JSON document, or pieces of another format. */
@@ -65,11 +72,25 @@ const COMMANDS: Record<string, Command> = {
 		return { json: compare(await readCalibration(a), await readCalibration(b)) };
 	},
 
+	async replay(args) {
+		const w = words(args, ['vehicle']);
+		const [file, nextFile, log, ...more] = w.positionals;
+		if (!file || !nextFile || !log || more.length)
+			throw new UsageError('replay takes a calibration, the next one, and a log made with the first');
+		const vehicle = await readVehicle(required(w, 'vehicle'));
+		const calibration = await readCalibration(file);
+		const next = await readCalibration(nextFile);
+		const input = prepare(await readLogFile(log, vehicle), { vehicle, calibrations: [calibration] });
+		return { json: replay(input, next) };
+	},
+
 	async convert(args) {
-		const w = words(args, ['to', 'vehicle']);
+		const w = words(args, ['to', 'vehicle', 'item']);
 		const [file, ...more] = w.positionals;
-		if (!file || more.length) throw new UsageError('convert takes one log');
+		if (!file || more.length) throw new UsageError('convert takes one file');
 		const to = required(w, 'to');
+		if (await isCalibrationFile(file))
+			return convertCalibration(await readCalibration(file), to, single(w, 'item'));
 		if (!Object.hasOwn(OUT_FORMATS, to))
 			throw new UsageError(`--to ${to}: one of ${Object.keys(OUT_FORMATS).join(', ')}`);
 		const vehicleFile = single(w, 'vehicle');
@@ -77,6 +98,18 @@ const COMMANDS: Record<string, Command> = {
 		return { pieces: OUT_FORMATS[to as OutFormat].pieces(log) };
 	}
 };
+
+/** A calibration in another form; CSV of one table, or of all one after the other. */
+function convertCalibration(calibration: Calibration, to: string, item: string | undefined): Answer {
+	if (to === 'json') return { json: calibration };
+	if (to === 'cdf') return { pieces: [toCdf(calibration)] };
+	if (to !== 'csv') throw new UsageError(`--to ${to}: one of json, cdf, csv for a calibration`);
+	if (item === undefined) return { pieces: [allTablesCsv(calibration)] };
+	const table = findItem(calibration, item);
+	if (!isTable(table))
+		throw new UsageError(`--item ${item}: the calibration has no table or curve of that id`);
+	return { pieces: [tableCsv(table)] };
+}
 
 /** Writes and waits where the reader is slower. */
 async function print(piece: string | Uint8Array): Promise<void> {

@@ -1,5 +1,6 @@
 /** The map of the required correction per bank, and of the difference between the banks, with what stands behind each cell. */
-import { axisChannel, usable } from '../lambda/required.ts';
+import { axisChannel } from '../calibration/along.ts';
+import { usable } from '../lambda/required.ts';
 import type { CheckInput } from '../screening/types.ts';
 import { nearestCells, cellStats } from './stats.ts';
 

@@ -32,6 +32,8 @@ export interface CellInput {
 	dtS: Float64Array;
 	lagS: Float32Array;
 	method: 'bilinear' | 'nearest';
+	/** Weight of each sample, 0–1; all count alike when missing. */
+	weight?: Float32Array;
 	/** Values far from the median of their cell don't count (for ratios about 1), or everything does. */
 	outliers?: 'dropped' | 'kept';
 }
@@ -40,6 +42,7 @@ export interface CellInput {
 const OUTLIER_MADS = 4;
 /** A quantised sensor may have no deviation at all: nothing within this of the median is an outlier. */
 const OUTLIER_FLOOR = 0.02;
+const MOSTLY = 0.5;
 /** A sample this far beyond an end of the axes (in shares of the last interval) belongs to no cell. */
 const BEYOND = 0.5;
 
@@ -52,7 +55,7 @@ function outside(axis: AxisFinder, v: number): boolean {
 
 /** Index of the nearest cell per sample, −1 for samples that don't count. */
 export function nearestCells(
-	input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS' | 'outliers'>
+	input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS' | 'outliers' | 'weight'>
 ): Int32Array {
 	const fx = new AxisFinder(input.axes.x);
 	const fy = new AxisFinder(input.axes.y);
@@ -67,12 +70,14 @@ export function nearestCells(
 }
 
 export function cellStats(input: CellInput): CellStats {
-	const { axes, x, y, value, timeS, dtS, lagS, method } = input;
+	const { axes, x, y, value, timeS, dtS, lagS, method, weight } = input;
 	const nx = axes.x.length;
 	const ny = axes.y.length;
 	const cells = nx * ny;
 	const nearest = nearestCells(input);
-	const limits = input.outliers === 'kept' ? null : bounds(nearest, value, cells);
+	// What counts as usual for a cell is said by the samples that mostly belong to it.
+	const mostly = weight ? nearest.map((c, i) => (weight[i]! >= MOSTLY ? c : -1)) : nearest;
+	const limits = input.outliers === 'kept' ? null : bounds(mostly, value, cells);
 	const fx = new AxisFinder(axes.x);
 	const fy = new AxisFinder(axes.y);
 	const w1 = new Float64Array(cells);
@@ -98,8 +103,9 @@ export function cellStats(input: CellInput): CellStats {
 	for (let i = 0; i < nearest.length; i++) {
 		const c = nearest[i]!;
 		if (c < 0 || (limits && (value[i]! < limits.low[c]! || value[i]! > limits.high[c]!))) continue;
+		const own = weight ? weight[i]! : 1;
 		if (method === 'nearest') {
-			put(c, 1, i);
+			put(c, own, i);
 			continue;
 		}
 		const px = fx.find(x[i]!);
@@ -107,10 +113,10 @@ export function cellStats(input: CellInput): CellStats {
 		const tx = px.t;
 		const { i: cy, t: ty } = fy.find(y[i]!);
 		const at = cy * nx + cx;
-		put(at, (1 - tx) * (1 - ty), i);
-		if (tx > 0) put(at + 1, tx * (1 - ty), i);
-		if (ty > 0) put(at + nx, (1 - tx) * ty, i);
-		if (tx > 0 && ty > 0) put(at + nx + 1, tx * ty, i);
+		put(at, own * (1 - tx) * (1 - ty), i);
+		if (tx > 0) put(at + 1, own * tx * (1 - ty), i);
+		if (ty > 0) put(at + nx, own * (1 - tx) * ty, i);
+		if (tx > 0 && ty > 0) put(at + nx + 1, own * tx * ty, i);
 	}
 	const mean = new Float64Array(cells).fill(Number.NaN);
 	const spread = new Float64Array(cells).fill(Number.NaN);

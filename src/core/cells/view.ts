@@ -4,7 +4,8 @@
  */
 import { CHANNELS } from '../channels/canonical.ts';
 import { retardOf } from '../knock/episodes.ts';
-import { axisChannel, requiredCorrection } from '../lambda/required.ts';
+import { axisChannel } from '../calibration/along.ts';
+import { requiredCorrection } from '../lambda/required.ts';
 import { runsOf } from '../segments/runs.ts';
 import { FLAG, UNUSABLE, type FlagName } from '../segments/segments.ts';
 import type { CheckInput } from '../screening/types.ts';

@@ -1,7 +1,7 @@
 /** Knock of a log for a reader: every episode with where it rose, why it is classed so, and the cell of the timing table. */
 import { findMap } from '../calibration/document.ts';
 import { AxisFinder, Surface } from '../cells/grid.ts';
-import { axisChannel } from '../lambda/required.ts';
+import { axisChannel } from '../calibration/along.ts';
 import type { CheckInput } from '../screening/types.ts';
 import { monitorShare } from './monitor.ts';
 import type { KnockShape } from './shape.ts';

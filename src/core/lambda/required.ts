@@ -5,8 +5,8 @@
 import type { Frame } from '../logfile/frame.ts';
 import { FLAG, UNUSABLE, type Segments } from '../segments/segments.ts';
 import type { Vehicle } from '../vehicle.ts';
-import { Surface } from '../cells/grid.ts';
-import { findMap, type Calibration } from '../calibration/document.ts';
+import { along } from '../calibration/along.ts';
+import type { Calibration } from '../calibration/document.ts';
 import { near, type Believed } from './believed.ts';
 
 export interface Target {
@@ -15,39 +15,11 @@ export interface Target {
 	from: 'channel' | 'table' | 'none';
 }
 
-/** Channel that an axis of a table reads, on the frame; pressure ratio is computed. */
-export function axisChannel(frame: Frame, channel: string, baroKpa: number): Float32Array | null {
-	if (channel === 'pressureRatio') return frame.get('map')?.map((v) => v / baroKpa) ?? null;
-	return frame.get(channel);
-}
-
-/** A table looked up along a log; `null` when a channel of its axes isn't logged. */
-export function alongTable(
-	frame: Frame,
-	calibration: Calibration,
-	id: string,
-	baroKpa: number
-): Float32Array | null {
-	const item = findMap(calibration, id);
-	if (!item) return null;
-	const x = axisChannel(frame, item.x.channel, baroKpa);
-	const y = axisChannel(frame, item.y.channel, baroKpa);
-	if (!x || !y) return null;
-	const surface = new Surface(item.x.points, item.y.points, item.values);
-	const out = new Float32Array(frame.length);
-	for (let i = 0; i < out.length; i++) {
-		const a = x[i]!;
-		const b = y[i]!;
-		out[i] = a === a && b === b ? surface.at(a, b) : Number.NaN;
-	}
-	return out;
-}
-
 /** Lambda target: the logged channel, else the table of the revision that the log was made with. */
 export function lambdaTarget(frame: Frame, calibration: Calibration | null, baroKpa: number): Target {
 	const logged = frame.get('lambda.target');
 	if (logged) return { values: logged, from: 'channel' };
-	const table = calibration ? alongTable(frame, calibration, 'lambda.target', baroKpa) : null;
+	const table = calibration ? along(frame, calibration, 'lambda.target', baroKpa) : null;
 	return table ? { values: table, from: 'table' } : { values: null, from: 'none' };
 }
 

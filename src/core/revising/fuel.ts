@@ -1,42 +1,28 @@
 /**
- * Proposal for the fuel table: per cell the weighted mean of the required correction, applied to the value of the revision
+ * Proposal for what the fuel hangs on (fuel table, members of a blend, curve of the air meter): per cell the weighted mean of the required correction, applied to the value of the revision
  * that the logs were made with. Adding fuel goes in at once, taking it away in small steps; neighbours that weren't visited get a
  * share that fades within two cells, marked as carried.
  */
 import { bankCount } from '../vehicle.ts';
-import { decimalsOf, findMap, roundTo, type MapItem } from '../calibration/document.ts';
+import {
+	decimalsOf,
+	findCurve,
+	findMap,
+	roundTo,
+	type Calibration,
+	type CurveItem,
+	type MapItem
+} from '../calibration/document.ts';
+import type { CellAxes } from '../cells/grid.ts';
 import { cellStats, type CellStats } from '../cells/stats.ts';
 import { carry } from './carry.ts';
-import { axisChannel, usable } from '../lambda/required.ts';
+import { axisChannel, blendOf, blendShares } from '../calibration/along.ts';
+import { usable } from '../lambda/required.ts';
 import { FLAG } from '../segments/segments.ts';
 import type { CheckInput, Finding } from '../screening/types.ts';
 import { signed } from '../screening/wording.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
-
-export interface FuelStrategy {
-	method: 'bilinear' | 'nearest';
-	/** Share of the correction that is applied when fuel is added / removed, 0–1. */
-	addShare: number;
-	removeShare: number;
-	/** Most that is removed, and most that is changed at all, in percent of the cell per revision. */
-	maxRemovePct: number;
-	maxPct: number;
-	minSamples: number;
-	minSeconds: number;
-	/** Corrections below this with a standard error above it are left alone, in percent. */
-	quietPct: number;
-}
-
-export const FUEL_DEFAULTS: FuelStrategy = {
-	method: 'bilinear',
-	addShare: 1,
-	removeShare: 0.7,
-	maxRemovePct: 5,
-	maxPct: 15,
-	minSamples: 10,
-	minSeconds: 0.5,
-	quietPct: 1
-};
+import { DEFAULT_STRATEGY, type Strategy } from './strategy.ts';
 
 /** A screened log ready to propose from. */
 export interface Evidence {
@@ -44,43 +30,96 @@ export interface Evidence {
 	findings: readonly Finding[];
 }
 
+/** A fuel item as rows and columns: a table, a member of a blend, or the curve of an air meter as one row. */
+interface FuelTable {
+	id: string;
+	item: MapItem | CurveItem;
+	axes: CellAxes;
+	rows: number[][];
+	/** The blend that it is a member of, and which one. */
+	blend: { of: NonNullable<ReturnType<typeof blendOf>>; member: number } | null;
+}
+
+/** What the controller's fuel hangs on: the air meter's curve, else the fuel table or the members that blend into it. */
+export function fuelTables(calibration: Calibration): FuelTable[] {
+	const curve = calibration.fuelModel === 'maf' ? findCurve(calibration, 'maf.curve') : null;
+	if (curve)
+		return [
+			{
+				id: curve.id,
+				item: curve,
+				axes: { xChannel: curve.x.channel, x: curve.x.points, yChannel: curve.x.channel, y: [0] },
+				rows: [curve.values],
+				blend: null
+			}
+		];
+	const blend = blendOf(calibration, 'fuel.table');
+	const ids = blend ? blend.members : ['fuel.table'];
+	return ids.flatMap((id, member) => {
+		const item = findMap(calibration, id);
+		return item
+			? [
+					{
+						id,
+						item,
+						axes: { xChannel: item.x.channel, x: item.x.points, yChannel: item.y.channel, y: item.y.points },
+						rows: item.values,
+						blend: blend ? { of: blend, member } : null
+					}
+				]
+			: [];
+	});
+}
+
 /** Samples of several logs on one table, one after the other. */
 interface Pooled {
 	x: Float32Array;
 	y: Float32Array;
 	value: Float32Array;
+	weight: Float32Array;
 	use: Uint8Array;
 	timeS: Float64Array;
 	dtS: Float64Array;
 	lagS: Float32Array;
 }
 
+type Correction = (input: CheckInput) => Float32Array | null;
+
 /** Both banks' mean correction per sample (they agree where this is used), one bank where only one is seen. */
-function correctionOf(input: CheckInput): Float32Array | null {
+const meanOfBanks: Correction = (input) => {
 	const seen = input.required.banks.filter((b): b is Float32Array => b !== null);
 	const [first, second] = seen;
 	if (!first) return null;
 	if (!second || input.believed.shared) return first;
 	return first.map((k, i) => (k + second[i]!) / 2);
-}
+};
 
-/** Usable samples with their correction, for proposals and for the map of the required correction. */
-export function pooled(
-	logs: readonly CheckInput[],
-	table: MapItem,
-	correction: (i: CheckInput) => Float32Array | null
-): Pooled | null {
+/** What the leaner bank wants: the stop-gap while the banks disagree. */
+const leanerBank: Correction = (input) => {
+	const [first, second] = input.required.banks;
+	return first && second && !input.believed.shared ? first.map((k, i) => Math.max(k, second[i]!)) : null;
+};
+
+/** Usable samples of all logs with their correction, and what each says about this table. */
+function pooled(logs: readonly CheckInput[], table: FuelTable, correction: Correction): Pooled | null {
 	const parts = logs.flatMap((input) => {
 		const { frame, segments } = input;
 		const k = correction(input);
-		const x = axisChannel(frame, table.x.channel, segments.baroKpa);
-		const y = axisChannel(frame, table.y.channel, segments.baroKpa);
-		if (!k || !x || !y) return [];
+		const x = axisChannel(frame, table.axes.xChannel, segments.baroKpa);
+		const y =
+			table.item.kind === 'map'
+				? axisChannel(frame, table.axes.yChannel, segments.baroKpa)
+				: new Float32Array(frame.length);
+		const weight = table.blend
+			? (blendShares(frame, table.blend.of, segments.baroKpa)?.[table.blend.member] ?? null)
+			: new Float32Array(frame.length).fill(1);
+		if (!k || !x || !y || !weight) return [];
 		const uncertain = input.required.loadedUncertain.some(Boolean);
 		const use = new Uint8Array(frame.length);
 		for (let i = 0; i < use.length; i++)
-			use[i] = usable(segments, i) && !(uncertain && segments.flags[i]! & FLAG.loaded) ? 1 : 0;
-		return [{ x, y, value: k, use, timeS: frame.timeS, dtS: frame.dtS, lagS: input.believed.lagS }];
+			use[i] =
+				weight[i]! > 0 && usable(segments, i) && !(uncertain && segments.flags[i]! & FLAG.loaded) ? 1 : 0;
+		return [{ x, y, value: k, weight, use, timeS: frame.timeS, dtS: frame.dtS, lagS: input.believed.lagS }];
 	});
 	if (parts.length === 0) return null;
 	if (parts.length === 1) return parts[0]!;
@@ -89,6 +128,7 @@ export function pooled(
 		x: new Float32Array(total),
 		y: new Float32Array(total),
 		value: new Float32Array(total),
+		weight: new Float32Array(total),
 		use: new Uint8Array(total),
 		timeS: new Float64Array(total),
 		dtS: new Float64Array(total),
@@ -97,12 +137,9 @@ export function pooled(
 	let at = 0;
 	let shift = 0;
 	for (const p of parts) {
-		out.x.set(p.x, at);
-		out.y.set(p.y, at);
-		out.value.set(p.value, at);
+		for (const name of ['x', 'y', 'value', 'weight', 'lagS'] as const) out[name].set(p[name], at);
 		out.use.set(p.use, at);
 		out.dtS.set(p.dtS, at);
-		out.lagS.set(p.lagS, at);
 		for (let i = 0; i < p.timeS.length; i++) out.timeS[at + i] = p.timeS[i]! + shift;
 		at += p.x.length;
 		// Logs follow each other with a pause, so that no sample of one counts as a repeat of the other's.
@@ -115,40 +152,52 @@ const UNSAFE_TO_REMOVE = new Set(['sensor.lambda', 'misfire', 'log.sensor']);
 /** Sources of one bank farther apart than this: nothing is removed on their word. */
 const DISAGREE_PCT = 5;
 
+export interface FuelProposal {
+	changes: ItemProposal[];
+	held: Held[];
+	offers: ItemProposal[];
+}
+
 export function proposeFuel(
 	evidence: readonly Evidence[],
-	strategy: FuelStrategy = FUEL_DEFAULTS
-): { change: ItemProposal | null; held: Held[] } {
-	const id = 'fuel.table';
+	strategy: Strategy = DEFAULT_STRATEGY
+): FuelProposal {
 	const held: Held[] = [];
+	const none: FuelProposal = { changes: [], held, offers: [] };
 	const calibration = evidence[0]?.input.calibration;
-	const table = calibration ? findMap(calibration, id) : null;
-	if (!table) return { change: null, held: [{ item: id, reason: 'the calibration has no fuel table' }] };
+	const tables = calibration ? fuelTables(calibration) : [];
+	const id = calibration?.fuelModel === 'maf' ? 'maf.curve' : 'fuel.table';
+	if (tables.length === 0) {
+		held.push({
+			item: id,
+			reason: `the calibration has no ${id === 'maf.curve' ? 'curve of the air meter' : 'fuel table'}`
+		});
+		return none;
+	}
 	const findings = evidence.flatMap((e) => e.findings);
+	const inputs = evidence.map((e) => e.input);
 	const banks = findings.find(
 		(f) => f.code === 'bank.mismatch' && (f.severity === 'stop' || f.severity === 'fix')
 	);
 	if (banks) {
-		return {
-			change: null,
-			held: [
-				{
-					item: id,
-					code: 'bank.mismatch',
-					reason: `${banks.title}. Neither bank's word and no mean of them may move the table; find the cause first`
-				}
-			]
-		};
-	}
-	const inputs = evidence.map((e) => e.input);
-	const data = pooled(inputs, table, correctionOf);
-	if (!data) {
-		const why = inputs.every((i) => i.target.values === null)
-			? 'the lambda target is not known'
-			: inputs.every((i) => i.believed.banks.every((b) => b === null))
-				? 'no lambda reading is logged'
-				: `the log lacks the axes of the table (${table.x.channel}, ${table.y.channel})`;
-		return { change: null, held: [{ item: id, reason: why }] };
+		held.push({
+			item: id,
+			code: 'bank.mismatch',
+			reason: `${banks.title}. Neither bank's word and no mean of them may move the table; find the cause first`
+		});
+		for (const table of tables) {
+			const plan = planned(inputs, table, leanerBank, strategy, true);
+			const change =
+				plan &&
+				changeOf(
+					table,
+					plan,
+					['bank.mismatch'],
+					'Stop-gap: what the leaner bank wants, given to both while the cause is looked for'
+				);
+			if (change) none.offers.push(change);
+		}
+		return none;
 	}
 	if (inputs.some((i) => i.required.loadedUncertain.some(Boolean)))
 		held.push({
@@ -161,18 +210,6 @@ export function proposeFuel(
 	);
 	const apart = Math.max(...inputs.flatMap((i) => i.believed.disagreementPct.filter(Number.isFinite)), 0);
 	const noRemoval = unsafe ? unsafe.code : apart > DISAGREE_PCT ? 'sensor.lambda' : null;
-	const stats = cellStats({
-		...data,
-		axes: { xChannel: table.x.channel, x: table.x.points, yChannel: table.y.channel, y: table.y.points },
-		method: strategy.method
-	});
-	const plan = planOf(stats, strategy, noRemoval !== null);
-	if (plan.heldCells > 0)
-		held.push({
-			item: id,
-			...(noRemoval ? { code: noRemoval } : {}),
-			reason: `${plan.heldCells} cells that would lose fuel: ${unsafe ? unsafe.title.toLowerCase() : `the lambda sources of a bank differ by ${apart.toFixed(1)} %`}`
-		});
 	if (
 		bankCount(evidence[0]!.input.vehicle) === 2 &&
 		inputs.some((i) => i.believed.shared || i.believed.banks.some((b) => b === null))
@@ -183,32 +220,56 @@ export function proposeFuel(
 			reason:
 				'nothing yet, but only one bank was seen: the other may be leaner. Log with the sensor moved to the other bank'
 		});
-	const cells = applied(table, plan, stats);
-	if (cells.length === 0) return { change: null, held };
-	const measured = cells.filter((c) => c.basis === 'measured');
-	const percents = measured.map((c) => 100 * (c.to / c.from - 1));
-	const related = findings.filter((f) => f.code.startsWith('fuel.')).map((f) => f.code);
-	return {
-		change: {
-			item: id,
-			cells,
-			reason: measured.length
-				? `Measured mixture against target in ${measured.length} cells: ${signed(Math.min(...percents))} to ${signed(Math.max(...percents))} %; ${cells.length - measured.length} neighbours carried over`
-				: 'Carried over from neighbours',
-			findings: [...new Set(related)]
-		},
-		held
-	};
+	const related = [...new Set(findings.filter((f) => f.code.startsWith('fuel.')).map((f) => f.code))];
+	const changes = tables.flatMap((table) => {
+		const plan = planned(inputs, table, meanOfBanks, strategy, noRemoval !== null);
+		if (!plan) {
+			held.push({ item: table.id, reason: whyNot(inputs, table) });
+			return [];
+		}
+		if (plan.heldCells > 0)
+			held.push({
+				item: table.id,
+				...(noRemoval ? { code: noRemoval } : {}),
+				reason: `${plan.heldCells} cells that would lose fuel: ${unsafe ? unsafe.title.toLowerCase() : `the lambda sources of a bank differ by ${apart.toFixed(1)} %`}`
+			});
+		return changeOf(table, plan, related) ?? [];
+	});
+	return { changes, held, offers: [] };
+}
+
+function whyNot(inputs: readonly CheckInput[], table: FuelTable): string {
+	if (inputs.every((i) => i.target.values === null)) return 'the lambda target is not known';
+	if (inputs.every((i) => i.believed.banks.every((b) => b === null))) return 'no lambda reading is logged';
+	const { xChannel, yChannel } = table.axes;
+	const channels = [
+		...new Set([
+			xChannel,
+			...(table.item.kind === 'map' ? [yChannel] : []),
+			...(table.blend ? [table.blend.of.channel] : [])
+		])
+	];
+	return `the log lacks what the table is read by (${channels.join(', ')})`;
 }
 
 interface Plan {
+	stats: CellStats;
 	/** Factor − 1 per cell; NaN where nothing is proposed. */
 	delta: Float64Array;
 	measured: Uint8Array;
 	heldCells: number;
 }
 
-function planOf(stats: CellStats, s: FuelStrategy, noRemoval: boolean): Plan {
+function planned(
+	inputs: readonly CheckInput[],
+	table: FuelTable,
+	correction: Correction,
+	s: Strategy,
+	noRemoval: boolean
+): Plan | null {
+	const data = pooled(inputs, table, correction);
+	if (!data) return null;
+	const stats = cellStats({ ...data, axes: table.axes, method: s.method });
 	const count = stats.nx * stats.ny;
 	const fixed = new Float64Array(count).fill(Number.NaN);
 	const measured = new Uint8Array(count);
@@ -225,40 +286,45 @@ function planOf(stats: CellStats, s: FuelStrategy, noRemoval: boolean): Plan {
 			fixed[c] = 0;
 			continue;
 		}
-		const limited =
+		fixed[c] =
 			wanted >= 0
 				? Math.min(wanted * s.addShare, s.maxPct / 100)
 				: Math.max(wanted * s.removeShare, -s.maxRemovePct / 100, -s.maxPct / 100);
-		fixed[c] = limited;
 		measured[c] = 1;
 	}
-	return { delta: carry(fixed, stats.nx, stats.ny), measured, heldCells };
+	return { stats, delta: s.carry ? carry(fixed, stats.nx, stats.ny) : fixed, measured, heldCells };
 }
 
-/** Cells whose rounded value changes. */
-function applied(table: MapItem, plan: Plan, stats: CellStats): CellChange[] {
-	const decimals = decimalsOf(table);
-	const out: CellChange[] = [];
-	table.values.forEach((row, r) =>
+/** The cells whose rounded value changes, with their reason; `null` when none does. */
+function changeOf(table: FuelTable, plan: Plan, findings: string[], why?: string): ItemProposal | null {
+	const { item, axes, rows } = table;
+	const decimals = decimalsOf(item);
+	const cells: CellChange[] = [];
+	rows.forEach((row, r) =>
 		row.forEach((from, c) => {
-			const i = r * stats.nx + c;
+			const i = r * plan.stats.nx + c;
 			const delta = plan.delta[i]!;
 			if (!Number.isFinite(delta)) return;
 			const raw = from * (1 + delta);
-			const to = roundTo(Math.min(table.max ?? Infinity, Math.max(table.min ?? -Infinity, raw)), decimals);
+			const to = roundTo(Math.min(item.max ?? Infinity, Math.max(item.min ?? -Infinity, raw)), decimals);
 			if (to === from) return;
 			const isMeasured = plan.measured[i] === 1;
-			const se = stats.se[i]! * 100;
-			out.push({
-				x: table.x.points[c]!,
-				y: table.y.points[r]!,
+			const se = plan.stats.se[i]! * 100;
+			cells.push({
+				x: axes.x[c]!,
+				y: axes.y[r]!,
 				from,
 				to,
 				basis: isMeasured ? 'measured' : 'carried',
-				samples: isMeasured ? Math.round(stats.n[i]! * 10) / 10 : 0,
+				samples: isMeasured ? Math.round(plan.stats.n[i]! * 10) / 10 : 0,
 				se: isMeasured && Number.isFinite(se) ? Math.round(se * 1000) / 1000 : null
 			});
 		})
 	);
-	return out;
+	if (cells.length === 0) return null;
+	const percents = cells.filter((c) => c.basis === 'measured').map((c) => 100 * (c.to / c.from - 1));
+	const reason = percents.length
+		? `Measured mixture against target in ${percents.length} cells: ${signed(Math.min(...percents))} to ${signed(Math.max(...percents))} %; ${cells.length - percents.length} neighbours carried over`
+		: 'Carried over from neighbours';
+	return { item: table.id, cells, reason: why ? `${why}. ${reason}` : reason, findings };
 }

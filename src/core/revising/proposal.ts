@@ -31,7 +31,9 @@ export const heldSchema = z.object({
 
 export const proposalSchema = z.object({
 	changes: z.array(itemProposalSchema),
-	held: z.array(heldSchema)
+	held: z.array(heldSchema),
+	/** Stop-gaps that a person may choose; never accepted by themselves. */
+	offers: z.array(itemProposalSchema).optional()
 });
 
 export type CellChange = z.infer<typeof cellChangeSchema>;

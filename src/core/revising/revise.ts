@@ -2,17 +2,27 @@
 import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import type { Calibration } from '../calibration/document.ts';
-import { FUEL_DEFAULTS, proposeFuel, type Evidence, type FuelStrategy } from './fuel.ts';
+import { proposeCylinders } from './cylinders.ts';
+import { proposeFuel, type Evidence } from './fuel.ts';
+import { proposeNitrous } from './nitrous.ts';
 import { cellChangeSchema, type CellChange, type ItemProposal, type Proposal } from './proposal.ts';
+import { DEFAULT_STRATEGY, type Strategy } from './strategy.ts';
 import { proposeTiming } from './timing.ts';
 
 /** @param evidence logs made with one and the same revision */
-export function propose(evidence: readonly Evidence[], strategy: FuelStrategy = FUEL_DEFAULTS): Proposal {
+export function propose(evidence: readonly Evidence[], strategy: Strategy = DEFAULT_STRATEGY): Proposal {
 	const fuel = proposeFuel(evidence, strategy);
+	const cylinders = proposeCylinders(evidence, strategy);
+	const nitrous = proposeNitrous(evidence);
 	const timing = proposeTiming(evidence);
+	const offers = fuel.offers;
 	return {
-		changes: [fuel.change, timing.change].filter((c): c is ItemProposal => c !== null),
-		held: [...fuel.held, ...timing.held]
+		changes: [
+			...fuel.changes,
+			...[cylinders.change, nitrous.change, timing.change].filter((c): c is ItemProposal => c !== null)
+		],
+		held: [...fuel.held, ...cylinders.held, ...nitrous.held, ...timing.held],
+		...(offers.length ? { offers } : {})
 	};
 }
 

@@ -4,7 +4,7 @@
  */
 import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
 import { AxisFinder } from '../cells/grid.ts';
-import { axisChannel } from '../lambda/required.ts';
+import { axisChannel } from '../calibration/along.ts';
 import type { Evidence } from './fuel.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 

@@ -16,7 +16,7 @@ import {
 	type CellView
 } from '../../core/cells/view';
 import { knockView, type KnockView } from '../../core/knock/knock-view';
-import { axisChannel } from '../../core/lambda/required';
+import { axisChannel } from '../../core/calibration/along';
 import { sensorsView, type SensorsView } from '../../core/lambda/sensors-view';
 import { logFromBundle, piecesOf, type BundleHead } from '../../core/logfile/bundle';
 import { prepare } from '../../core/screening/screen';

@@ -8,6 +8,8 @@ import { stoichOfBlend } from '../../units/fuel.ts';
 import { extremes } from '../../stats/stats.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
 import { directDutyPct, portDutyPct } from './inj-duty.ts';
+import type { Frame } from '../../logfile/frame.ts';
+import type { Profile } from '../profile.ts';
 import type { Check } from '../types.ts';
 
 const KELVIN = 273.15;
@@ -22,6 +24,28 @@ const density = (ethanolPct: number) => PETROL_KG_L + ((ETHANOL_KG_L - PETROL_KG
 /** Volume of fuel for the same air and lambda, against now. */
 function fuelFactor(nowPct: number, mostPct: number): number {
 	return (stoichOfBlend(nowPct) * density(nowPct)) / (stoichOfBlend(mostPct) * density(mostPct));
+}
+
+/**
+ * How much more air the worst day brings than the logged moment: colder by the profile, no warmer in the cooler than now.
+ * @returns a factor of at least 1: on a day that is worse already nothing is taken off
+ */
+export function worstDayAir(
+	iatC: number,
+	ambientC: number,
+	profile: Profile,
+	baroKpa: number,
+	holdsBoost: boolean
+): number {
+	const hotter = Math.max(0, iatC - ambientC);
+	const cold = profile.worstDayC + hotter + KELVIN;
+	return Math.max(1, ((iatC + KELVIN) / cold) * (holdsBoost ? 1 : profile.worstDayKpa / baroKpa));
+}
+
+/** Ambient air of a log, °C: its channel's lowest, else the coldest intake air. */
+export function ambientOf(frame: Frame): number {
+	const channel = frame.first('ambientTemp', 'iat');
+	return channel ? extremes(channel).min : Number.NaN;
 }
 
 export const injReserve: Check = {
@@ -42,8 +66,7 @@ export const injReserve: Check = {
 			return notChecked('the dead time of the injectors is not stated', 'vehicle: injectors.deadTimeMs');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
 		const volts = frame.get('vbat');
-		const ambient = frame.get('ambientTemp');
-		const ambientC = ambient ? extremes(ambient).min : extremes(iat).min;
+		const ambientC = ambientOf(frame);
 		const limitRpm = vehicle.engine.revLimitRpm;
 		const turbo = vehicle.engine.aspiration === 'turbo';
 		const nowPct = vehicle.fuel?.ethanolPct ?? 0;
@@ -63,11 +86,8 @@ export const injReserve: Check = {
 			let pw = Number.NaN;
 			for (const p of pulses) if (!(p[i]! <= pw) && p[i] === p[i]) pw = p[i]!;
 			const lag = dead(i);
-			const hotter = Math.max(0, iat[i]! - ambientC);
-			const cold = profile.worstDayC + hotter + KELVIN;
-			const air = ((iat[i]! + KELVIN) / cold) * (turbo ? 1 : profile.worstDayKpa / segments.baroKpa);
-			// Only for the worse: on a day that is worse already nothing is taken off.
-			const needed = Math.max(0, pw - lag) * Math.max(1, air) * fuel + lag;
+			const air = worstDayAir(iat[i]!, ambientC, profile, segments.baroKpa, turbo);
+			const needed = Math.max(0, pw - lag) * air * fuel + lag;
 			projected[i] = direct
 				? directDutyPct(needed, limitRpm, windowDeg!)
 				: portDutyPct(needed, limitRpm, injectionsPerCycle);

@@ -4,7 +4,7 @@
  */
 import { findMap } from '../../calibration/document.ts';
 import { AxisFinder } from '../../cells/grid.ts';
-import { axisChannel } from '../../lambda/required.ts';
+import { axisChannel } from '../../calibration/along.ts';
 import type { JudgedEpisode, KnockShape } from '../../knock/shape.ts';
 import { round, regionOf } from '../evidence.ts';
 import { SEVERITIES, type Check, type CheckInput, type Finding, type Severity } from '../types.ts';

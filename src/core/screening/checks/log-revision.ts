@@ -3,7 +3,7 @@
  * replaying the timing and target tables of every revision along the log.
  */
 import type { Calibration } from '../../calibration/document.ts';
-import { alongTable } from '../../lambda/required.ts';
+import { along } from '../../calibration/along.ts';
 import { FLAG, UNUSABLE } from '../../segments/segments.ts';
 import { slope } from '../../segments/runs.ts';
 import { round } from '../evidence.ts';
@@ -32,7 +32,7 @@ const STEADY_RPM_PER_S = 1500;
 /** Root mean square of logged − table over the steady samples; NaN when the two can't be compared. */
 function deviation(input: CheckInput, calibration: Calibration, table: Table, steady: Uint8Array): number {
 	const logged = input.frame.get(table.channel);
-	const expected = alongTable(input.frame, calibration, table.id, input.segments.baroKpa);
+	const expected = along(input.frame, calibration, table.id, input.segments.baroKpa);
 	if (!logged || !expected) return Number.NaN;
 	let sum = 0;
 	let n = 0;

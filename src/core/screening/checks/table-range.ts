@@ -1,6 +1,6 @@
 /** `table.range`: driving under load beyond the last axis point of a table, where its edge holds for everything. */
 import { findMap } from '../../calibration/document.ts';
-import { axisChannel } from '../../lambda/required.ts';
+import { axisChannel } from '../../calibration/along.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
 import type { Check, Finding } from '../types.ts';

@@ -1,0 +1,94 @@
+/** A calibration read along a log: what its tables gave at every sample, blended members mixed first. */
+import { AxisFinder, Surface } from '../cells/grid.ts';
+import type { Frame } from '../logfile/frame.ts';
+import { findItem, type Axis, type Calibration, type Item } from './document.ts';
+
+/** Channel that an axis of a table reads, on the frame; pressure ratio is computed. */
+export function axisChannel(frame: Frame, channel: string, baroKpa: number): Float32Array | null {
+	if (channel === 'pressureRatio') return frame.get('map')?.map((v) => v / baroKpa) ?? null;
+	return frame.get(channel);
+}
+
+export const blendOf = (c: Calibration, id: string) => c.blends?.find((b) => b.item === id) ?? null;
+
+/**
+ * Share of each member of a blend per sample, 0–1, members in the order of the blend; linear between its points.
+ * @returns `null` when the channel it blends by isn't logged
+ */
+export function blendShares(
+	frame: Frame,
+	blend: NonNullable<Calibration['blends']>[number],
+	baroKpa: number
+): Float32Array[] | null {
+	const channel = axisChannel(frame, blend.channel, baroKpa);
+	if (!channel) return null;
+	const finder = new AxisFinder(blend.points);
+	const shares = blend.members.map(() => new Float32Array(frame.length));
+	for (let i = 0; i < frame.length; i++) {
+		const v = channel[i]!;
+		if (v !== v) continue;
+		const { i: at, t } = finder.find(v);
+		shares[at]![i] = 1 - t;
+		if (t > 0) shares[at + 1]![i] = t;
+	}
+	return shares;
+}
+
+function alongItem(frame: Frame, item: Item, baroKpa: number): Float32Array | null {
+	if (item.kind === 'setting') return null;
+	if (item.kind === 'scalar') return new Float32Array(frame.length).fill(item.value);
+	const read = (axis: Axis) => axisChannel(frame, axis.channel, baroKpa);
+	const x = read(item.x);
+	if (!x) return null;
+	const out = new Float32Array(frame.length);
+	if (item.kind === 'curve') {
+		const finder = new AxisFinder(item.x.points);
+		for (let i = 0; i < out.length; i++) {
+			const v = x[i]!;
+			if (v !== v) {
+				out[i] = Number.NaN;
+				continue;
+			}
+			const { i: at, t } = finder.find(v);
+			const a = item.values[at]!;
+			out[i] = t > 0 ? a + (item.values[at + 1]! - a) * t : a;
+		}
+		return out;
+	}
+	const y = read(item.y);
+	if (!y) return null;
+	const surface = new Surface(item.x.points, item.y.points, item.values);
+	for (let i = 0; i < out.length; i++) {
+		const a = x[i]!;
+		const b = y[i]!;
+		out[i] = a === a && b === b ? surface.at(a, b) : Number.NaN;
+	}
+	return out;
+}
+
+/**
+ * What item `id` (a map, curve or scalar, or the blend of that name) gives along a log.
+ * @returns `null` when there is no such item, or a channel of its axes or its blend isn't logged
+ */
+export function along(
+	frame: Frame,
+	calibration: Calibration,
+	id: string,
+	baroKpa: number
+): Float32Array | null {
+	const blend = blendOf(calibration, id);
+	if (!blend) {
+		const item = findItem(calibration, id);
+		return item ? alongItem(frame, item, baroKpa) : null;
+	}
+	const shares = blendShares(frame, blend, baroKpa);
+	if (!shares) return null;
+	const out = new Float32Array(frame.length);
+	for (const [m, member] of blend.members.entries()) {
+		const values = alongItem(frame, findItem(calibration, member)!, baroKpa);
+		if (!values) return null;
+		// A share of zero leaves a member out, also where it has no value.
+		for (let i = 0; i < out.length; i++) if (shares[m]![i]! > 0) out[i]! += shares[m]![i]! * values[i]!;
+	}
+	return out;
+}

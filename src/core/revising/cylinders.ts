@@ -1,0 +1,120 @@
+/**
+ * Proposal for the fuel trims of the cylinders, from lambda per cylinder while loaded: what a cylinder needs against the median of the
+ * set is added to what is already in its trim (common practice: +3 % becomes +5 % when 2 % is wanted, −2 % becomes 0).
+ */
+import { decimalsOf, findCurve, roundTo } from '../calibration/document.ts';
+import { aligned } from '../lambda/lag.ts';
+import { near } from '../lambda/believed.ts';
+import { usable } from '../lambda/required.ts';
+import { FLAG, NO_MIXTURE } from '../segments/segments.ts';
+import { median, thinned } from '../stats/stats.ts';
+import { signed } from '../screening/wording.ts';
+import type { Evidence } from './fuel.ts';
+import type { CellChange, Held, ItemProposal } from './proposal.ts';
+import type { Strategy } from './strategy.ts';
+
+const ITEM = 'fuel.cylTrim';
+/** Cylinders within this of the median are left alone, in percent. */
+const GOOD_PCT = 1;
+const MEDIAN_OF = 20_000;
+
+/** New trim of a cylinder that wants `wantedPct` more fuel than its trim of `trimPct` gives, both in percent of the common fuel. */
+export function addedTrimPct(trimPct: number, wantedPct: number): number {
+	return trimPct + wantedPct;
+}
+
+export function proposeCylinders(
+	evidence: readonly Evidence[],
+	s: Strategy
+): { change: ItemProposal | null; held: Held[] } {
+	const held: Held[] = [];
+	const none = { change: null, held };
+	const calibration = evidence[0]?.input.calibration;
+	const curve = calibration ? findCurve(calibration, ITEM) : null;
+	if (!curve) return none;
+	const readings = curve.x.points.map((cylinder) => wantedOf(evidence, cylinder, s));
+	const known = readings.filter((r): r is Wanted => r !== null);
+	if (known.length < 2) return none;
+	const findings = evidence.flatMap((e) => e.findings);
+	const banks = findings.find(
+		(f) => f.code === 'bank.mismatch' && (f.severity === 'stop' || f.severity === 'fix')
+	);
+	if (banks)
+		return {
+			change: null,
+			held: [
+				{
+					item: ITEM,
+					code: banks.code,
+					reason: `${banks.title}: trims of cylinders would hide it; find the cause first`
+				}
+			]
+		};
+	const middle = median(known.map((r) => r.lambda));
+	const decimals = decimalsOf(curve);
+	const cells: CellChange[] = [];
+	curve.x.points.forEach((cylinder, i) => {
+		const r = readings[i];
+		if (!r) return;
+		const wanted = 100 * (r.lambda / middle - 1);
+		if (Math.abs(wanted) < GOOD_PCT) return;
+		const misfire = findings.some(
+			(f) =>
+				f.code === 'misfire' && (f.cylinder === undefined || f.cylinder === cylinder) && f.severity !== 'note'
+		);
+		if (misfire) {
+			held.push({
+				item: ITEM,
+				code: 'misfire',
+				reason: `cylinder ${cylinder}: it misfires, and what its sensor sees then is no mixture`
+			});
+			return;
+		}
+		const limited =
+			wanted > 0
+				? Math.min(wanted * s.addShare, s.maxPct)
+				: Math.max(wanted * s.removeShare, -s.maxRemovePct);
+		const from = curve.values[i]!;
+		const to = roundTo(
+			Math.min(curve.max ?? Infinity, Math.max(curve.min ?? -Infinity, addedTrimPct(from, limited))),
+			decimals
+		);
+		if (to !== from)
+			cells.push({ x: cylinder, y: 0, from, to, basis: 'measured', samples: r.samples, se: null });
+	});
+	if (cells.length === 0) return none;
+	return {
+		change: {
+			item: ITEM,
+			cells,
+			reason: `Lambda per cylinder under load against the median of the set: ${cells.map((c) => `cylinder ${c.x} ${signed(c.to - c.from)} points`).join(', ')}`,
+			findings: [...new Set(findings.filter((f) => f.code === 'cyl.lambda').map((f) => f.code))]
+		},
+		held
+	};
+}
+
+interface Wanted {
+	/** Median lambda while loaded. */
+	lambda: number;
+	samples: number;
+}
+
+function wantedOf(evidence: readonly Evidence[], cylinder: number, s: Strategy): Wanted | null {
+	const values: number[] = [];
+	let seconds = 0;
+	for (const { input } of evidence) {
+		const { frame, segments, believed } = input;
+		const raw = frame.get(`lambda.cyl${cylinder}`);
+		if (!raw) continue;
+		const lambda = aligned(raw, frame.timeS, believed.lagS);
+		const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
+		for (let i = 0; i < lambda.length; i++)
+			if (lambda[i] === lambda[i] && !hidden[i] && segments.flags[i]! & FLAG.loaded && usable(segments, i)) {
+				values.push(lambda[i]!);
+				seconds += frame.dtS[i]!;
+			}
+	}
+	if (values.length < s.minSamples || seconds < s.minSeconds - 1e-9) return null;
+	return { lambda: median(thinned(values, MEDIAN_OF)), samples: values.length };
+}

@@ -1,0 +1,485 @@
+/**
+ * Replay: a log as it would have been with another revision. At every sample the required correction says what the engine needed; the
+ * fuel that the new revision gives there against the old one says what mixture comes out, with trims at zero. Timing moves by the
+ * difference of the tables, duty with the fuel. What the air, the knock and the boost would do instead, no replay can know; that is said.
+ *
+ * Predicted lambda = old target × k × (fuel old / fuel new), fuel by the fuel model's own equation along the log.
+ */
+import { z } from 'zod';
+import { along } from '../calibration/along.ts';
+import { compare } from '../calibration/compare.ts';
+import { numberOf, type Calibration } from '../calibration/document.ts';
+import { InputError } from '../input-error.ts';
+import { nearestCells } from '../cells/stats.ts';
+import type { Frame } from '../logfile/frame.ts';
+import { usable } from '../lambda/required.ts';
+import { ambientOf, worstDayAir } from '../screening/checks/inj-reserve.ts';
+import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
+import type { CheckInput } from '../screening/types.ts';
+import { FLAG } from '../segments/segments.ts';
+import { median } from '../stats/stats.ts';
+import { bankCount } from '../vehicle.ts';
+import { fuelTables } from './fuel.ts';
+
+const bins = z.array(z.number().nullable());
+const beforeAfter = z.object({ before: bins, after: bins });
+
+export const replaySchema = z.object({
+	schema: z.literal('tanto.replay/1'),
+	pulls: z.array(
+		z.object({
+			from: z.number(),
+			to: z.number(),
+			gear: z.number().optional(),
+			/** Middles of 250 rpm bins. */
+			rpm: z.array(z.number()),
+			target: beforeAfter,
+			lambda: beforeAfter,
+			spark: beforeAfter,
+			duty: beforeAfter,
+			/** Fuel that goes in, percent of before. */
+			fuelPct: bins,
+			summary: z.object({
+				/** Leanest against the target of its revision, percent. */
+				leanestPct: z.tuple([z.number().nullable(), z.number().nullable()]),
+				leanestLambda: z.tuple([z.number().nullable(), z.number().nullable()]),
+				sparkMaxDeg: z.tuple([z.number().nullable(), z.number().nullable()]),
+				dutyPct: z.tuple([z.number().nullable(), z.number().nullable()]),
+				/** The same on the worst day of the profile. */
+				dutyWorstDayPct: z.tuple([z.number().nullable(), z.number().nullable()])
+			})
+		})
+	),
+	/** Error against target over the cells of the fuel table, percent, before and predicted; null where nothing was driven. */
+	map: z
+		.object({
+			item: z.string(),
+			xChannel: z.string(),
+			yChannel: z.string(),
+			x: z.array(z.number()),
+			y: z.array(z.number()),
+			before: z.array(z.array(z.number().nullable())),
+			after: z.array(z.array(z.number().nullable())),
+			samples: z.array(z.array(z.number()))
+		})
+		.nullable(),
+	/** Cells that the log visited and that stay off by more than 3 %. */
+	left: z.array(z.object({ x: z.number(), y: z.number(), errorPct: z.number(), samples: z.number() })),
+	/** Changed cells that the log says nothing about. */
+	unproven: z.array(z.object({ item: z.string(), cells: z.number() })),
+	/** What goes beyond a limit of the profile. */
+	beyond: z.array(
+		z.object({
+			what: z.string(),
+			value: z.number(),
+			limit: z.number(),
+			unit: z.string(),
+			severity: z.enum(['stop', 'fix', 'watch'])
+		})
+	),
+	/** What this can't know. */
+	unknown: z.array(z.string())
+});
+export type Replay = z.infer<typeof replaySchema>;
+
+const BIN_RPM = 250;
+const LEFT_PCT = 3;
+const LEFT_SAMPLES = 10;
+
+interface Predicted {
+	/** Per bank: percent off target before and after. */
+	lambdaBefore: Float32Array[];
+	lambdaAfter: Float32Array[];
+	targetBefore: Float32Array;
+	targetAfter: Float32Array;
+	/** Required correction left over with the new revision, mean of banks, 1 = right. */
+	left: Float32Array;
+	fuelRatio: Float32Array;
+	sparkBefore: Float32Array | null;
+	sparkAfter: Float32Array | null;
+	dutyBefore: Float32Array | null;
+	dutyAfter: Float32Array | null;
+}
+
+/** Relative fuel along a log by the model's own equation; only ratios between calibrations of one model mean anything. */
+function fuelAlong(frame: Frame, c: Calibration, baroKpa: number): Float32Array | null {
+	const trims = 1 + (numberOf(c, 'fuel.trim') ?? 0) / 100;
+	const cylinders = cylinderFactor(c);
+	const model = c.fuelModel;
+	const base = along(frame, c, model === 'maf' ? 'maf.curve' : 'fuel.table', baroKpa);
+	if (!base) return null;
+	const target = model === 'pulse-width' ? null : along(frame, c, 'lambda.target', baroKpa);
+	const map = frame.get('map');
+	const scaling = model === 'pulse-width' ? numberOf(c, 'fuel.mapScaling') : null;
+	const reference = model === 'pulse-width' ? (numberOf(c, 'fuel.referencePulse') ?? 1) : 1;
+	// A computed pulse is mass over the flow that the revision believes in: another flow is another mass from the same injector.
+	const flow = model === 'pulse-width' ? 1 : (numberOf(c, 'injector.flow') ?? 1);
+	const factor = (reference * trims * cylinders) / flow;
+	const out = new Float32Array(frame.length);
+	for (let i = 0; i < out.length; i++) {
+		let f = base[i]! * factor;
+		if (target) f /= target[i]!;
+		if (scaling && map) f *= map[i]! / scaling;
+		out[i] = f;
+	}
+	return out;
+}
+
+function cylinderFactor(c: Calibration): number {
+	const item = c.items.find((i) => i.id === 'fuel.cylTrim');
+	if (item?.kind !== 'curve' || item.values.length === 0) return 1;
+	return 1 + item.values.reduce((s, v) => s + v, 0) / item.values.length / 100;
+}
+
+/** Dead time that a revision adds to every pulse, ms; 0 where it doesn't say. */
+function deadTimeAlong(
+	frame: Frame,
+	c: Calibration,
+	fallback: readonly (readonly [number, number])[]
+): Float32Array {
+	const own = along(frame, c, 'injector.deadTime', 100);
+	if (own) return own;
+	const at = fallback.length ? median(fallback.map((d) => d[1])) : 0;
+	return new Float32Array(frame.length).fill(at);
+}
+
+function predict(input: CheckInput, now: Calibration, next: Calibration): Predicted {
+	const { frame, segments, required, target, vehicle } = input;
+	const baro = segments.baroKpa;
+	const fuelNow = fuelAlong(frame, now, baro);
+	const fuelNext = fuelAlong(frame, next, baro);
+	if (!target.values) throw new InputError('the lambda target is neither logged nor in the calibration');
+	if (
+		!(fuelNow && fuelNext) &&
+		compare(now, next).changes.some((c) => /^(fuel\.|maf\.curve|lambda\.target)/.test(c.item))
+	)
+		throw new InputError(
+			'the log lacks the channels that the fuel tables are read by: what changed in them cannot be replayed'
+		);
+	const n = frame.length;
+	const goalNow = along(frame, now, 'lambda.target', baro);
+	const goalNext = along(frame, next, 'lambda.target', baro);
+	const banks = required.banks.filter((k): k is Float32Array => k !== null);
+	if (banks.length === 0) throw new InputError('no lambda reading is logged');
+	const nan = () => new Float32Array(n).fill(Number.NaN);
+	const pulses = frame.first('pw.b1', 'pw.b2');
+	const stated = vehicle.injectors?.deadTimeMs ?? [];
+	const deadNow = deadTimeAlong(frame, now, stated);
+	const deadNext = deadTimeAlong(frame, next, stated);
+	const out: Predicted = {
+		lambdaBefore: banks.map(nan),
+		lambdaAfter: banks.map(nan),
+		targetBefore: target.values,
+		targetAfter: nan(),
+		left: nan(),
+		fuelRatio: nan(),
+		sparkBefore: frame.first('spark', 'sparkBase'),
+		sparkAfter: null,
+		dutyBefore: dutyFromPulse(input) ?? frame.get('injDuty'),
+		dutyAfter: null
+	};
+	for (let i = 0; i < n; i++) {
+		let ratio = fuelNow && fuelNext ? fuelNext[i]! / fuelNow[i]! : 1;
+		// Another dead time with the same injector: what is added to the pulse and not needed is fuel.
+		const open = pulses ? pulses[i]! - deadNow[i]! : Number.NaN;
+		if (open > 0.2 && deadNext[i] !== deadNow[i]) ratio = (open * ratio + deadNext[i]! - deadNow[i]!) / open;
+		const goal = target.values[i]!;
+		const goalAfter = goalNow && goalNext ? goal * (goalNext[i]! / goalNow[i]!) : goal;
+		out.targetAfter[i] = goalAfter;
+		out.fuelRatio[i] = ratio;
+		let sum = 0;
+		let seen = 0;
+		for (const [b, k] of banks.entries()) {
+			const v = k[i]!;
+			if (v !== v) continue;
+			out.lambdaBefore[b]![i] = goal * v;
+			out.lambdaAfter[b]![i] = (goal * v) / ratio;
+			sum += (goal * v) / ratio / goalAfter;
+			seen++;
+		}
+		if (seen) out.left[i] = sum / seen;
+	}
+	const sparkNow = along(frame, now, 'spark.table', baro);
+	const sparkNext = along(frame, next, 'spark.table', baro);
+	if (out.sparkBefore && sparkNow && sparkNext)
+		out.sparkAfter = out.sparkBefore.map((s, i) => s + sparkNext[i]! - sparkNow[i]!);
+	if (out.dutyBefore) {
+		const duty = out.dutyBefore;
+		out.dutyAfter = duty.map((d, i) => {
+			const pw = pulses ? pulses[i]! : Number.NaN;
+			const share = pw > 0 ? Math.max(0, pw - deadNow[i]!) / pw : 1;
+			return d * (share * out.fuelRatio[i]! + (1 - share));
+		});
+	}
+	return out;
+}
+
+const round = (v: number, decimals: number) => (Number.isFinite(v) ? Number(v.toFixed(decimals)) : null);
+
+/**
+ * The log of `input` (made with `input.calibration`) with the revision `next`.
+ * @throws InputError when mixture, target or the channels of the fuel tables aren't in the log, or the fuel models differ
+ */
+export function replay(input: CheckInput, next: Calibration): Replay {
+	const now = input.calibration;
+	if (!now) throw new InputError('it is not known which revision the log was made with');
+	if (now.fuelModel !== next.fuelModel)
+		throw new InputError(
+			`the fuel models differ (${now.fuelModel}, then ${next.fuelModel}): a log of one says nothing about the other`
+		);
+	const p = predict(input, now, next);
+	const { frame, segments, profile } = input;
+	const rpm = frame.get('rpm');
+	const worst = worstDay(input);
+	const pulls = segments.pulls.flatMap((pull) => {
+		if (!rpm) return [];
+		const low = Math.floor(rpm[pull.from]! / BIN_RPM);
+		const high = Math.max(low + 1, Math.ceil(rpm[pull.to]! / BIN_RPM));
+		const centres = Array.from({ length: high - low }, (_, b) => (low + b + 0.5) * BIN_RPM);
+		const mean = (values: Float32Array | null, decimals: number): (number | null)[] => {
+			if (!values) return centres.map(() => null);
+			const sum = new Float64Array(centres.length);
+			const count = new Int32Array(centres.length);
+			for (let i = pull.from; i <= pull.to; i++) {
+				const b = Math.floor(rpm[i]! / BIN_RPM) - low;
+				if (b < 0 || b >= centres.length || values[i] !== values[i]) continue;
+				sum[b]! += values[i]!;
+				count[b]!++;
+			}
+			return centres.map((_, b) => (count[b] ? round(sum[b]! / count[b]!, decimals) : null));
+		};
+		// Of two banks the leaner one is what a pull is judged by.
+		const leaner = (list: Float32Array[]) =>
+			list.length > 1 ? list[0]!.map((v, i) => Math.max(v, list[1]![i]!)) : list[0]!;
+		const lambdaBefore = leaner(p.lambdaBefore);
+		const lambdaAfter = leaner(p.lambdaAfter);
+		const off = (lambda: Float32Array, goal: Float32Array) => lambda.map((l, i) => 100 * (l / goal[i]! - 1));
+		const most = (list: (number | null)[]) => {
+			const there = list.filter((v): v is number => v !== null);
+			return there.length ? Math.max(...there) : null;
+		};
+		const duty = (values: Float32Array | null) => most(mean(values, 1));
+		const atWorst = (values: Float32Array | null) =>
+			values && worst
+				? most(
+						mean(
+							values.map((v, i) => v * worst[i]!),
+							1
+						)
+					)
+				: null;
+		return [
+			{
+				from: Number(pull.fromS.toFixed(3)),
+				to: Number(pull.toS.toFixed(3)),
+				...(pull.gear ? { gear: pull.gear } : {}),
+				rpm: centres,
+				target: { before: mean(p.targetBefore, 3), after: mean(p.targetAfter, 3) },
+				lambda: { before: mean(lambdaBefore, 3), after: mean(lambdaAfter, 3) },
+				spark: { before: mean(p.sparkBefore, 1), after: mean(p.sparkAfter, 1) },
+				duty: { before: mean(p.dutyBefore, 1), after: mean(p.dutyAfter, 1) },
+				fuelPct: mean(
+					p.fuelRatio.map((r) => 100 * (r - 1)),
+					2
+				),
+				summary: {
+					leanestPct: [
+						most(mean(off(lambdaBefore, p.targetBefore), 2)),
+						most(mean(off(lambdaAfter, p.targetAfter), 2))
+					] as [number | null, number | null],
+					leanestLambda: [most(mean(lambdaBefore, 3)), most(mean(lambdaAfter, 3))] as [
+						number | null,
+						number | null
+					],
+					sparkMaxDeg: [most(mean(p.sparkBefore, 1)), most(mean(p.sparkAfter, 1))] as [
+						number | null,
+						number | null
+					],
+					dutyPct: [duty(p.dutyBefore), duty(p.dutyAfter)] as [number | null, number | null],
+					dutyWorstDayPct: [atWorst(p.dutyBefore), atWorst(p.dutyAfter)] as [number | null, number | null]
+				}
+			}
+		];
+	});
+	const map = errorMap(input, p, now);
+	return {
+		schema: 'tanto.replay/1',
+		pulls,
+		map,
+		left: map ? leftOver(map) : [],
+		unproven: unproven(input, now, next),
+		beyond: beyond(pulls, profile, p, input),
+		unknown: unknowable(input, now, next)
+	};
+}
+
+/** Factor on the duty per sample on the worst day; `null` without intake air. */
+function worstDay(input: CheckInput): Float32Array | null {
+	const { frame, profile, segments, vehicle } = input;
+	const iat = frame.get('iat');
+	if (!iat) return null;
+	const ambient = ambientOf(frame);
+	const holds = vehicle.engine.aspiration === 'turbo';
+	return iat.map((t) => worstDayAir(t, ambient, profile, segments.baroKpa, holds));
+}
+
+function errorMap(input: CheckInput, p: Predicted, now: Calibration): Replay['map'] {
+	const { frame, axes, segments } = input;
+	const x = frame.get(axes.xChannel);
+	const y =
+		axes.yChannel === 'pressureRatio'
+			? (frame.get('map')?.map((v) => v / segments.baroKpa) ?? null)
+			: frame.get(axes.yChannel);
+	if (!x || !y) return null;
+	const use = new Uint8Array(frame.length);
+	for (let i = 0; i < use.length; i++) use[i] = usable(segments, i) ? 1 : 0;
+	const cell = nearestCells({ axes, x, y, value: p.left, use });
+	const count = axes.x.length * axes.y.length;
+	const n = new Int32Array(count);
+	const before = new Float64Array(count);
+	const after = new Float64Array(count);
+	for (let i = 0; i < cell.length; i++) {
+		const c = cell[i]!;
+		if (c < 0) continue;
+		n[c]!++;
+		after[c]! += p.left[i]!;
+		// What was off before is what is left, with the fuel of before and its own target.
+		before[c]! += (p.left[i]! * p.fuelRatio[i]! * p.targetAfter[i]!) / p.targetBefore[i]!;
+	}
+	const rows = <T>(of: (c: number) => T): T[][] =>
+		axes.y.map((_, r) => axes.x.map((__, k) => of(r * axes.x.length + k)));
+	const percent = (sum: Float64Array) => rows((c) => (n[c] ? round(100 * (sum[c]! / n[c]! - 1), 2) : null));
+	return {
+		item: now.fuelModel === 'maf' ? 'maf.curve' : (fuelTables(now)[0]?.id ?? 'fuel.table'),
+		xChannel: axes.xChannel,
+		yChannel: axes.yChannel,
+		x: axes.x,
+		y: axes.y,
+		before: percent(before),
+		after: percent(after),
+		samples: rows((c) => n[c]!)
+	};
+}
+
+function leftOver(map: NonNullable<Replay['map']>): Replay['left'] {
+	return map.y
+		.flatMap((y, r) =>
+			map.x.flatMap((x, c) => {
+				const errorPct = map.after[r]![c]!;
+				const samples = map.samples[r]![c]!;
+				return errorPct !== null && samples >= LEFT_SAMPLES && Math.abs(errorPct) > LEFT_PCT
+					? [{ x, y, errorPct, samples }]
+					: [];
+			})
+		)
+		.sort((a, b) => Math.abs(b.errorPct) - Math.abs(a.errorPct));
+}
+
+/** Tables of which cells changed that no sample of the log comes near: where the new revision goes and no data is. */
+function unproven(input: CheckInput, now: Calibration, next: Calibration): Replay['unproven'] {
+	const { frame, segments } = input;
+	return next.items.flatMap((item) => {
+		if (item.kind !== 'map' && item.kind !== 'curve') return [];
+		const old = now.items.find((i) => i.id === item.id);
+		if (old?.kind !== item.kind) return [];
+		const read = (channel: string) =>
+			channel === 'pressureRatio'
+				? (frame.get('map')?.map((v) => v / segments.baroKpa) ?? null)
+				: frame.get(channel);
+		const x = read(item.x.channel);
+		const y = item.kind === 'map' ? read(item.y.channel) : new Float32Array(frame.length);
+		const rows = item.kind === 'map' ? item.values : [item.values];
+		const oldRows = old.kind === 'map' ? old.values : [old.values];
+		if (rows.length !== oldRows.length || rows[0]?.length !== oldRows[0]?.length) return [];
+		const changed: number[] = [];
+		rows.forEach((row, r) => row.forEach((v, c) => v !== oldRows[r]![c] && changed.push(r * row.length + c)));
+		if (changed.length === 0) return [];
+		if (!x || !y) return [{ item: item.id, cells: changed.length }];
+		const cell = nearestCells({
+			axes: { xChannel: '', x: item.x.points, yChannel: '', y: item.kind === 'map' ? item.y.points : [0] },
+			x,
+			y,
+			value: x,
+			use: new Uint8Array(frame.length).fill(1)
+		});
+		const visited = new Uint8Array(rows.length * rows[0]!.length);
+		for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) visited[cell[i]!] = 1;
+		const cells = changed.filter((c) => !visited[c]).length;
+		return cells ? [{ item: item.id, cells }] : [];
+	});
+}
+
+function beyond(
+	pulls: Replay['pulls'],
+	profile: CheckInput['profile'],
+	p: Predicted,
+	input: CheckInput
+): Replay['beyond'] {
+	const out: Replay['beyond'] = [];
+	const highest = (of: (s: Replay['pulls'][number]['summary']) => number | null) =>
+		Math.max(...pulls.map((pull) => of(pull.summary) ?? -Infinity));
+	const lean = highest((s) => s.leanestPct[1]);
+	if (lean > profile.leanWatchPct) {
+		const severity = lean > profile.leanStopPct ? 'stop' : lean > profile.leanFixPct ? 'fix' : 'watch';
+		const limit = { stop: profile.leanStopPct, fix: profile.leanFixPct, watch: profile.leanWatchPct }[
+			severity
+		];
+		out.push({ what: 'leanest of a pull against its target', value: lean, limit, unit: '%', severity });
+	}
+	// The absolute limit, where the engine is under boost and lean for its target too.
+	let richestMissed = -Infinity;
+	for (let i = 0; i < input.frame.length; i++) {
+		if (!(input.segments.flags[i]! & FLAG.boosted) || !(input.segments.flags[i]! & FLAG.pull)) continue;
+		for (const l of p.lambdaAfter)
+			if (l[i]! / p.targetAfter[i]! - 1 > profile.leanWatchPct / 100 && l[i]! > richestMissed)
+				richestMissed = l[i]!;
+	}
+	if (richestMissed > profile.lambdaLeanBoosted)
+		out.push({
+			what: 'lambda under boost',
+			value: Number(richestMissed.toFixed(3)),
+			limit: profile.lambdaLeanBoosted,
+			unit: 'λ',
+			severity: 'stop'
+		});
+	const duty = highest((s) => s.dutyPct[1]);
+	if (duty > profile.dutyWatchPct) {
+		const severity = duty > profile.dutyStopPct ? 'stop' : duty > profile.dutyFixPct ? 'fix' : 'watch';
+		const limit = { stop: profile.dutyStopPct, fix: profile.dutyFixPct, watch: profile.dutyWatchPct }[
+			severity
+		];
+		out.push({ what: 'injector duty', value: duty, limit, unit: '%', severity });
+	}
+	const cold = highest((s) => s.dutyWorstDayPct[1]);
+	if (cold > profile.reserveWatchPct) {
+		const fix = cold > profile.reserveFixPct;
+		out.push({
+			what: 'injector duty on the worst day',
+			value: cold,
+			limit: fix ? profile.reserveFixPct : profile.reserveWatchPct,
+			unit: '%',
+			severity: fix ? 'fix' : 'watch'
+		});
+	}
+	return out;
+}
+
+function unknowable(input: CheckInput, now: Calibration, next: Calibration): string[] {
+	const changed = compare(now, next).changes;
+	const touches = (pattern: RegExp) => changed.some((c) => pattern.test(c.item));
+	return [
+		'whether it knocks: timing, mixture and the day decide that, and only a log tells',
+		...(touches(/^boost\./) ? ['what the changed boost does to the air, the mixture and the knock'] : []),
+		...(touches(/^(throttle\.|shift\.|limit\.)/)
+			? ['where the engine goes with other throttle, shifts or limits']
+			: []),
+		...(touches(/^(sensor\.|trigger\.)/)
+			? ['what a changed sensor or trigger makes of the same engine']
+			: []),
+		...(touches(/^fuel\.cylTrim/) ? ['single cylinders: only their mean enters here'] : []),
+		...(bankCount(input.vehicle) === 2 && input.required.banks.some((b) => b === null)
+			? ['the bank that has no sensor']
+			: []),
+		'learned trims: they are taken as zero after the change, and learn on'
+	];
+}
