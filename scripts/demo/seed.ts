@@ -12,14 +12,9 @@ import { answerLookover } from '../../src/lib/server/lookover.ts';
 import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
 import { settled } from '../../src/lib/server/processing.ts';
-import {
-	createDraft,
-	currentRevision,
-	notesFrom,
-	release,
-	revision,
-	saveChanges
-} from '../../src/lib/server/revisions.ts';
+import { notesFrom } from '../../src/core/revising/notes.ts';
+import { release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
+import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
 import { drive, stories, type Story } from './world.ts';
 
 const HOUR = 3_600_000;
@@ -43,12 +38,21 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 		)
 	);
 	if (!frozen) return;
-	const ready = await revision(app.db, id);
+	const ready = (await revision(app.db, id))!;
+	const { replay } = await replayOf(app, ready);
+	const check = await releaseCheck(app.db, ready, replay);
 	await release(
 		app.db,
-		ready!,
-		notesFrom(ready!),
-		'The table is corrected from measured cells; full load comes next',
+		ready,
+		{
+			notes: notesFrom(ready.changes, ready.calibration),
+			answers: Object.fromEntries(
+				check.holds.map((h) => [h.id, 'The table is corrected from measured cells; full load comes next'])
+			),
+			author: DEMO_TUNER.name,
+			filesConfirmed: true
+		},
+		replay,
 		at
 	);
 	await setWaiting(app.db, jobId, 'customer', at);

@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { InputError } from '../input-error.ts';
 import { parseJson } from '../parse.ts';
+import { changeReportCsv } from './change-report.ts';
 import { compare, tableDelta } from './compare.ts';
 import { parseCalibration, roundTo, type MapItem } from './document.ts';
 import { classify } from './risk.ts';
@@ -233,5 +234,100 @@ describe('rounding', () => {
 		[82.456, 1, 82.5]
 	])('%f to %i decimals', (v, d, expected) => {
 		expect(roundTo(v, d)).toBe(expected);
+	});
+});
+
+describe('effective timing and its guards', () => {
+	const timing = (v: number, more: object[] = []): Calibration =>
+		parseCalibration({
+			schema: 'tanto.calibration/1',
+			name: 'c',
+			fuelModel: 'speed-density',
+			items: [
+				{
+					id: 'spark.table',
+					kind: 'map',
+					x: { channel: 'rpm', points: [2000, 6000] },
+					y: { channel: 'map', points: [100, 160] },
+					values: [
+						[v, v],
+						[v - 8, v - 8]
+					]
+				},
+				...more
+			]
+		});
+	it('adds the mean of the cylinder trims to the table', () => {
+		const trims = (values: number[]) => ({
+			id: 'spark.cylTrim',
+			kind: 'curve',
+			x: { channel: 'cylinder', points: [1, 2] },
+			values
+		});
+		const c = compare(timing(40, [trims([0, 0])]), timing(33, [trims([1, 2])]));
+		// 40 to 33 degrees (common practice), of which 1.5 come back by the trims.
+		expect(c.effectiveTiming!.degrees[0]).toEqual([-5.5, -5.5]);
+	});
+	it('two cars with trigger offsets of -355 and +355 can not be compared in timing (common practice)', () => {
+		const offset = (value: number) => ({ id: 'trigger.offset', kind: 'setting', value });
+		const c = compare(timing(30, [offset(-355)]), timing(20, [offset(355)]));
+		expect(c.comparable).toBe('partly');
+		expect(c.guards.find((g) => g.item === 'trigger.offset')!.affects).toContain('spark.table');
+		// Over two turns of the crank they are 10 degrees apart.
+		expect(c.effectiveTiming!.offsetDeg).toBe(-10);
+	});
+	it('a base timing that nobody verified guards every table of timing', () => {
+		const verified = (value: string) => ({ id: 'spark.baseVerified', kind: 'setting', value });
+		const c = compare(timing(30, [verified('with a light')]), timing(30, [verified('')]));
+		expect(c.guards.find((g) => g.item === 'spark.baseVerified')!.affects).toEqual(['spark.table']);
+		expect(compare(timing(30, [verified('x')]), timing(31, [verified('y')])).guards).toEqual([]);
+	});
+	it('another displacement guards the fuel', () => {
+		const d = (value: number) => ({ id: 'engine.displacement', kind: 'scalar', value });
+		const c = compare(timing(30, [d(2)]), timing(30, [d(2.2)]));
+		expect(c.guards[0]).toMatchObject({ item: 'engine.displacement', affects: ['spark.table'] });
+	});
+	it('is nothing where one has no timing table', () => {
+		const none = parseCalibration({ schema: 'tanto.calibration/1', name: 'n', fuelModel: 'maf', items: [] });
+		expect(compare(timing(20), none).effectiveTiming).toBeNull();
+	});
+});
+
+describe('the change report', () => {
+	it('has a line per changed cell and value, with class, rule and reason', () => {
+		const of = (limit: number, cell: number): Calibration =>
+			parseCalibration({
+				schema: 'tanto.calibration/1',
+				name: 'c',
+				fuelModel: 'maf',
+				items: [
+					{ id: 'limit.rpm', kind: 'scalar', value: limit },
+					{
+						id: 'maf.curve',
+						kind: 'curve',
+						x: { channel: 'mafFrequency', points: [1, 2] },
+						values: [10, cell]
+					}
+				]
+			});
+		const [a, b] = [of(6800, 20), of(7000, 21)];
+		const lines = changeReportCsv(a, b, compare(a, b), { 'maf.curve|2|0': 'lean there, "measured"' })
+			.trim()
+			.split('\n');
+		expect(lines).toEqual([
+			'item,class,rule,x,y,old,new,difference,percent,reason',
+			'limit.rpm,riskier,rev limit raised,,,6800,7000,200,2.941176,',
+			'maf.curve,safer,more fuel,2,,20,21,1,5,"lean there, ""measured"""'
+		]);
+	});
+	it('names what makes the two not comparable first', () => {
+		const of = (offset: number): Calibration =>
+			parseCalibration({
+				schema: 'tanto.calibration/1',
+				name: 'c',
+				fuelModel: 'maf',
+				items: [{ id: 'trigger.offset', kind: 'setting', value: offset }]
+			});
+		expect(changeReportCsv(of(1), of(2), compare(of(1), of(2)))).toContain('trigger.offset,not comparable');
 	});
 });

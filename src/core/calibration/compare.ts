@@ -2,6 +2,7 @@
 import { Surface } from '../cells/grid.ts';
 import { findItem, type Calibration, type CurveItem, type Item, type MapItem } from './document.ts';
 import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
+import { effectiveTiming, type EffectiveTiming } from './effective-timing.ts';
 import { classify, type ChangeClass } from './risk.ts';
 
 export interface Guard {
@@ -35,6 +36,7 @@ export interface Comparison {
 	guards: Guard[];
 	changes: Change[];
 	effectiveFuel: EffectiveFuel | null;
+	effectiveTiming: EffectiveTiming | null;
 }
 
 const FUEL_ITEMS = [
@@ -71,6 +73,11 @@ const GUARDED: { match: RegExp; why: string; affects: RegExp }[] = [
 		affects: /^spark\./
 	},
 	{
+		match: /displacement/i,
+		why: 'the displacement differs: the same share of filling is another amount of air',
+		affects: /^(fuel\.table|spark\.table|lambda\.target)/
+	},
+	{
 		match: /^injector\.(flow|deadTime)$/,
 		why: 'the injector data differ: the same pulse is another amount of fuel',
 		affects: /^(fuel\.|maf\.curve)/
@@ -99,6 +106,17 @@ function guardsOf(a: Calibration, b: Calibration): Guard[] {
 		if (valueKey(left) === valueKey(right)) continue;
 		guards.push({ item: id, why: rule.why, affects: affected(a, b, rule.affects) });
 	}
+	const unverified = [a, b].some((c) => {
+		const item = findItem(c, 'spark.baseVerified');
+		return item?.kind === 'setting' && String(item.value).trim() === '';
+	});
+	const timing = affected(a, b, /^spark\.(?!baseVerified)/);
+	if (unverified && timing.length)
+		guards.push({
+			item: 'spark.baseVerified',
+			why: 'base timing was not verified: nobody knows which crank angle a table value is',
+			affects: timing
+		});
 	return guards;
 }
 
@@ -235,7 +253,8 @@ export function compare(a: Calibration, b: Calibration): Comparison {
 		comparable: a.fuelModel !== b.fuelModel ? 'none' : guards.length ? 'partly' : 'all',
 		guards,
 		changes,
-		effectiveFuel: fuel
+		effectiveFuel: fuel,
+		effectiveTiming: effectiveTiming(a, b)
 	};
 }
 

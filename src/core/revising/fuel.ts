@@ -14,7 +14,7 @@ import {
 	type MapItem
 } from '../calibration/document.ts';
 import type { CellAxes } from '../cells/grid.ts';
-import { cellStats, type CellStats } from '../cells/stats.ts';
+import { cellStats, nearestCells, type CellStats } from '../cells/stats.ts';
 import { carry } from './carry.ts';
 import { axisChannel, blendOf, blendShares } from '../calibration/along.ts';
 import { usable } from '../lambda/required.ts';
@@ -78,6 +78,8 @@ interface Pooled {
 	value: Float32Array;
 	weight: Float32Array;
 	use: Uint8Array;
+	/** 1 where the engine ran, but nothing may be learnt from it: no neighbour's change goes there either. */
+	held: Uint8Array;
 	timeS: Float64Array;
 	dtS: Float64Array;
 	lagS: Float32Array;
@@ -116,10 +118,15 @@ function pooled(logs: readonly CheckInput[], table: FuelTable, correction: Corre
 		if (!k || !x || !y || !weight) return [];
 		const uncertain = input.required.loadedUncertain.some(Boolean);
 		const use = new Uint8Array(frame.length);
-		for (let i = 0; i < use.length; i++)
-			use[i] =
-				weight[i]! > 0 && usable(segments, i) && !(uncertain && segments.flags[i]! & FLAG.loaded) ? 1 : 0;
-		return [{ x, y, value: k, weight, use, timeS: frame.timeS, dtS: frame.dtS, lagS: input.believed.lagS }];
+		const held = new Uint8Array(frame.length);
+		for (let i = 0; i < use.length; i++) {
+			const doubt = uncertain && (segments.flags[i]! & FLAG.loaded) !== 0;
+			use[i] = weight[i]! > 0 && usable(segments, i) && !doubt ? 1 : 0;
+			held[i] = doubt && weight[i]! > 0 ? 1 : 0;
+		}
+		return [
+			{ x, y, value: k, weight, use, held, timeS: frame.timeS, dtS: frame.dtS, lagS: input.believed.lagS }
+		];
 	});
 	if (parts.length === 0) return null;
 	if (parts.length === 1) return parts[0]!;
@@ -130,6 +137,7 @@ function pooled(logs: readonly CheckInput[], table: FuelTable, correction: Corre
 		value: new Float32Array(total),
 		weight: new Float32Array(total),
 		use: new Uint8Array(total),
+		held: new Uint8Array(total),
 		timeS: new Float64Array(total),
 		dtS: new Float64Array(total),
 		lagS: new Float32Array(total)
@@ -139,6 +147,7 @@ function pooled(logs: readonly CheckInput[], table: FuelTable, correction: Corre
 	for (const p of parts) {
 		for (const name of ['x', 'y', 'value', 'weight', 'lagS'] as const) out[name].set(p[name], at);
 		out.use.set(p.use, at);
+		out.held.set(p.held, at);
 		out.dtS.set(p.dtS, at);
 		for (let i = 0; i < p.timeS.length; i++) out.timeS[at + i] = p.timeS[i]! + shift;
 		at += p.x.length;
@@ -274,6 +283,8 @@ function planned(
 	const fixed = new Float64Array(count).fill(Number.NaN);
 	const measured = new Uint8Array(count);
 	let heldCells = 0;
+	for (const c of nearestCells({ ...data, axes: table.axes, value: data.x, use: data.held }))
+		if (c >= 0) fixed[c] = 0;
 	for (let c = 0; c < count; c++) {
 		if (stats.n[c]! < s.minSamples || stats.seconds[c]! < s.minSeconds - 1e-9) continue;
 		const wanted = stats.mean[c]! - 1;
@@ -292,7 +303,12 @@ function planned(
 				: Math.max(wanted * s.removeShare, -s.maxRemovePct / 100, -s.maxPct / 100);
 		measured[c] = 1;
 	}
-	return { stats, delta: s.carry ? carry(fixed, stats.nx, stats.ny) : fixed, measured, heldCells };
+	const delta = s.carry ? carry(fixed, stats.nx, stats.ny) : fixed;
+	// A cell with few samples isn't proven, but no neighbour's word takes fuel from it that its own samples ask for.
+	for (let c = 0; c < count; c++)
+		if (!measured[c] && delta[c]! < 0 && stats.n[c]! > 0)
+			delta[c] = Math.max(delta[c]!, Math.min(0, stats.mean[c]! - 1));
+	return { stats, delta, measured, heldCells };
 }
 
 /** The cells whose rounded value changes, with their reason; `null` when none does. */

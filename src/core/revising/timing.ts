@@ -11,6 +11,8 @@ import type { CellChange, Held, ItemProposal } from './proposal.ts';
 const EXTRA_DEG = 1;
 const STEP_DEG = 0.5;
 const MOST_DEG = 4;
+/** Share in the interpolated timing from which a cell counts as one where it knocked. */
+const PART = 0.25;
 /** Share of a cell's change that its neighbours get. */
 const BLEND = 0.5;
 
@@ -62,9 +64,21 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 			beyond++;
 			worst = Math.max(worst, wanted);
 		}
-		const c = fy.nearest(y) * nx + fx.nearest(x);
-		out[c] = Math.max(out[c]!, Math.min(MOST_DEG, wanted));
-		hits[c]!++;
+		// What the engine got is mixed from the cells around: all that had a real part in it have to give way.
+		const px = fx.find(x);
+		const [i, tx] = [px.i, px.t];
+		const { i: j, t: ty } = fy.find(y);
+		for (const [c, r, weight] of [
+			[i, j, (1 - tx) * (1 - ty)],
+			[i + 1, j, tx * (1 - ty)],
+			[i, j + 1, (1 - tx) * ty],
+			[i + 1, j + 1, tx * ty]
+		] as const) {
+			if (weight < PART) continue;
+			const cell = r * nx + c;
+			out[cell] = Math.max(out[cell]!, Math.min(MOST_DEG, wanted));
+			hits[cell]!++;
+		}
 	}
 	if (unplaced)
 		held.push({

@@ -118,6 +118,7 @@ export const LIMITS = {
 	),
 	throttleSlowS: limit(0.4, 's', 'time from a flat pedal to an open throttle: note above'),
 	shiftOffRpm: limit(300, 'rpm', 'upshift at full throttle off the requested speed: note above'),
+	boostStepKpa: limit(35, 'kPa', 'most boost that one revision may add'),
 	slipPct: limit(5, '%', "engine speed off the gear's ratio in a pull: wheelspin"),
 	camOffDeg: limit(5, '°', 'cam off its target while loaded: watch'),
 	nitrousWatchPct: limit(3, '%', 'fuel with nitrous against what should flow: watch'),

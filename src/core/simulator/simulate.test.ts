@@ -97,4 +97,21 @@ describe('the stand-in vehicle', () => {
 			)
 		).toBeLessThan(102);
 	});
+	it('applies learned trims at full load as its controller does', () => {
+		const lean = (rule: string) => {
+			const v = twoBanks({ ...more, controller: { learnedTrimAtFullLoad: rule } });
+			return loaded(
+				run(
+					base('speed-density', () => -0.08, v),
+					{},
+					1,
+					v
+				),
+				'lambda.b1'
+			);
+		};
+		// The table lacks 8 %: what was learned at part load helps at full load only where it is applied.
+		expect(lean('ignored')).toBeGreaterThan(lean('applied') * 1.005);
+		expect(lean('positive-only')).toBeCloseTo(lean('applied'), 3);
+	});
 });

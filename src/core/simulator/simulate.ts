@@ -154,9 +154,11 @@ export function simulate(options: SimOptions): SimLog {
 		const cut = closed && car.rpm > idle + 500 && locked;
 		const limiter = car.rpm >= ecu.revLimitRpm;
 		const closedLoop = !cut && command.lambdaTarget > 0.97 && car.tps < 70 && car.ectC > 60;
+		const loaded = car.tps >= 90 || car.mapKpa >= baro - 10;
 		const pulses = [0, 0];
 		for (let b = 0; b < banks; b++) {
-			const trim = (1 + (closedLoop ? car.stft[b]! : 0) / 100) * (1 + car.ltft[b]! / 100);
+			const learned = learnedAtLoad(vehicle, loaded, car.ltft[b]!);
+			const trim = (1 + (closedLoop ? car.stft[b]! : 0) / 100) * (1 + learned / 100);
 			const effective = cut || limiter ? 0 : (command.pulseMs - command.deadTimeMs) * trim;
 			pulses[b] = effective > 0 ? effective + command.deadTimeMs : 0;
 			const fuelG = effective * ecu.flowPerMs(delta) * (faults.bankFlow?.[b] ?? 1);
@@ -318,6 +320,13 @@ export function simulate(options: SimOptions): SimLog {
 function airOf(car: Car, vehicle: Vehicle, shape: number, cylinderL: number): number {
 	const ve = trueVePct(vehicle, shape, car.rpm, car.mapKpa);
 	return ((ve / 100) * car.mapKpa * cylinderL * 1000) / (287.05 * (car.iatC + 273.15));
+}
+
+/** The learned trim as this vehicle's controller applies it. */
+function learnedAtLoad(vehicle: Vehicle, loaded: boolean, ltftPct: number): number {
+	const rule = vehicle.controller?.learnedTrimAtFullLoad ?? 'applied';
+	if (!loaded || rule === 'applied') return ltftPct;
+	return rule === 'positive-only' ? Math.max(0, ltftPct) : 0;
 }
 
 /** Transport delay by exhaust flow, then the sensor's own first-order lag. */

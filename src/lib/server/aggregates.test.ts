@@ -5,6 +5,7 @@ import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import { notesFrom } from '../../core/revising/notes.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { wrongController } from './attachments.ts';
@@ -13,15 +14,21 @@ import { pathOfFile, receive, safeName } from './files.ts';
 import { createJob, jobView, neighbour, queue, setWaiting, stringOf } from './jobs.ts';
 import { jobOfToken, renewLink } from './links.ts';
 import {
+	confirmInstalled,
+	eventsOf,
+	holdAnswersOf,
+	release as releaseDraft,
+	releaseCheck,
+	withdraw
+} from './release.ts';
+import {
 	contentHash,
 	createDraft,
 	currentRevision,
 	discardDraft,
-	notesFrom,
-	release,
-	releaseCheck,
 	revision,
-	saveChanges
+	saveChanges,
+	type Revision
 } from './revisions.ts';
 
 let folder: string;
@@ -212,12 +219,14 @@ describe('revisions', () => {
 		await discardDraft(db, draft);
 		expect((await draftOf(id)).number).toBe(1);
 	});
+	const release = (draft: Revision | null, answers: Record<string, string> = {}) =>
+		releaseDraft(db, draft!, { notes: 'n', answers, author: 'Sable Orrin', filesConfirmed: true }, null);
 	it('a release needs changes, and a reason for each', async () => {
 		const draft = await draftOf(await job());
-		await expect(release(db, draft, 'notes', null)).rejects.toThrow('nothing to release');
+		await expect(release(draft)).rejects.toThrow('nothing to release');
 		await saveChanges(db, draft, [change(90, { reason: ' ' })]);
-		await expect(release(db, (await revision(db, draft.id))!, 'notes', null)).rejects.toThrow(
-			'changes without a reason: fuel.table'
+		await expect(release(await revision(db, draft.id))).rejects.toThrow(
+			'Changes without a reason: fuel.table'
 		);
 	});
 	it('while a stop stands only what makes things safer gets through, or a written reason', async () => {
@@ -226,25 +235,69 @@ describe('revisions', () => {
 		const draft = await draftOf(id);
 		await saveChanges(db, draft, [change(80)]);
 		const riskier = (await revision(db, draft.id))!;
-		expect(await releaseCheck(db, riskier)).toMatchObject({ onlySafer: false, needsReason: true });
-		await expect(release(db, riskier, 'n', null)).rejects.toThrow('stands at stop');
-		await expect(release(db, riskier, 'n', 'short')).rejects.toThrow('stands at stop');
+		const check = await releaseCheck(db, riskier, null);
+		expect(check.onlySafer).toBe(false);
+		expect(check.holds[0]!.title).toContain('Open at stop');
+		await expect(release(riskier)).rejects.toThrow('Open at stop');
+		await expect(release(riskier, { [check.holds[0]!.id]: 'short' })).rejects.toThrow('Open at stop');
 		await saveChanges(db, draft, [change(90)]);
-		await release(db, (await revision(db, draft.id))!, 'more fuel', null);
-		expect((await revision(db, draft.id))!).toMatchObject({ state: 'released', overrideReason: null });
+		await release(await revision(db, draft.id));
+		expect((await revision(db, draft.id))!.state).toBe('released');
+		expect(await holdAnswersOf(db, draft.id)).toEqual([]);
 	});
-	it('keeps the reason that was written', async () => {
+	it('keeps the reason that was written, and who wrote it', async () => {
 		const id = await job();
 		await screenedLog(id, 'stop', 'a');
 		const draft = await draftOf(id);
 		await saveChanges(db, draft, [change(80)]);
-		await release(db, (await revision(db, draft.id))!, 'n', 'the sensor was changed since, see the photos');
-		expect((await revision(db, draft.id))!.overrideReason).toContain('the sensor was changed');
+		const { holds } = await releaseCheck(db, (await revision(db, draft.id))!, null);
+		const answers = Object.fromEntries(
+			holds.map((h) => [h.id, 'the sensor was changed since, see the photos'])
+		);
+		await release(await revision(db, draft.id), answers);
+		const kept = await holdAnswersOf(db, draft.id);
+		expect(kept).toHaveLength(holds.length);
+		expect(kept[0]).toMatchObject({ author: 'Sable Orrin', reason: answers[holds[0]!.id]! });
+	});
+	it('a closed file has to be confirmed', async () => {
+		const draft = await draftOf(await job());
+		await saveChanges(db, draft, [change(90)]);
+		await db
+			.insertInto('attachments')
+			.values({
+				revision_id: draft.id,
+				name: 'a',
+				bytes: 1,
+				sha256: 'x',
+				hardware: 'h',
+				software: 's',
+				created_at: ''
+			})
+			.execute();
+		const ready = (await revision(db, draft.id))!;
+		await expect(
+			releaseDraft(db, ready, { notes: 'n', answers: {}, author: 'S', filesConfirmed: false }, null)
+		).rejects.toThrow('confirm that the closed file');
+		await release(ready);
+	});
+	it('is confirmed by the customer once, and withdrawn with a reason; neither touches the frozen revision', async () => {
+		const draft = await draftOf(await job());
+		await expect(confirmInstalled(db, draft, 'c')).rejects.toThrow('not released');
+		await saveChanges(db, draft, [change(90)]);
+		await release(await revision(db, draft.id));
+		const out = (await revision(db, draft.id))!;
+		await confirmInstalled(db, out, 'Ada');
+		await confirmInstalled(db, out, 'Ada');
+		await expect(withdraw(db, out, 'S', 'no')).rejects.toThrow('write why');
+		await withdraw(db, out, 'Sable', 'made from the wrong log');
+		expect((await eventsOf(db, out.id)).map((e) => e.kind)).toEqual(['installed', 'withdrawn']);
+		await expect(confirmInstalled(db, out, 'Ada')).rejects.toThrow('withdrawn');
+		expect((await revision(db, draft.id))!.contentHash).toBe(out.contentHash);
 	});
 	it('are frozen by the database itself once released', async () => {
 		const draft = await draftOf(await job());
 		await saveChanges(db, draft, [change(90)]);
-		await release(db, (await revision(db, draft.id))!, 'n', null);
+		await release(await revision(db, draft.id));
 		await expect(saveChanges(db, (await revision(db, draft.id))!, [])).rejects.toThrow("can't be changed");
 		await expect(
 			db.updateTable('revisions').set({ notes: 'x' }).where('id', '=', draft.id).execute()
@@ -253,10 +306,11 @@ describe('revisions', () => {
 			'cannot be deleted'
 		);
 	});
+	const notesOf = (r: Revision) => notesFrom(r.changes, r.calibration);
 	it('notes are made from the reasons, with the names of the items', async () => {
 		const draft = await draftOf(await job());
 		await saveChanges(db, draft, [change(90), change(82, { y: 50, from: 75 })]);
-		expect(notesFrom((await revision(db, draft.id))!)).toBe('VE: 2 cells. measured lean there');
+		expect(notesOf((await revision(db, draft.id))!)).toBe('VE: 2 cells. measured lean there');
 	});
 });
 

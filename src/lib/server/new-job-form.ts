@@ -1,6 +1,7 @@
 /** The form that takes a job on: fields to a vehicle document, or a vehicle document as it is. */
 import { z } from 'zod';
-import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import type { Calibration } from '../../core/calibration/document.ts';
+import { calibrationFrom } from '../../core/calibration/formats/read.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseJson, parseWith } from '../../core/parse.ts';
 import { parseVehicle } from '../../core/vehicle.ts';
@@ -40,12 +41,9 @@ async function fileText(data: FormData, name: string): Promise<{ name: string; t
 	return { name: file.name, text: await file.text() };
 }
 
-async function documentFrom<T>(
-	file: { name: string; text: string },
-	parse: (input: unknown) => T
-): Promise<T> {
+function documentFrom<T>(file: { name: string; text: string }, parse: (text: string) => T): T {
 	try {
-		return parse(parseJson(file.text));
+		return parse(file.text);
 	} catch (e) {
 		if (e instanceof InputError) throw new InputError(e.message, file.name);
 		throw e;
@@ -61,7 +59,7 @@ export async function newJobFrom(data: FormData): Promise<NewJob> {
 	});
 	const vehicleFile = await fileText(data, 'vehicleFile');
 	const vehicle = vehicleFile
-		? await documentFrom(vehicleFile, parseVehicle)
+		? documentFrom(vehicleFile, (text) => parseVehicle(parseJson(text)))
 		: vehicleFromSheet(sheetFields(data));
 	const calibrationFile = await fileText(data, 'calibrationFile');
 	if (!calibrationFile)
@@ -69,6 +67,6 @@ export async function newJobFrom(data: FormData): Promise<NewJob> {
 			'the calibration that is in the car now is missing; it becomes R0',
 			'Baseline calibration'
 		);
-	const calibration: Calibration = await documentFrom(calibrationFile, parseCalibration);
+	const calibration: Calibration = documentFrom(calibrationFile, calibrationFrom);
 	return { customer, email: email || null, title, vehicle, calibration, record: recordFrom(data) };
 }

@@ -1,12 +1,10 @@
 /** Revisions of a job: drafts that hold their changes against the parent, and frozen, numbered, hashed ones. */
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
-import { compare, type Change } from '../../core/calibration/compare.ts';
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import { InputError } from '../../core/input-error.ts';
 import { draftChangeSchema, grouped, withChanges, type DraftChange } from '../../core/revising/revise.ts';
 import { proposalSchema, type Proposal } from '../../core/revising/proposal.ts';
-import type { Report } from '../../core/screening/report.ts';
 import type { Db } from './db/open.ts';
 
 /** JSON with keys in order, so that the same content has the same hash however it was written. */
@@ -38,7 +36,6 @@ export interface Revision {
 	proposal: Proposal | null;
 	proposalLogs: number[];
 	notes: string;
-	overrideReason: string | null;
 	createdAt: string;
 	releasedAt: string | null;
 }
@@ -58,7 +55,6 @@ export async function revision(db: Db, id: number): Promise<Revision | null> {
 		proposal: r.proposal ? proposalSchema.parse(JSON.parse(r.proposal)) : null,
 		proposalLogs: z.array(z.number()).parse(JSON.parse(r.proposal_logs)),
 		notes: r.notes,
-		overrideReason: r.override_reason,
 		createdAt: r.created_at,
 		releasedAt: r.released_at
 	};
@@ -147,100 +143,4 @@ export async function saveChanges(db: Db, draft: Revision, changes: readonly Dra
 export async function discardDraft(db: Db, draft: Revision): Promise<void> {
 	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is released; it can't be discarded`);
 	await db.deleteFrom('revisions').where('id', '=', draft.id).where('state', '=', 'draft').execute();
-}
-
-/** What stands between a draft and its release. */
-export interface ReleaseCheck {
-	changes: Change[];
-	/** Every change makes things safer or is a mere record. */
-	onlySafer: boolean;
-	/** Findings at stop of the newest screened log. */
-	stops: { title: string; summary: string; logId: number }[];
-	/** Changes without a reason: they have to be given one first. */
-	unexplained: string[];
-	/** Nothing differs from the parent. */
-	empty: boolean;
-	/** Release is refused unless the tuner writes why. */
-	needsReason: boolean;
-}
-
-export async function releaseCheck(db: Db, draft: Revision): Promise<ReleaseCheck> {
-	const parent = await revision(db, draft.parentId!);
-	const { changes } = compare(parent!.calibration, draft.calibration);
-	const last = await db
-		.selectFrom('logs')
-		.innerJoin('screenings', 'screenings.log_id', 'logs.id')
-		.select(['logs.id', 'screenings.report'])
-		.where('logs.job_id', '=', draft.jobId)
-		.orderBy('logs.id', 'desc')
-		.executeTakeFirst();
-	const report = last ? (JSON.parse(last.report) as Report) : null;
-	const stops = (report?.findings ?? [])
-		.filter((f) => f.severity === 'stop')
-		.map((f) => ({ title: f.title, summary: f.summary, logId: last!.id }));
-	const onlySafer = changes.every((c) => c.class === 'safer' || c.class === 'neutral');
-	const unexplained = [...new Set(draft.changes.filter((c) => !c.reason.trim()).map((c) => c.item))];
-	return {
-		changes,
-		onlySafer,
-		stops,
-		unexplained,
-		empty: changes.length === 0,
-		needsReason: stops.length > 0 && !onlySafer
-	};
-}
-
-/** Change notes from the reasons of a draft, one line per item and reason; the tuner edits them before release. */
-export function notesFrom(draft: Revision): string {
-	const byReason = new Map<string, { items: Set<string>; cells: number }>();
-	for (const c of draft.changes) {
-		const reason = c.reason.trim();
-		const entry = byReason.get(reason) ?? { items: new Set<string>(), cells: 0 };
-		entry.items.add(draft.calibration.items.find((i) => i.id === c.item)?.title ?? c.item);
-		entry.cells++;
-		byReason.set(reason, entry);
-	}
-	return [...byReason]
-		.map(
-			([reason, { items, cells }]) =>
-				`${[...items].join(', ')}: ${cells} cell${cells === 1 ? '' : 's'}. ${reason}`
-		)
-		.join('\n');
-}
-
-/**
- * Freezes a draft.
- * @throws InputError when it is empty, a change has no reason, or a stop stands and no reason was written
- */
-export async function release(
-	db: Db,
-	draft: Revision,
-	notes: string,
-	overrideReason: string | null,
-	now = new Date()
-): Promise<void> {
-	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is already released`);
-	const check = await releaseCheck(db, draft);
-	if (check.empty)
-		throw new InputError('nothing differs from the revision before; there is nothing to release');
-	if (check.unexplained.length)
-		throw new InputError(
-			`changes without a reason: ${check.unexplained.join(', ')}. Give every change its reason first`
-		);
-	const reason = overrideReason?.trim() ?? '';
-	if (check.needsReason && reason.length < 10)
-		throw new InputError(
-			`"${check.stops[0]!.title}" stands at stop and this revision doesn't only make things safer. Resolve it, or write why it may go out all the same (a sentence)`
-		);
-	await db
-		.updateTable('revisions')
-		.set({
-			state: 'released',
-			notes: notes.trim(),
-			override_reason: check.needsReason ? reason : null,
-			released_at: now.toISOString()
-		})
-		.where('id', '=', draft.id)
-		.where('state', '=', 'draft')
-		.execute();
 }

@@ -1,13 +1,16 @@
 /** What a tuner set up for the own eyes, by key: kept with the account, on every machine the same. */
 import { z } from 'zod';
 import { CHANNELS } from '../../core/channels/canonical.ts';
+import { strategySchema } from '../../core/revising/strategy.ts';
 import type { Db } from './db/open.ts';
 
 const channelId = z.string().refine((id) => CHANNELS.has(id), 'is no channel');
 
 export const SETTINGS = {
 	/** Channels of the lanes chosen by hand, in their order. */
-	lanes: z.array(channelId).max(24)
+	lanes: z.array(channelId).max(24),
+	/** How proposals are made. */
+	strategy: strategySchema
 };
 
 export type SettingKey = keyof typeof SETTINGS;

@@ -12,6 +12,17 @@ export async function vehicleById(db: Db, id: number): Promise<Vehicle | null> {
 	return row ? parseVehicle(parseJson(row.document)) : null;
 }
 
+/** The vehicle of a job. */
+export async function vehicleOfJob(db: Db, jobId: number): Promise<Vehicle> {
+	const row = await db
+		.selectFrom('jobs')
+		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.select('vehicles.document')
+		.where('jobs.id', '=', jobId)
+		.executeTakeFirstOrThrow();
+	return parseVehicle(parseJson(row.document));
+}
+
 /** Vehicles to copy from, newest first. */
 export async function vehicleNames(db: Db): Promise<{ id: number; name: string }[]> {
 	const rows = await db.selectFrom('vehicles').select(['id', 'document']).orderBy('id', 'desc').execute();

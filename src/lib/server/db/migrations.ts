@@ -151,5 +151,29 @@ export const migrations: Record<string, Migration> = {
 			// The lag is estimated per log from here on: what was screened before is screened again.
 			await text(`update logs set state = 'received', progress = 0 where state = 'screened'`);
 		}
+	},
+	'006-releases-held-and-answered': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table hold_answers (
+				revision_id integer not null references revisions(id) on delete cascade, hold text not null,
+				title text not null, reason text not null, author text not null, created_at text not null,
+				primary key (revision_id, hold))`);
+			await text(`insert into hold_answers (revision_id, hold, title, reason, author, created_at)
+				select id, 'finding', 'A finding at stop', override_reason, '', coalesce(released_at, created_at)
+				from revisions where override_reason is not null`);
+			// Beside the frozen revision, not in it: what happened to it afterwards.
+			await text(`create table revision_events (
+				id integer primary key, revision_id integer not null references revisions(id) on delete cascade,
+				kind text not null check (kind in ('installed', 'withdrawn')), author text not null,
+				reason text not null, created_at text not null)`);
+			await text(`create index revision_events_revision on revision_events(revision_id)`);
+			await text(`create table replays (
+				revision_id integer not null references revisions(id) on delete cascade,
+				log_id integer not null references logs(id) on delete cascade, content_hash text not null,
+				result text not null, primary key (revision_id, log_id)) without rowid`);
+			await text(`alter table jobs add column done_at text`);
+			await text(`alter table jobs add column done_words text not null default ''`);
+		}
 	}
 };

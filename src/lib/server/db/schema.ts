@@ -32,6 +32,9 @@ export interface JobTable {
 	goals: Generated<string>;
 	done_before: Generated<string>;
 	agreed: Generated<string>;
+	/** When the tuner called the tune done, and what was said to it. */
+	done_at: string | null;
+	done_words: Generated<string>;
 	created_at: Fixed<string>;
 }
 
@@ -281,6 +284,33 @@ export interface KnockProofStepTable {
 	created_at: string;
 }
 
+/** What a tuner wrote to a hold before a revision went out. */
+export interface HoldAnswerTable {
+	revision_id: number;
+	hold: string;
+	title: string;
+	reason: string;
+	author: string;
+	created_at: string;
+}
+
+export interface RevisionEventTable {
+	id: Id;
+	revision_id: number;
+	kind: 'installed' | 'withdrawn';
+	author: string;
+	reason: string;
+	created_at: Fixed<string>;
+}
+
+/** A replay, kept until the draft or the log changes. */
+export interface ReplayTable {
+	revision_id: number;
+	log_id: number;
+	content_hash: string;
+	result: string;
+}
+
 /** Tables of the accounts, made and written by the package for accounts; read here. */
 export interface UserTable {
 	id: string;
@@ -318,6 +348,9 @@ export interface Database {
 	finding_answers: FindingAnswerTable;
 	knock_proofs: KnockProofTable;
 	knock_proof_steps: KnockProofStepTable;
+	hold_answers: HoldAnswerTable;
+	revision_events: RevisionEventTable;
+	replays: ReplayTable;
 	user: UserTable;
 	session: SessionTable;
 }

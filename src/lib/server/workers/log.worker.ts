@@ -7,6 +7,8 @@ import { InputError } from '../../../core/input-error.ts';
 import { readLogAsync } from '../../../core/logfile/read.ts';
 import { correctionCells } from '../../../core/cells/correction-map.ts';
 import { proofMeasure } from '../../../core/knock/proof.ts';
+import { parseCalibration } from '../../../core/calibration/document.ts';
+import { replay as replayCore } from '../../../core/revising/replay.ts';
 import { propose as proposeCore } from '../../../core/revising/revise.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
@@ -27,7 +29,9 @@ import type {
 	ProofTask,
 	ProofTaskResult,
 	ProposeTask,
-	ProposeTaskResult
+	ProposeTaskResult,
+	ReplayTask,
+	ReplayTaskResult
 } from './tasks.ts';
 
 const CHUNK = 1 << 20;
@@ -113,7 +117,12 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 	}
 }
 
-export async function propose({ dataDir, logIds, revisionId }: ProposeTask): Promise<ProposeTaskResult> {
+export async function propose({
+	dataDir,
+	logIds,
+	revisionId,
+	strategy
+}: ProposeTask): Promise<ProposeTaskResult> {
 	const db = database(dataDir);
 	try {
 		const evidence = [];
@@ -124,7 +133,23 @@ export async function propose({ dataDir, logIds, revisionId }: ProposeTask): Pro
 			const input = prepare(await loadLog(db, id), context);
 			evidence.push({ input, findings: screenPrepared(input).findings });
 		}
-		return { ok: true, proposal: proposeCore(evidence) };
+		return { ok: true, proposal: proposeCore(evidence, strategy) };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function replay({ dataDir, logId, revisionId }: ReplayTask): Promise<ReplayTaskResult> {
+	const db = database(dataDir);
+	try {
+		const row = await db
+			.selectFrom('revisions')
+			.select('document')
+			.where('id', '=', revisionId)
+			.executeTakeFirstOrThrow();
+		const next = parseCalibration(JSON.parse(row.document));
+		const input = prepare(await loadLog(db, logId), await contextOf(db, logId));
+		return { ok: true, replay: replayCore(input, next) };
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };
 	}

@@ -15,7 +15,9 @@ import type {
 	ProofTask,
 	ProofTaskResult,
 	ProposeTask,
-	ProposeTaskResult
+	ProposeTaskResult,
+	ReplayTask,
+	ReplayTaskResult
 } from './tasks.ts';
 
 const PLACES = ['server-workers', 'node_modules/.cache/tanto/server-workers', 'build/server-workers'];
@@ -37,6 +39,7 @@ export interface WorkerPool {
 	processLog(task: LogTask): Promise<LogTaskResult>;
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
 	exportLog(task: ExportTask): Promise<ExportTaskResult>;
+	replay(task: ReplayTask): Promise<ReplayTaskResult>;
 	measureBaselines(task: LogTask): Promise<BaselinesTaskResult>;
 	measureProof(task: ProofTask): Promise<ProofTaskResult>;
 	destroy(): Promise<void>;
@@ -62,6 +65,7 @@ export function createPool(): WorkerPool {
 		processLog: (task) => run<LogTaskResult>('processLog', task),
 		propose: (task) => run<ProposeTaskResult>('propose', task),
 		exportLog: (task) => run<ExportTaskResult>('exportLog', task),
+		replay: (task) => run<ReplayTaskResult>('replay', task),
 		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
 		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
 		destroy: () => piscina.destroy()

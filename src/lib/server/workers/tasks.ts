@@ -4,6 +4,8 @@ import type { UnitChoice } from '../../../core/units/display.ts';
 import type { ProofMeasure, ProofRegion } from '../../../core/knock/proof.ts';
 import type { Baselines } from '../../../core/screening/baselines.ts';
 import type { Proposal } from '../../../core/revising/proposal.ts';
+import type { Replay } from '../../../core/revising/replay.ts';
+import type { Strategy } from '../../../core/revising/strategy.ts';
 
 export interface LogTask {
 	dataDir: string;
@@ -16,9 +18,19 @@ export interface ProposeTask {
 	dataDir: string;
 	logIds: number[];
 	revisionId: number;
+	strategy?: Strategy;
 }
 
 export type ProposeTaskResult = { ok: true; proposal: Proposal } | { ok: false; message: string };
+
+export interface ReplayTask {
+	dataDir: string;
+	logId: number;
+	/** The revision to replay it with. */
+	revisionId: number;
+}
+
+export type ReplayTaskResult = { ok: true; replay: Replay } | { ok: false; message: string };
 
 export type BaselinesTaskResult = { ok: true; baselines: Baselines } | { ok: false; message: string };
 

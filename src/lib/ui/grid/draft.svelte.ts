@@ -133,6 +133,18 @@ export class DraftEditor {
 			for (const [key, { change }] of this.proposed) next.set(key, change);
 		});
 	}
+	/** Takes over an offer as it stands: a stop-gap is chosen, never proposed. */
+	take(offer: ItemProposal): void {
+		this.step((next) => {
+			for (const c of offer.cells)
+				next.set(cellKey(offer.item, c.x, c.y), {
+					...c,
+					item: offer.item,
+					reason: offer.reason,
+					findings: offer.findings
+				});
+		});
+	}
 	/** Back to the parent's values: rejects what was proposed, drops what was typed. */
 	reject(item: string, cells: readonly Cell[]): void {
 		this.step((next) => {

@@ -7,6 +7,7 @@ import { lookoverOf } from '$lib/server/lookover';
 import { fromCustomer, messagesOf } from '$lib/server/messages';
 import { phoneContext } from '$lib/server/phone-context';
 import { currentRequest } from '$lib/server/requests';
+import { confirmInstalled, eventsOf } from '$lib/server/release';
 import { currentRevision, revision } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -15,6 +16,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 	const { jobId } = await parent();
 	const job = (await jobView(db, jobId))!;
 	const current = await revision(db, (await currentRevision(db, jobId)).id);
+	const events = await eventsOf(db, current!.id);
 	const logs = await logsOf(db, jobId);
 	const plan = await currentRequest(db, jobId);
 	const lookover = await lookoverOf(db, jobId);
@@ -23,6 +25,8 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			number: current!.number,
 			released: current!.state === 'released',
 			notes: current!.notes,
+			installed: events.some((e) => e.kind === 'installed'),
+			withdrawn: events.find((e) => e.kind === 'withdrawn')?.reason ?? null,
 			at: current!.releasedAt ?? current!.createdAt
 		},
 		files: (await attachmentsOf(db, current!.id)).map((a) => ({
@@ -59,6 +63,17 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 };
 
 export const actions: Actions = {
+	/** The customer has flashed it. */
+	installed: async (event) => {
+		const { app } = event.locals;
+		const jobId = await jobOfLink(event);
+		return orFail(async () => {
+			const job = (await jobView(app.db, jobId))!;
+			const current = (await revision(app.db, (await currentRevision(app.db, jobId)).id))!;
+			await confirmInstalled(app.db, current, job.customer);
+			return { confirmed: true };
+		});
+	},
 	write: async (event) => {
 		const jobId = await jobOfLink(event);
 		const body = field(await event.request.formData(), 'body');

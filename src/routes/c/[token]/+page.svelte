@@ -16,7 +16,7 @@
 	);
 	/** One thing to do next: it stands first and is numbered; the rest follows. */
 	const steps = $derived([
-		...(data.revision.released ? ['file'] : []),
+		...(data.revision.released && !data.revision.withdrawn ? ['file'] : []),
 		...(data.lookover.open > 0 && !data.revision.released && data.sent.length === 0 ? ['lookover'] : []),
 		'drive',
 		'send'
@@ -52,7 +52,14 @@
 	</p>
 {/if}
 
-{#if data.revision.released}
+{#if data.revision.withdrawn}
+	<section class="border-stop bg-stop-soft mb-7 border-l-4 px-3 py-2" role="alert">
+		<p class="font-semibold">Don't drive on R{data.revision.number}</p>
+		<p>Your tuner took it back: {data.revision.withdrawn}</p>
+	</section>
+{/if}
+
+{#if data.revision.released && !data.revision.withdrawn}
 	<section class="mb-7">
 		<h2>{nr('file')} · Put this into the car</h2>
 		<p class="mt-1 mb-2">
@@ -78,6 +85,13 @@
 		>
 			<Download size={18} aria-hidden="true" />Calibration R{data.revision.number}
 		</a>
+		{#if data.revision.installed}
+			<p class="text-clear mt-2" role="status">You said that R{data.revision.number} is in the car.</p>
+		{:else}
+			<form method="POST" action="?/installed" use:enhance class="mt-2">
+				<button class="button w-full justify-center py-3!">R{data.revision.number} is in the car now</button>
+			</form>
+		{/if}
 		<h2 class="mt-5">What changed</h2>
 		<p class="mt-1 whitespace-pre-line">{data.revision.notes || 'Your tuner left no notes.'}</p>
 	</section>

@@ -1,11 +1,12 @@
 import { error } from '@sveltejs/kit';
-import { compare, tableDelta } from '../../../../../core/calibration/compare';
-import { findItem, type CurveItem, type Item, type MapItem } from '../../../../../core/calibration/document';
-import { jobOr404, revisionOr404 } from '$lib/server/http';
+import { calibrationFrom } from '../../../../../core/calibration/formats/read';
+import { InputError } from '../../../../../core/input-error';
+import { revisionSide, revisionsElsewhere, viewOf } from '$lib/server/comparison-view';
+import { field, jobOr404, orFail } from '$lib/server/http';
 import { revisionsOf } from '$lib/server/revisions';
-import type { PageServerLoad } from './$types';
+import type { Actions, PageServerLoad } from './$types';
 
-const isTable = (i: Item | undefined): i is MapItem | CurveItem => i?.kind === 'map' || i?.kind === 'curve';
+const MOST_BYTES = 50e6;
 
 export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const job = await jobOr404(locals.app, params.job);
@@ -13,34 +14,30 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const a = url.searchParams.get('a') ?? String(lines[0]?.id);
 	const b = url.searchParams.get('b') ?? String(lines.at(-1)?.id);
 	if (!/^\d+$/.test(a) || !/^\d+$/.test(b)) error(404, 'Two revisions are compared by their numbers.');
-	const left = await revisionOr404(locals.app, job.id, a);
-	const right = await revisionOr404(locals.app, job.id, b);
-	const comparison = compare(left.calibration, right.calibration);
 	return {
 		lines,
-		a: { id: left.id, number: left.number },
-		b: { id: right.id, number: right.number },
-		comparison,
-		tables: comparison.changes.flatMap((change) => {
-			const old = findItem(left.calibration, change.item);
-			const now = findItem(right.calibration, change.item);
-			if (!isTable(old) || !isTable(now)) return [];
-			return [
-				{
-					item: change.item,
-					x: now.x,
-					y: now.kind === 'map' ? now.y : null,
-					values: now.kind === 'map' ? now.values : [now.values],
-					delta: tableDelta(old, now)
-				}
-			];
-		}),
-		titles: Object.fromEntries(
-			[...left.calibration.items, ...right.calibration.items].map((i) => [
-				i.id,
-				{ title: i.title ?? i.id, group: i.group ?? 'Other', unit: i.unit ?? '' }
-			])
-		),
-		reasons: Object.fromEntries(right.changes.map((c) => [`${c.item}|${c.x}|${c.y}`, c.reason]))
+		elsewhere: await revisionsElsewhere(locals.app.db, job.id),
+		view: viewOf(await revisionSide(locals.app, a, job.id), await revisionSide(locals.app, b, job.id))
 	};
+};
+
+export const actions: Actions = {
+	/** Sets a file from disk against a revision; nothing of it is stored. */
+	file: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		const file = data.get('file');
+		return orFail(async () => {
+			if (!(file instanceof File) || file.size === 0) throw new InputError('choose a calibration file first');
+			if (file.size > MOST_BYTES) throw new InputError('the file is larger than any calibration');
+			const left = await revisionSide(locals.app, field(data, 'a'), job.id);
+			try {
+				const calibration = calibrationFrom(await file.text());
+				return { view: viewOf(left, { side: { id: null, label: file.name, jobId: null }, calibration }) };
+			} catch (e) {
+				if (e instanceof InputError) throw new InputError(e.message, file.name);
+				throw e;
+			}
+		});
+	}
 };

@@ -1,15 +1,18 @@
 <script lang="ts">
+	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import { signedText, tint } from '$lib/ui/cellmap/colour';
 	import type { PageProps } from './$types';
 
-	let { data }: PageProps = $props();
-	const c = $derived(data.comparison);
+	let { data, form }: PageProps = $props();
+	/** A file that was just set against a revision stands instead of the two of the address. */
+	const v = $derived(form && 'view' in form && form.view ? form.view : data.view);
+	const c = $derived(v.comparison);
 	let at = $state(0);
 	let mode = $state<'delta' | 'percent' | 'old' | 'new'>('delta');
 	const change = $derived(c.changes[at] ?? null);
-	const table = $derived(change ? (data.tables.find((t) => t.item === change.item) ?? null) : null);
+	const table = $derived(change ? (v.tables.find((t) => t.item === change.item) ?? null) : null);
 	const decimals = $derived(table && Math.max(...table.values.flat().map(Math.abs)) >= 100 ? 1 : 2);
 	const rows = $derived(table ? table.values.map((_, r) => r).reverse() : []);
 	const WORD: Record<string, string> = {
@@ -38,8 +41,7 @@
 		{ id: 'previous-change', title: 'Previous difference', key: 'k', run: () => (at = Math.max(0, at - 1)) }
 	]);
 	$effect(() => {
-		void data.a.id;
-		void data.b.id;
+		void v;
 		at = 0;
 	});
 	function cellText(r: number, k: number): string {
@@ -54,34 +56,63 @@
 	const fuelChanged = $derived(fuelCells.some((p) => Math.abs(p) >= 0.05));
 </script>
 
-<svelte:head><title>R{data.b.number} against R{data.a.number} – Tanto</title></svelte:head>
+<svelte:head><title>{v.b.label} against {v.a.label} – Tanto</title></svelte:head>
 
 <h1 class="mb-3">
-	R{data.b.number} against R{data.a.number}: {c.changes.length === 0
+	{v.b.label} against {v.a.label}: {c.changes.length === 0
 		? 'nothing differs'
 		: `${c.changes.length} ${c.changes.length === 1 ? 'item differs' : 'items differ'}${riskier ? `, ${riskier} riskier` : ''}`}
 </h1>
 <div class="no-print mb-4 flex flex-wrap items-end gap-3">
-	<label
-		><span class="text-[13px]">Before</span>
-		<select value={String(data.a.id)} onchange={(e) => pick(e.currentTarget.value, String(data.b.id))}>
-			{#each data.lines as l (l.id)}<option value={String(l.id)}
-					>R{l.number}{l.state === 'draft' ? ' draft' : ''}</option
-				>{/each}
-		</select></label
-	>
-	<label
-		><span class="text-[13px]">After</span>
-		<select value={String(data.b.id)} onchange={(e) => pick(String(data.a.id), e.currentTarget.value)}>
-			{#each data.lines as l (l.id)}<option value={String(l.id)}
-					>R{l.number}{l.state === 'draft' ? ' draft' : ''}</option
-				>{/each}
-		</select></label
-	>
-	<a class="button" href="/jobs/{data.job.id}/revisions/{data.b.id}">Open R{data.b.number}</a>
+	{#each [['a', 'Before'], ['b', 'After']] as const as [end, word] (end)}
+		<label
+			><span class="text-[13px]">{word}</span>
+			<select
+				class="max-w-64"
+				value={String(v[end].id ?? '')}
+				onchange={(e) =>
+					pick(
+						end === 'a' ? e.currentTarget.value : String(v.a.id ?? data.lines[0]?.id),
+						end === 'b' ? e.currentTarget.value : String(v.b.id ?? data.lines.at(-1)?.id)
+					)}
+			>
+				{#if v[end].id === null}<option value="">{v[end].label}</option>{/if}
+				{#each data.lines as l (l.id)}<option value={String(l.id)}
+						>R{l.number}{l.state === 'draft' ? ' draft' : ''}</option
+					>{/each}
+				{#if data.elsewhere.length}
+					<optgroup label="Other jobs">
+						{#each data.elsewhere as o (o.id)}<option value={String(o.id)}>{o.label}</option>{/each}
+					</optgroup>
+				{/if}
+			</select></label
+		>
+	{/each}
+	<form method="POST" action="?/file" enctype="multipart/form-data" use:enhance class="flex items-end gap-2">
+		<input type="hidden" name="a" value={v.a.id ?? ''} />
+		<label
+			><span class="text-[13px]">or a file after {v.a.label}</span>
+			<input
+				type="file"
+				name="file"
+				class="w-60!"
+				accept=".json,.xml"
+				onchange={(e) => e.currentTarget.form?.requestSubmit()}
+			/></label
+		>
+	</form>
+	{#if v.b.id !== null && v.b.jobId === data.job.id}
+		<a class="button" href="/jobs/{data.job.id}/revisions/{v.b.id}">Open {v.b.label}</a>
+	{/if}
+	{#if v.a.id !== null && v.b.id !== null}
+		<a class="button" href="/api/v1/revisions/{v.b.id}/report?from={v.a.id}" download>Change report</a>
+	{/if}
 	<button class="button" onclick={() => window.print()}>Print</button>
 </div>
 
+{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
 {#if c.guards.length}
 	<section class="border-fix mb-4 border-l-4 pl-3" aria-label="Guards">
 		<h2>These two are {WORD[c.comparable]}</h2>
@@ -89,7 +120,7 @@
 			{#each c.guards as g (g.item)}
 				<li>
 					{g.why} (<span class="numbers">{g.item}</span>). Touches: {g.affects
-						.map((i) => data.titles[i]?.title ?? i)
+						.map((i) => v.titles[i]?.title ?? i)
 						.join(', ') || 'nothing that is in both'}.
 				</li>
 			{/each}
@@ -111,15 +142,15 @@
 							onclick={() => (at = i)}
 						>
 							<span class="flex justify-between gap-2">
-								<span class="font-semibold">{data.titles[x.item]?.title ?? x.item}</span>
+								<span class="font-semibold">{v.titles[x.item]?.title ?? x.item}</span>
 								<span class="font-semibold {CLASS[x.class]}">{x.class}</span>
 							</span>
 							<span class="text-muted block text-[13px]">{x.rule}</span>
 							<span class="numbers text-muted block">
 								{#if x.from !== undefined || x.to !== undefined}{x.from ?? '–'} → {x.to ?? '–'}
-									{data.titles[x.item]?.unit}
+									{v.titles[x.item]?.unit}
 								{:else}{x.cellsChanged} cells, {signedText(x.min, 2)} to {signedText(x.max, 2)}
-									{data.titles[x.item]?.unit}{/if}
+									{v.titles[x.item]?.unit}{/if}
 							</span>
 						</button>
 					</li>
@@ -129,7 +160,7 @@
 		<section class="min-w-0" aria-label="Difference">
 			{#if change && table}
 				<div class="no-print mb-2 flex gap-2">
-					{#each [['delta', 'Difference'], ['percent', 'Percent'], ['old', `R${data.a.number}`], ['new', `R${data.b.number}`]] as const as [id, title] (id)}
+					{#each [['delta', 'Difference'], ['percent', 'Percent'], ['old', v.a.label], ['new', v.b.label]] as const as [id, title] (id)}
 						<button
 							class="button {mode === id ? 'button-main' : ''}"
 							aria-pressed={mode === id}
@@ -140,11 +171,11 @@
 				<div class="overflow-x-auto">
 					<table class="numbers border-separate border-spacing-px text-right">
 						<caption class="text-muted pb-1 text-left font-sans text-[13px]"
-							>{data.titles[change.item]?.title}: {mode === 'percent'
+							>{v.titles[change.item]?.title}: {mode === 'percent'
 								? 'difference in %'
 								: mode === 'delta'
-									? `difference in ${data.titles[change.item]?.unit}`
-									: data.titles[change.item]?.unit}, {table.x.channel} across{table.y
+									? `difference in ${v.titles[change.item]?.unit}`
+									: v.titles[change.item]?.unit}, {table.x.channel} across{table.y
 								? `, ${table.y.channel} down`
 								: ''}</caption
 						>
@@ -152,14 +183,17 @@
 							><tr
 								><td></td>{#each table.x.points as p (p)}<th
 										scope="col"
-										class="text-muted min-w-[42px] px-1 font-normal">{p}</th
+										class="text-muted min-w-[42px] px-1 font-normal"
+										>{p}{table.beyondX[table.x.points.indexOf(p)] ? '†' : ''}</th
 									>{/each}</tr
 							></thead
 						>
 						<tbody>
 							{#each rows as r (r)}
 								<tr>
-									<th scope="row" class="text-muted pr-2 font-normal">{table.y?.points[r] ?? ''}</th>
+									<th scope="row" class="text-muted pr-2 font-normal"
+										>{table.y?.points[r] ?? ''}{table.beyondY[r] ? '†' : ''}</th
+									>
 									{#each table.x.points as p, k (p)}
 										{@const d = table.delta[r]![k]!}
 										{@const now = table.values[r]![k]!}
@@ -168,10 +202,10 @@
 											style:background={d === 0
 												? undefined
 												: tint(change.item.startsWith('spark') ? d * 2.5 : (100 * d) / (now - d || 1))}
-											title="{(now - d).toFixed(decimals)} → {now.toFixed(decimals)}{data.reasons[
+											title="{(now - d).toFixed(decimals)} → {now.toFixed(decimals)}{v.reasons[
 												`${change.item}|${p}|${table.y?.points[r] ?? 0}`
 											]
-												? `: ${data.reasons[`${change.item}|${p}|${table.y?.points[r] ?? 0}`]}`
+												? `: ${v.reasons[`${change.item}|${p}|${table.y?.points[r] ?? 0}`]}`
 												: ''}">{cellText(r, k)}</td
 										>
 									{/each}
@@ -180,6 +214,11 @@
 						</tbody>
 					</table>
 				</div>
+				{#if table.beyondX.some(Boolean) || table.beyondY.some(Boolean)}
+					<p class="text-muted text-[13px]">
+						† lies beyond the old table: there its edge is held, which is a guess.
+					</p>
+				{/if}
 			{:else if change}
 				<p class="numbers text-[18px]">{change.from ?? '–'} → {change.to ?? '–'}</p>
 			{/if}
@@ -225,5 +264,50 @@
 				</tbody>
 			</table>
 		</div>
+	{/if}
+</section>
+
+<section class="mt-7">
+	<h2 class="mb-1">Effective timing</h2>
+	{#if !c.effectiveTiming}
+		<p class="text-muted">One of the two has no timing table.</p>
+	{:else}
+		{@const timing = c.effectiveTiming}
+		{#if timing.offsetDeg !== 0}
+			<p class="border-fix mb-2 border-l-4 pl-3">
+				The trigger offsets are {Math.abs(timing.offsetDeg)}° apart: the same table value is another crank
+				angle, and what stands below holds only if the offset was corrected, not the timing.
+			</p>
+		{/if}
+		{#if timing.degrees.flat().every((d) => d === 0)}
+			<p class="text-muted">The same timing everywhere.</p>
+		{:else}
+			<div class="overflow-x-auto">
+				<table class="numbers border-separate border-spacing-px text-right" data-testid="effective-timing">
+					<caption class="text-muted pb-1 text-left font-sans text-[13px]"
+						>Degrees more (+) or less (−) advance, table and mean of the cylinder trims together.</caption
+					>
+					<thead
+						><tr
+							><td></td>{#each timing.x as p (p)}<th
+									scope="col"
+									class="text-muted min-w-[42px] px-1 font-normal">{p}</th
+								>{/each}</tr
+						></thead
+					>
+					<tbody>
+						{#each timing.degrees.map((_, r) => r).reverse() as r (r)}
+							<tr>
+								<th scope="row" class="text-muted pr-2 font-normal">{timing.y[r]}</th>
+								{#each timing.degrees[r]! as d, k (k)}<td
+										class="h-[21px] px-1 {d === 0 ? 'text-muted' : ''}"
+										style:background={d === 0 ? undefined : tint(d * 2.5)}>{d === 0 ? '' : signedText(d)}</td
+									>{/each}
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+			</div>
+		{/if}
 	{/if}
 </section>

@@ -7,7 +7,9 @@ import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http'
 import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
 import { ask, currentRequest } from '$lib/server/requests';
-import { setting } from '$lib/server/settings';
+import { saveSetting, setting } from '$lib/server/settings';
+import { parseWith } from '../../../../../../core/parse';
+import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '../../../../../../core/revising/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
 import { changesBetween } from '../../../../../../core/screening/sections';
 import {
@@ -83,6 +85,10 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		runs: await earlierRuns(db, log.id),
 		traces,
 		earlier: earlier.reverse(),
+		strategy: (await setting(db, tunerOr401(locals).id, 'strategy')) ?? DEFAULT_STRATEGY,
+		siblings: logs
+			.filter((l) => l.id !== log.id && l.revisionId === log.revisionId && l.state === 'screened')
+			.map(({ id, name }) => ({ id, name })),
 		ownLanes: await setting(db, tunerOr401(locals).id, 'lanes'),
 		plan: (await currentRequest(db, job.id))?.plan.title ?? null,
 		askAgain: screening ? askAgain(screening.report, log.name) : askAgainUnread(log.name, log.message),
@@ -96,21 +102,46 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	};
 };
 
+/** The settings that came with the request, in percent where the form shows percent; `null` when it brought none. */
+function strategyFrom(data: FormData): Strategy | null {
+	if (field(data, 'method') === '') return null;
+	const number = (name: string, by = 1) => Number(field(data, name).replace(',', '.')) / by;
+	return parseWith(strategySchema, {
+		method: field(data, 'method'),
+		addShare: number('addShare', 100),
+		removeShare: number('removeShare', 100),
+		maxRemovePct: number('maxRemovePct'),
+		maxPct: number('maxPct'),
+		minSamples: number('minSamples'),
+		minSeconds: number('minSeconds'),
+		quietPct: number('quietPct'),
+		carry: field(data, 'carry') === 'on'
+	});
+}
+
 export const actions: Actions = {
 	/** Proposes the next revision from this log. */
-	propose: async ({ params, locals }) => {
+	propose: async ({ params, request, locals }) => {
 		const job = await jobOr404(locals.app, params.job);
 		const log = await logOr404(locals.app, job.id, params.log);
+		const data = await request.formData();
+		const tuner = tunerOr401(locals);
 		const result = await orFail(async () => {
 			if (log.state !== 'screened') throw new InputError('the log is not screened yet');
+			const strategy = strategyFrom(data);
+			if (strategy) await saveSetting(locals.app.db, tuner.id, 'strategy', strategy);
+			const wanted = strategy ?? (await setting(locals.app.db, tuner.id, 'strategy')) ?? DEFAULT_STRATEGY;
+			const also = data.getAll('also').map(Number);
+			const logIds = [log.id, ...also.filter((id) => Number.isInteger(id) && id !== log.id)];
 			const parent = await revision(locals.app.db, log.revisionId);
 			const answer = await locals.app.pool.propose({
 				dataDir: locals.app.dataDir,
-				logIds: [log.id],
-				revisionId: log.revisionId
+				logIds,
+				revisionId: log.revisionId,
+				strategy: wanted
 			});
 			if (!answer.ok) throw new InputError(answer.message);
-			return createDraft(locals.app.db, parent!, answer.proposal, [log.id]);
+			return createDraft(locals.app.db, parent!, answer.proposal, logIds);
 		});
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);

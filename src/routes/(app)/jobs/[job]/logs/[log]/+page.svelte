@@ -4,6 +4,7 @@
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { bestPull, type PullCurves } from '../../../../../../core/segments/pull-curves';
 	import AskAgain from '$lib/ui/log/AskAgain.svelte';
+	import StrategyFields from '$lib/ui/log/StrategyFields.svelte';
 	import Said from '$lib/ui/log/Said.svelte';
 	import Undecided from '$lib/ui/log/Undecided.svelte';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
@@ -191,7 +192,7 @@
 				</p>
 			{/if}
 			{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
-			<div class="flex flex-wrap gap-2">
+			<div class="flex flex-wrap items-start gap-2">
 				{#if data.draft}
 					<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
 						>Open draft R{data.draft.number}</a
@@ -212,6 +213,7 @@
 						<button class="button button-main" disabled={proposing}
 							>{proposing ? 'Working it out …' : 'Propose the next revision'}</button
 						>
+						<StrategyFields strategy={data.strategy} siblings={data.siblings} />
 					</form>
 				{/if}
 				<button class="button" onclick={() => (declining = true)}>This log won't do</button>

@@ -1,6 +1,9 @@
 import { redirect } from '@sveltejs/kit';
 import { attachmentsOf } from '$lib/server/attachments';
-import { jobOr404, orFail, revisionOr404 } from '$lib/server/http';
+import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
+import { setWaiting } from '$lib/server/jobs';
+import { toCustomer } from '$lib/server/messages';
+import { eventsOf, holdAnswersOf, withdraw } from '$lib/server/release';
 import { createDraft, discardDraft, revision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -14,6 +17,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		rev,
 		parent: parent ? { id: parent.id, number: parent.number, calibration: parent.calibration } : null,
 		attachments: await attachmentsOf(db, rev.id),
+		holdAnswers: await holdAnswersOf(db, rev.id),
+		events: await eventsOf(db, rev.id),
 		draft: lines.find((l) => l.state === 'draft') ?? null
 	};
 };
@@ -26,6 +31,26 @@ export const actions: Actions = {
 		const result = await orFail(() => createDraft(locals.app.db, rev, null, []));
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);
+	},
+	/** Takes a released revision back: it stays in the record, the customer is told. */
+	withdraw: async ({ params, request, locals }) => {
+		const { app } = locals;
+		const job = await jobOr404(app, params.job);
+		const rev = await revisionOr404(app, job.id, params.rev);
+		const reason = field(await request.formData(), 'reason');
+		return orFail(async () => {
+			const author = tunerOr401(locals).name;
+			await withdraw(app.db, rev, author, reason);
+			await toCustomer(
+				app,
+				job,
+				author,
+				`R${rev.number} is withdrawn: please don't drive on it. ${reason}\n\nPut the revision before it back into the car, or park it until you hear from me.`,
+				{ subject: `${job.title}: don't use R${rev.number}` }
+			);
+			await setWaiting(app.db, job.id, 'tuner');
+			return { withdrawn: true };
+		});
 	},
 	discard: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

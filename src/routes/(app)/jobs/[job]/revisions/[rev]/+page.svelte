@@ -85,6 +85,14 @@
 			}
 		},
 		{
+			id: 'replay',
+			title: 'Replay the last log with it',
+			key: 'v',
+			run: () => {
+				if (data.parent) void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/replay`);
+			}
+		},
+		{
 			id: 'grid',
 			title: 'Into the grid',
 			key: 'g',
@@ -124,6 +132,11 @@
 				onclick={() => void leaveTo(`/jobs/${data.job.id}/compare?a=${data.parent!.id}&b=${rev.id}`)}
 				>Compare with R{data.parent?.number}</button
 			>
+			<button
+				class="button"
+				disabled={editor.changes.size === 0}
+				onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/replay`)}>Replay</button
+			>
 			<button class="button" onclick={() => (asking = true)}>Discard</button>
 			<button
 				class="button button-main"
@@ -135,7 +148,13 @@
 			{#if data.parent}<a class="button" href="/jobs/{data.job.id}/compare?a={data.parent.id}&b={rev.id}"
 					>Compare with R{data.parent.number}</a
 				>{/if}
-			<a class="button" href="/api/v1/revisions/{rev.id}/calibration" download>Download</a>
+			{#if data.parent}<a class="button" href="/jobs/{data.job.id}/revisions/{rev.id}/replay">Replay</a>{/if}
+			<span class="flex items-center gap-2 text-[13px]"
+				>Download
+				<a class="underline" href="/api/v1/revisions/{rev.id}/calibration" download>JSON</a>
+				<a class="underline" href="/api/v1/revisions/{rev.id}/calibration?format=cdf" download>CDF</a>
+				<a class="underline" href="/api/v1/revisions/{rev.id}/calibration?format=csv" download>CSV</a></span
+			>
 			{#if data.draft}<a class="button" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
 					>Open draft R{data.draft.number}</a
 				>
@@ -189,17 +208,51 @@
 			</div>
 		{/each}
 	</section>
-{:else if editable && data.rev.proposal && held.length === 0}
+{:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
 	<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>
 {/if}
+{#each editable ? (data.rev.proposal?.offers ?? []) : [] as offer (offer.item)}
+	<section class="border-line mb-4 border-y py-2" aria-label="Stop-gap">
+		<div class="flex flex-wrap items-baseline gap-x-3">
+			<span class="font-semibold">{items.find((i) => i.id === offer.item)?.title ?? offer.item}</span>
+			<span class="min-w-0 flex-1">{offer.reason}.</span>
+			<button
+				class="button"
+				onclick={() => {
+					picked = offer.item;
+					editor.take(offer);
+				}}>Take the stop-gap, {offer.cells.length} cells richer</button
+			>
+		</div>
+	</section>
+{/each}
 {#if !editable && rev.notes}
 	<section class="border-line mb-4 border-y py-2">
 		<h2>What changed</h2>
 		<p class="whitespace-pre-line">{rev.notes}</p>
 	</section>
 {/if}
-{#if rev.overrideReason}
-	<p class="border-stop mb-4 border-l-4 pl-3">Released over a standing stop: {rev.overrideReason}</p>
+{#each data.events as e (e.kind)}
+	<p class="mb-3 border-l-4 pl-3 {e.kind === 'withdrawn' ? 'border-stop' : 'border-clear'}">
+		{e.kind === 'withdrawn' ? `Withdrawn by ${e.author}: ${e.reason}` : `In the car, says ${e.author}`}
+		<span class="text-muted text-[13px]">{moment(e.at)} UTC</span>
+	</p>
+{/each}
+{#if data.holdAnswers.length}
+	<details class="border-fix mb-4 border-l-4 pl-3">
+		<summary class="cursor-pointer"
+			>Released over {data.holdAnswers.length} hold{data.holdAnswers.length === 1 ? '' : 's'}, each with a
+			written reason</summary
+		>
+		<ul class="mt-1">
+			{#each data.holdAnswers as h (h.title)}
+				<li>
+					<span class="font-semibold">{h.title}</span>: {h.reason}
+					<span class="text-muted text-[13px]">{h.author}, {moment(h.at)} UTC</span>
+				</li>
+			{/each}
+		</ul>
+	</details>
 {/if}
 
 <div class="grid grid-cols-[176px_minmax(0,1fr)] gap-6">
@@ -333,6 +386,20 @@
 	<dd class="numbers break-all">sha-256 {rev.contentHash}</dd>
 	<dt>{rev.releasedAt ? 'Released' : 'Made'}</dt>
 	<dd>{moment(rev.releasedAt ?? rev.createdAt)} UTC</dd>
+	{#if rev.state === 'released' && !data.events.some((e) => e.kind === 'withdrawn')}
+		<dt>Withdraw</dt>
+		<dd>
+			<form method="POST" action="?/withdraw" use:enhance class="flex max-w-xl items-center gap-2">
+				<input
+					name="reason"
+					placeholder="why nobody should drive on it"
+					aria-label="Why it is withdrawn"
+					required
+				/>
+				<button class="button">Withdraw R{rev.number}</button>
+			</form>
+		</dd>
+	{/if}
 	{#each data.attachments as a (a.id)}
 		<dt>Closed file</dt>
 		<dd class="break-all">

@@ -1,39 +1,73 @@
 import { error, redirect } from '@sveltejs/kit';
+import { planFrom, TEMPLATES } from '../../../../../../../core/planning/templates';
+import { notesFrom } from '../../../../../../../core/revising/notes';
 import { attachmentsOf, removeAttachment } from '$lib/server/attachments';
-import { field, jobOr404, orFail, revisionOr404 } from '$lib/server/http';
+import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
-import { notesFrom, release, releaseCheck } from '$lib/server/revisions';
+import { toCustomer } from '$lib/server/messages';
+import { release, releaseCheck, replayOf } from '$lib/server/release';
+import { ask } from '$lib/server/requests';
 import type { Actions, PageServerLoad } from './$types';
+
+const HOLD = 'hold:';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const { db } = locals.app;
 	const job = await jobOr404(locals.app, params.job);
 	const draft = await revisionOr404(locals.app, job.id, params.rev);
 	if (draft.state !== 'draft') error(404, `R${draft.number} is already released.`);
+	const { replay, problem } = await replayOf(locals.app, draft);
+	const check = await releaseCheck(db, draft, replay);
+	const notes = draft.notes || notesFrom(draft.changes, draft.calibration);
 	return {
 		draft: { id: draft.id, number: draft.number },
-		check: await releaseCheck(db, draft),
-		notes: draft.notes || notesFrom(draft),
+		check,
+		replayed: replay !== null,
+		replayProblem: problem,
+		notes: [notes, ...check.cautions].filter(Boolean).join('\n\n'),
 		attachments: await attachmentsOf(db, draft.id),
+		templates: TEMPLATES.map(({ id, title }) => ({ id, title })),
 		titles: Object.fromEntries(draft.calibration.items.map((i) => [i.id, i.title ?? i.id]))
 	};
 };
 
 export const actions: Actions = {
 	release: async ({ params, request, locals }) => {
-		const job = await jobOr404(locals.app, params.job);
-		const draft = await revisionOr404(locals.app, job.id, params.rev);
+		const { app } = locals;
+		const job = await jobOr404(app, params.job);
+		const draft = await revisionOr404(app, job.id, params.rev);
 		const data = await request.formData();
 		const notes = field(data, 'notes');
-		const reason = field(data, 'reason');
-		const result = await orFail(
-			async () => {
-				await release(locals.app.db, draft, notes, reason || null);
-				await setWaiting(locals.app.db, job.id, 'customer');
-				return true;
-			},
-			{ notes, reason }
+		const entered = Object.fromEntries(
+			[...data].flatMap(([k, v]) => (typeof v === 'string' ? [[k, v.trim()] as const] : []))
 		);
+		const answers = Object.fromEntries(
+			Object.entries(entered).flatMap(([k, v]) => (k.startsWith(HOLD) ? [[k.slice(HOLD.length), v]] : []))
+		);
+		const author = tunerOr401(locals).name;
+		const result = await orFail(async () => {
+			const { replay } = await replayOf(app, draft);
+			await release(
+				app.db,
+				draft,
+				{ notes, answers, author, filesConfirmed: entered['confirmed'] === 'on' },
+				replay
+			);
+			const template = TEMPLATES.find((t) => t.id === entered['template']);
+			if (template)
+				await ask(app.db, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
+			// The revision is out from here on: a mail that fails is shown in the job and can be sent again.
+			if (notes)
+				await toCustomer(
+					app,
+					job,
+					author,
+					`R${draft.number} is ready for your car.\n\n${notes}${template ? `\n\nThen please drive this plan and send the log: ${template.title}.` : ''}`,
+					{ subject: `${job.title}: R${draft.number} is ready` }
+				);
+			await setWaiting(app.db, job.id, 'customer');
+			return true;
+		}, entered);
 		if (result !== true) return result;
 		redirect(303, `/jobs/${job.id}`);
 	},

@@ -21,6 +21,13 @@
 	let sending = $state(false);
 	let fileInput = $state<HTMLInputElement>();
 
+	/** One reason often answers several holds: inherited, and still editable in each. */
+	function sameReason() {
+		const fields = [...document.querySelectorAll<HTMLInputElement>('input[name^="hold:"]')];
+		const first = fields.find((f) => f.value.trim())?.value ?? '';
+		for (const f of fields) if (!f.value.trim()) f.value = first;
+	}
+
 	async function attach() {
 		const file = fileInput?.files?.[0];
 		if (!file) {
@@ -77,25 +84,57 @@
 				</li>
 			{/each}
 		</ul>
+		<p class="mt-2 text-[14px]">
+			{#if data.replayed}
+				<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}/replay"
+					>The last log with this revision</a
+				>
+			{:else}<span class="text-muted">Not replayed: {data.replayProblem}.</span>{/if}
+		</p>
 		<h2 class="mt-5 mb-1">Holds</h2>
-		{#if check.stops.length === 0}
-			<p><Mark state="pass" bare /> No finding stands at stop in the newest log.</p>
-		{:else}
-			{#each check.stops as s (s.title)}
-				<p class="mb-1">
-					<Mark state="stop" /> <a class="underline" href="/jobs/{data.job.id}/logs/{s.logId}">{s.title}</a>. {s.summary}
-				</p>
-			{/each}
-			{#if check.onlySafer}<p>This revision only makes things safer, so it gets through.</p>
-			{:else}<p class="font-semibold">
-					Not everything in this revision is safer: it goes out only with a written reason.
-				</p>{/if}
-		{/if}
-		{#if check.unexplained.length}
-			<p class="text-fix mt-2">
-				Without a reason: {check.unexplained.map((i) => data.titles[i] ?? i).join(', ')}.
-				<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}">Give the reasons</a>
+		{#if check.holds.length === 0}
+			<p>
+				<Mark state="pass" bare />
+				{check.onlySafer && !check.empty
+					? 'This revision only makes things safer, so it gets through.'
+					: 'Nothing holds it.'}
 			</p>
+		{:else}
+			<ol class="mb-2">
+				{#each check.holds as h (h.id)}
+					<li class="border-line border-b py-1.5">
+						<p>
+							<Mark state={h.answerable ? 'fix' : 'stop'} bare size={13} />
+							<span class="font-semibold">{h.title}.</span>
+							<span class="text-muted">{h.why}</span>
+							{#if h.id === 'reason'}<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
+									>Give the reasons</a
+								>{:else if h.id.startsWith('finding') && check.log}<a
+									class="underline"
+									href="/jobs/{data.job.id}/logs/{check.log.id}">Look at it</a
+								>{/if}
+						</p>
+						{#if h.answerable}
+							<label class="mt-1 block text-[13px]"
+								>Why it may go out all the same (stays in the record)
+								<input
+									form="release"
+									name="hold:{h.id}"
+									value={form?.entered?.[`hold:${h.id}`] ?? ''}
+									autocomplete="off"
+								/></label
+							>
+						{:else}
+							<p class="text-stop text-[13px]">No reason opens this: the revision has to change.</p>
+						{/if}
+					</li>
+				{/each}
+			</ol>
+			{#if check.holds.filter((h) => h.answerable).length > 1}
+				<button type="button" class="text-[13px] underline" onclick={sameReason}
+					>Give the first reason to all of them</button
+				>
+			{/if}
 		{/if}
 
 		<h2 class="mt-5 mb-1">Closed file for the flashing program</h2>
@@ -127,24 +166,39 @@
 		>
 	</section>
 
-	<form method="POST" action="?/release" use:enhance>
+	<form
+		method="POST"
+		action="?/release"
+		id="release"
+		use:enhance={() =>
+			({ update }) =>
+				update({ reset: false })}
+	>
 		<label class="block">
-			<span class="text-[13px]">What changed, in words for the customer (from your reasons)</span>
-			<textarea name="notes" rows="9" required>{form?.entered?.['notes'] ?? data.notes}</textarea>
+			<span class="text-[13px]"
+				>What the customer reads: what changed and what to do first (from your reasons)</span
+			>
+			<textarea name="notes" rows="11" required>{form?.entered?.['notes'] ?? data.notes}</textarea>
 		</label>
-		{#if check.needsReason}
-			<label class="mt-3 block">
-				<span class="text-[13px]"
-					>Why it may go out although “{check.stops[0]?.title}” stands (stays in the record)</span
-				>
-				<textarea name="reason" rows="3">{form?.entered?.['reason'] ?? ''}</textarea>
+		<label class="mt-3 block">
+			<span class="text-[13px]">Next drive plan</span>
+			<select name="template" value={form?.entered?.['template'] ?? 'next-revision'}>
+				{#each data.templates as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
+				<option value="">none now</option>
+			</select>
+		</label>
+		{#if data.attachments.length}
+			<label class="mt-3 flex items-start gap-2">
+				<input type="checkbox" name="confirmed" class="mt-1" />
+				<span>The closed file holds what the tables say; I have looked.</span>
 			</label>
 		{/if}
-		<p class="text-muted my-3">
-			After this R{data.draft.number} can't be changed any more. It is numbered and hashed, shows on the customer's
-			page, and the job waits for the customer.
+		<p class="text-muted my-3 text-[14px]">
+			After this R{data.draft.number} can't be changed any more. It is numbered and hashed, stands on the customer's
+			page{data.job.email ? ', goes to them by mail' : ' (no mail address is known)'}, and the job waits for
+			the customer.
 		</p>
-		<button class="button button-main" disabled={check.empty || check.unexplained.length > 0}
+		<button class="button button-main" disabled={check.empty || check.holds.some((h) => !h.answerable)}
 			>Release R{data.draft.number}</button
 		>
 	</form>

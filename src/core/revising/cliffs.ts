@@ -1,0 +1,65 @@
+/** Cliffs: neighbouring cells of a table that a change has set farther apart than an engine can want. */
+import { findItem, type Calibration } from '../calibration/document.ts';
+
+export interface Cliff {
+	item: string;
+	title: string;
+	why: string;
+}
+
+interface Tolerance {
+	match: RegExp;
+	/** Largest step between neighbours: relative (percent of the smaller) or absolute in the unit of the table. */
+	most: number;
+	relative: boolean;
+	unit: string;
+}
+
+/** Default tolerances; a step that was there before the change is nobody's cliff. */
+const TOLERANCES: readonly Tolerance[] = [
+	{ match: /^fuel\.table(@|$)/, most: 20, relative: true, unit: '%' },
+	{ match: /^spark\.table(@|$)/, most: 6, relative: false, unit: '°' },
+	{ match: /^lambda\.target(@|$)/, most: 0.08, relative: false, unit: 'λ' },
+	{ match: /^boost\.target(@|$)/, most: 30, relative: false, unit: 'kPa' }
+];
+
+/** The steepest new cliff of each table that has one. */
+export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
+	return draft.items.flatMap((item): Cliff[] => {
+		const tolerance = TOLERANCES.find((t) => t.match.test(item.id));
+		const old = findItem(parent, item.id);
+		if (!tolerance || (item.kind !== 'map' && item.kind !== 'curve') || old?.kind !== item.kind) return [];
+		const rows = item.kind === 'map' ? item.values : [item.values];
+		const before = old.kind === 'map' ? old.values : [old.values];
+		if (before.length !== rows.length || before[0]?.length !== rows[0]?.length) return [];
+		const step = (a: number, b: number) =>
+			tolerance.relative ? 100 * (Math.max(a, b) / Math.max(1e-9, Math.min(a, b)) - 1) : Math.abs(a - b);
+		let worst: { by: number; was: number; at: string } | null = null;
+		const look = (r: number, c: number, rr: number, cc: number) => {
+			const by = step(rows[r]![c]!, rows[rr]![cc]!);
+			const was = step(before[r]![c]!, before[rr]![cc]!);
+			if (by <= tolerance.most || by <= was + 1e-9 || (worst && by <= worst.by)) return;
+			const place = (row: number, column: number) =>
+				item.kind === 'map'
+					? `${item.x.points[column]} / ${item.y.points[row]}`
+					: String(item.x.points[column]);
+			worst = { by, was, at: `${place(r, c)} and ${place(rr, cc)}` };
+		};
+		rows.forEach((row, r) =>
+			row.forEach((_, c) => {
+				if (c + 1 < row.length) look(r, c, r, c + 1);
+				if (r + 1 < rows.length) look(r, c, r + 1, c);
+			})
+		);
+		if (!worst) return [];
+		const { by, was, at } = worst as { by: number; was: number; at: string };
+		const digits = tolerance.unit === 'λ' ? 3 : 1;
+		return [
+			{
+				item: item.id,
+				title: item.title ?? item.id,
+				why: `${by.toFixed(digits)} ${tolerance.unit} between ${at}, ${was.toFixed(digits)} before; the tolerance is ${tolerance.most} ${tolerance.unit}`
+			}
+		];
+	});
+}

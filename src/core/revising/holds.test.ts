@@ -1,0 +1,266 @@
+import { describe, expect, it } from 'vitest';
+import { compare } from '../calibration/compare.ts';
+import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import type { Report } from '../screening/report.ts';
+import type { Finding } from '../screening/types.ts';
+import { cliffsOf } from './cliffs.ts';
+import { holdsOf, standing, type HoldInput } from './holds.ts';
+import { grouped, withChanges, type DraftChange } from './revise.ts';
+
+const x = { channel: 'rpm', points: [2000, 4000, 6000] };
+const y = { channel: 'map', points: [60, 100, 160] };
+const map = (id: string, v: number) => ({
+	id,
+	kind: 'map',
+	x,
+	y,
+	values: y.points.map(() => x.points.map(() => v))
+});
+const parent = parseCalibration({
+	schema: 'tanto.calibration/1',
+	name: 'c',
+	fuelModel: 'speed-density',
+	items: [
+		map('fuel.table', 80),
+		map('spark.table', 20),
+		map('lambda.target', 0.85),
+		{
+			id: 'boost.target',
+			kind: 'curve',
+			x: { channel: 'rpm', points: [2000, 4000, 6000] },
+			values: [150, 160, 160]
+		},
+		{ id: 'limit.rpm', kind: 'scalar', value: 6800 },
+		{ id: 'knock.sensitivity', kind: 'scalar', value: 100 },
+		{ id: 'knock.enabled', kind: 'setting', value: true },
+		{ id: 'spark.baseVerified', kind: 'setting', value: '2026-05-02, by the workshop' }
+	]
+});
+const change = (
+	item: string,
+	cx: number,
+	cy: number,
+	from: number,
+	to: number,
+	reason = 'because'
+): DraftChange => ({
+	item,
+	x: cx,
+	y: cy,
+	from,
+	to,
+	basis: 'hand',
+	samples: 0,
+	se: null,
+	reason,
+	findings: []
+});
+const finding = (code: string, severity: Finding['severity'], more: Partial<Finding> = {}): Finding => ({
+	code,
+	severity,
+	title: `title of ${code}`,
+	summary: 's',
+	channels: [],
+	causes: [],
+	next: [],
+	...more
+});
+const reportOf = (...findings: Finding[]) => ({ findings }) as unknown as Report;
+
+function holds(
+	cells: DraftChange[],
+	more: Partial<HoldInput> = {},
+	draft: Calibration = withChanges(parent, grouped(cells))
+): string[] {
+	return holdsOf({
+		changes: compare(more.parent ?? parent, draft).changes,
+		parent,
+		draft,
+		cells,
+		report: reportOf(),
+		answered: new Set(),
+		parentLogged: true,
+		parentIsBaseline: false,
+		replay: null,
+		proofs: [],
+		boostStepKpa: 35,
+		...more
+	}).map((h) => h.id);
+}
+const setting = (id: string, value: string | boolean): Calibration => ({
+	...parent,
+	items: parent.items.map((i) => (i.id === id && i.kind === 'setting' ? { ...i, value } : i))
+});
+const lessTiming = change('spark.table', 4000, 160, 20, 18);
+const moreTiming = change('spark.table', 4000, 160, 20, 21);
+const lessFuel = change('fuel.table', 4000, 60, 80, 78);
+const moreFuel = change('fuel.table', 4000, 160, 80, 84);
+const stop = reportOf(finding('bank.mismatch', 'stop', { bank: 2 }), finding('knock.real', 'fix'));
+
+describe('holds have a direction', () => {
+	it('what is only richer, less timing, less boost, tighter always gets through', () => {
+		const cells = [
+			lessTiming,
+			moreFuel,
+			change('boost.target', 4000, 0, 160, 150),
+			change('limit.rpm', 0, 0, 6800, 6500),
+			change('lambda.target', 4000, 160, 0.85, 0.82)
+		];
+		expect(holds(cells, { report: stop, parentLogged: false })).toEqual([]);
+	});
+	it('nothing stands in the way of a riskier one after a clear log', () => {
+		expect(holds([moreTiming, lessFuel])).toEqual([]);
+	});
+});
+
+describe('each hold', () => {
+	const cases: [string, DraftChange[], Partial<HoldInput>, string][] = [
+		['an open stop', [lessFuel], { report: reportOf(finding('inj.duty', 'stop')) }, 'finding inj.duty'],
+		[
+			'an unresolved fix',
+			[lessFuel],
+			{ report: reportOf(finding('temp.coolant', 'fix')) },
+			'finding temp.coolant'
+		],
+		['no log since the last release', [lessFuel], { parentLogged: false }, 'log'],
+		[
+			'timing added where it knocks',
+			[moreTiming],
+			{
+				report: reportOf(
+					finding('knock.unclear', 'watch', { region: { rpm: [3900, 4200], map: [150, 165] } })
+				)
+			},
+			'knock-timing'
+		],
+		[
+			'fuel taken out while the banks disagree',
+			[lessFuel],
+			{ report: reportOf(finding('bank.mismatch', 'watch')) },
+			'fuel-removed'
+		],
+		[
+			'fuel taken out on a doubted sensor',
+			[lessFuel],
+			{ report: reportOf(finding('sensor.lambda', 'watch')) },
+			'fuel-removed'
+		],
+		[
+			'fuel taken out while it misfires',
+			[lessFuel],
+			{ report: reportOf(finding('misfire', 'watch')) },
+			'fuel-removed'
+		],
+		['boost by more than a step', [change('boost.target', 4000, 0, 160, 200)], {}, 'boost-step'],
+		[
+			'boost before a log of the step before',
+			[change('boost.target', 4000, 0, 160, 170)],
+			{ parentLogged: false },
+			'boost-proof'
+		],
+		['sensitivity without a proof', [change('knock.sensitivity', 0, 0, 100, 95)], {}, 'sensitivity-proof'],
+		[
+			'sensitivity with a proof that found it real',
+			[change('knock.sensitivity', 0, 0, 100, 95)],
+			{ proofs: ['real'] },
+			'sensitivity-proof'
+		],
+		[
+			'sensitivity by too much',
+			[change('knock.sensitivity', 0, 0, 100, 94)],
+			{ proofs: ['false'] },
+			'sensitivity-step'
+		],
+		[
+			'sensitivity to zero',
+			[change('knock.sensitivity', 0, 0, 100, 0)],
+			{ proofs: ['false'] },
+			'sensitivity-zero'
+		],
+		['a change without a reason', [change('fuel.table', 4000, 60, 80, 84, ' ')], {}, 'reason'],
+		['a cliff', [change('spark.table', 4000, 160, 20, 28)], {}, 'cliff spark.table'],
+		['a rev limit raised', [change('limit.rpm', 0, 0, 6800, 7000)], {}, 'limit limit.rpm']
+	];
+	it.each(cases)('%s', (_, cells, more, id) => {
+		expect(holds(cells, more)).toContain(id);
+	});
+	it('timing added without a verified base', () => {
+		const unverified = setting('spark.baseVerified', '');
+		const draft = withChanges(unverified, grouped([moreTiming]));
+		expect(holds([moreTiming], { parent: unverified }, draft)).toContain('base-timing');
+		// Taking timing out needs no light.
+		expect(
+			holds(
+				[lessTiming, lessFuel],
+				{ parent: unverified },
+				withChanges(unverified, grouped([lessTiming, lessFuel]))
+			)
+		).not.toContain('base-timing');
+	});
+	it('knock control switched off, whatever anybody writes', () => {
+		const draft = setting('knock.enabled', false);
+		const list = holdsOf({
+			changes: compare(parent, draft).changes,
+			parent,
+			draft,
+			cells: [],
+			report: null,
+			answered: new Set(),
+			parentLogged: true,
+			parentIsBaseline: false,
+			replay: null,
+			proofs: ['false'],
+			boostStepKpa: 35
+		});
+		expect(list[0]).toMatchObject({ id: 'knock-off', answerable: false });
+		expect(standing(list, { 'knock-off': 'a very good reason indeed' })).toHaveLength(1);
+	});
+	it('a replay beyond a limit', () => {
+		const replay = {
+			beyond: [{ what: 'injector duty', value: 88, limit: 85, unit: '%', severity: 'fix' }]
+		} as unknown as HoldInput['replay'];
+		expect(holds([lessFuel], { replay })).toEqual(['replay injector duty']);
+		expect(holds([moreFuel], { replay })).toEqual([]);
+	});
+});
+
+describe('what opens a hold', () => {
+	it('an answer to the finding', () => {
+		const report = reportOf(finding('bank.mismatch', 'stop', { bank: 2 }));
+		expect(holds([lessFuel], { report })).toEqual(['finding bank.mismatch b2', 'fuel-removed']);
+		expect(holds([lessFuel], { report, answered: new Set(['bank.mismatch b2']) })).toEqual([]);
+	});
+	it('a proof, five points at a time', () => {
+		expect(holds([change('knock.sensitivity', 0, 0, 100, 95)], { proofs: ['real', 'false'] })).toEqual([]);
+	});
+	it('timing elsewhere than where it knocks', () => {
+		const report = reportOf(
+			finding('knock.unclear', 'watch', { region: { rpm: [5800, 6400], map: [150, 165] } })
+		);
+		expect(holds([change('spark.table', 2000, 60, 20, 21)], { report })).toEqual([]);
+	});
+	it('a written reason, not a word', () => {
+		const [hold] = [{ id: 'log', title: '', why: '', answerable: true }];
+		expect(standing([hold!], {})).toHaveLength(1);
+		expect(standing([hold!], { log: 'ok' })).toHaveLength(1);
+		expect(standing([hold!], { log: 'the car is on the dyno with me' })).toHaveLength(0);
+	});
+});
+
+describe('cliffs', () => {
+	const at = (item: string, to: number) =>
+		cliffsOf(parent, withChanges(parent, [{ item, cells: [{ x: 4000, y: 100, to }] }]));
+	it('just under and just over their tolerance', () => {
+		expect(at('fuel.table', 80 * 1.199)).toEqual([]);
+		expect(at('fuel.table', 80 * 1.21)[0]!.why).toContain('21.0 %');
+		expect(at('spark.table', 14)).toEqual([]);
+		expect(at('spark.table', 13.9)).toHaveLength(1);
+		expect(at('lambda.target', 0.94)).toHaveLength(1);
+	});
+	it('that were there before are nobody’s', () => {
+		const steep = withChanges(parent, [{ item: 'spark.table', cells: [{ x: 4000, y: 100, to: 30 }] }]);
+		expect(
+			cliffsOf(steep, withChanges(steep, [{ item: 'spark.table', cells: [{ x: 4000, y: 100, to: 29 }] }]))
+		).toEqual([]);
+	});
+});

@@ -1,0 +1,212 @@
+/**
+ * What holds a revision back before it goes out. Holds have a direction: a revision that only adds fuel, takes timing or boost out, or
+ * tightens protection gets through all of them. Every other hold is shown with its reason and can be answered by a person with a
+ * written one that stays in the record; a few can't be answered at all.
+ */
+import type { Change } from '../calibration/compare.ts';
+import { findItem, numberOf, type Calibration } from '../calibration/document.ts';
+import type { ProofVerdict } from '../knock/proof.ts';
+import { findingKey } from '../screening/sections.ts';
+import type { Report } from '../screening/report.ts';
+import type { Finding } from '../screening/types.ts';
+import { cliffsOf } from './cliffs.ts';
+import type { Replay } from './replay.ts';
+import type { DraftChange } from './revise.ts';
+
+export interface Hold {
+	/** Stable over reloads of the page: answers hang on it. */
+	id: string;
+	title: string;
+	why: string;
+	/** False: nothing that anybody writes opens it; the revision has to change. */
+	answerable: boolean;
+}
+
+export interface HoldInput {
+	/** Differences between parent and draft, each with its class. */
+	changes: readonly Change[];
+	parent: Calibration;
+	draft: Calibration;
+	cells: readonly DraftChange[];
+	/** Screening of the newest log of the job; null without one. */
+	report: Report | null;
+	/** Keys of findings that a person answered: resolved, false alarm, or accepted with a reason. */
+	answered: ReadonlySet<string>;
+	/** A log was made with the parent, and screened. */
+	parentLogged: boolean;
+	/** The parent is the calibration as it came, which nobody has released. */
+	parentIsBaseline: boolean;
+	/** The newest log with this draft; null where it can't be replayed. */
+	replay: Replay | null;
+	proofs: readonly ProofVerdict['verdict'][];
+	/** Most boost that one revision may add, kPa. */
+	boostStepKpa: number;
+}
+
+/** Most that the sensitivity of knock control may come down in one revision, points. */
+const SENSITIVITY_STEP = 5;
+
+const isSafer = (c: Change) => c.class === 'safer' || c.class === 'neutral';
+const added = (item: RegExp) => (c: DraftChange) => item.test(c.item) && c.to > c.from;
+const TIMING = /^spark\.(table|cylTrim)(@|$)/;
+const FUEL = /^(fuel\.(table|trim|cylTrim|referencePulse|nitrous)|maf\.curve)(@|$)/;
+
+/** @returns holds in the order of their weight; empty where the revision may go out */
+export function holdsOf(input: HoldInput): Hold[] {
+	const { changes, cells } = input;
+	const holds: Hold[] = [...never(input)];
+	const unexplained = [...new Set(cells.filter((c) => !c.reason.trim()).map((c) => c.item))];
+	if (unexplained.length)
+		holds.push({
+			id: 'reason',
+			title: 'Changes without a reason',
+			why: `${unexplained.join(', ')}: give every change its reason first`,
+			answerable: false
+		});
+	if (changes.every(isSafer)) return holds;
+	const ask = (id: string, title: string, why: string) => holds.push({ id, title, why, answerable: true });
+	const open = (input.report?.findings ?? []).filter((f) => !input.answered.has(findingKey(f)));
+	for (const f of open)
+		if (f.severity === 'stop' || f.severity === 'fix')
+			ask(
+				`finding ${findingKey(f)}`,
+				f.severity === 'stop' ? `Open at stop: ${f.title}` : `To fix and not resolved: ${f.title}`,
+				f.summary
+			);
+	if (!input.parentLogged)
+		ask(
+			'log',
+			input.parentIsBaseline ? 'No log yet' : 'No log since the last release',
+			'nobody knows what the revision before does in this car'
+		);
+	timing(input, open, ask);
+	fuel(input, open, ask);
+	boost(input, ask);
+	for (const b of input.replay?.beyond ?? [])
+		ask(
+			`replay ${b.what}`,
+			`Replayed beyond a limit: ${b.what}`,
+			`${b.value.toFixed(b.unit === 'λ' ? 2 : 1)} ${b.unit} with this revision, the limit is ${b.limit} ${b.unit} (${b.severity})`
+		);
+	sensitivity(input, ask);
+	for (const cliff of cliffsOf(input.parent, input.draft))
+		ask(`cliff ${cliff.item}`, `A cliff in ${cliff.title}`, cliff.why);
+	for (const c of changes)
+		if (/^limit\./.test(c.item) && c.class === 'riskier')
+			ask(`limit ${c.item}`, `Protection loosened: ${c.item}`, `${c.rule}: ${c.from ?? ''} to ${c.to ?? ''}`);
+	return holds;
+}
+
+type Ask = (id: string, title: string, why: string) => void;
+
+/** What no reason opens: knock control off, or its sensitivity at zero. */
+function never({ parent, draft }: HoldInput): Hold[] {
+	const holds: Hold[] = [];
+	const enabled = (c: Calibration) => {
+		const item = findItem(c, 'knock.enabled');
+		return item?.kind === 'setting' ? item.value === true || item.value === 'true' : true;
+	};
+	if (!enabled(draft) && enabled(parent))
+		holds.push({
+			id: 'knock-off',
+			title: 'Knock control switched off',
+			why: 'knock sensors are never switched off',
+			answerable: false
+		});
+	const sensitivityNow = numberOf(draft, 'knock.sensitivity');
+	const before = numberOf(parent, 'knock.sensitivity');
+	if (sensitivityNow !== null && sensitivityNow <= 0 && before !== sensitivityNow)
+		holds.push({
+			id: 'sensitivity-zero',
+			title: 'Knock sensitivity at zero',
+			why: 'that is knock control switched off by another name',
+			answerable: false
+		});
+	return holds;
+}
+
+function timing({ parent, draft, cells, changes }: HoldInput, open: readonly Finding[], ask: Ask): void {
+	const more = cells.filter(added(TIMING));
+	const riskier = changes.some((c) => TIMING.test(c.item) && c.class === 'riskier');
+	if (!more.length && !riskier) return;
+	const verified = findItem(draft, 'spark.baseVerified') ?? findItem(parent, 'spark.baseVerified');
+	if (verified?.kind !== 'setting' || String(verified.value).trim() === '')
+		ask(
+			'base-timing',
+			'Base timing not verified',
+			'timing is added, and nobody has checked with a timing light that the controller knows where the crank is'
+		);
+	const knock = open.find((f) => /^knock\.(real|unclear|missed)$/.test(f.code) && f.severity !== 'note');
+	if (knock && (more.length === 0 || more.some((c) => touches(c, knock, draft))))
+		ask('knock-timing', 'Timing added where knock is unresolved', knock.summary);
+}
+
+/** Whether a changed cell lies in (or next to) the region of a finding, by whatever axis they have in common. */
+function touches(c: DraftChange, f: Finding, calibration: Calibration): boolean {
+	const item = findItem(calibration, c.item);
+	if (item?.kind !== 'map') return true;
+	const inside = (channel: string, points: readonly number[], v: number): boolean => {
+		const region = channel === 'rpm' ? f.region?.rpm : channel === 'map' ? f.region?.map : undefined;
+		if (!region) return true;
+		const i = points.indexOf(v);
+		const low = points[Math.max(0, i - 1)]!;
+		const high = points[Math.min(points.length - 1, i + 1)]!;
+		return high >= region[0] && low <= region[1];
+	};
+	return inside(item.x.channel, item.x.points, c.x) && inside(item.y.channel, item.y.points, c.y);
+}
+
+function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask): void {
+	const removed =
+		cells.some((c) => FUEL.test(c.item) && c.to < c.from) ||
+		changes.some((c) => (FUEL.test(c.item) || c.item.startsWith('lambda.target')) && c.class === 'riskier');
+	if (!removed) return;
+	const doubt = open.find(
+		(f) =>
+			['bank.mismatch', 'sensor.lambda', 'misfire', 'log.sensor'].includes(f.code) && f.severity !== 'note'
+	);
+	if (doubt) ask('fuel-removed', `Fuel taken out under: ${doubt.title}`, doubt.summary);
+}
+
+function boost({ changes, boostStepKpa, parentLogged }: HoldInput, ask: Ask): void {
+	const raised = changes.find((c) => c.item.startsWith('boost.target') && c.max > 0);
+	if (!raised) return;
+	if (raised.max > boostStepKpa)
+		ask(
+			'boost-step',
+			'Boost raised by more than a step',
+			`up to ${raised.max.toFixed(0)} kPa more; a step is ${boostStepKpa} kPa`
+		);
+	if (!parentLogged)
+		ask(
+			'boost-proof',
+			'Boost raised before the last step is proved',
+			'no log and no plugs of the step before'
+		);
+}
+
+function sensitivity({ parent, draft, proofs }: HoldInput, ask: Ask): void {
+	const before = numberOf(parent, 'knock.sensitivity');
+	const now = numberOf(draft, 'knock.sensitivity');
+	if (before === null || now === null || now >= before || now <= 0) return;
+	if (!proofs.includes('false'))
+		ask(
+			'sensitivity-proof',
+			'Knock sensitivity down without a finished proof',
+			'only knock that is proved false opens this'
+		);
+	if (before - now > SENSITIVITY_STEP + 1e-9)
+		ask(
+			'sensitivity-step',
+			'Knock sensitivity down by more than 5 points',
+			`${before} to ${now} %: five at a time, until it just goes away`
+		);
+}
+
+/** Fewest characters of a reason that says something. */
+export const REASON_LENGTH = 10;
+
+/** Holds that stand in the way of a release: those that can't be answered, and those that nobody answered. */
+export function standing(holds: readonly Hold[], answers: Readonly<Record<string, string>>): Hold[] {
+	return holds.filter((h) => !h.answerable || (answers[h.id]?.trim() ?? '').length < REASON_LENGTH);
+}

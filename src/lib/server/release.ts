@@ -1,0 +1,254 @@
+/** Releasing a draft: what holds it, what was answered, freezing it, and what becomes of it afterwards. */
+import { compare, type Change } from '../../core/calibration/compare.ts';
+import { InputError } from '../../core/input-error.ts';
+import { holdsOf, standing, REASON_LENGTH, type Hold } from '../../core/revising/holds.ts';
+import { cautionsFor } from '../../core/revising/notes.ts';
+import { replaySchema, type Replay } from '../../core/revising/replay.ts';
+import { profileOf } from '../../core/screening/profile.ts';
+import type { App } from './app.ts';
+import { answersOf } from './answers.ts';
+import type { Db } from './db/open.ts';
+import { screeningOf } from './logs.ts';
+import { proofsOf } from './proofs.ts';
+import { revision, type Revision } from './revisions.ts';
+import { vehicleOfJob } from './vehicles.ts';
+
+export interface ReleaseCheck {
+	changes: Change[];
+	holds: Hold[];
+	/** Nothing differs from the parent. */
+	empty: boolean;
+	/** Every change makes things safer or is a mere record. */
+	onlySafer: boolean;
+	cautions: string[];
+	/** The newest log of the job, which the holds speak of. */
+	log: { id: number; name: string } | null;
+}
+
+/** The newest screened log of a job, and of those made with one revision. */
+async function newestLog(db: Db, jobId: number, revisionId?: number) {
+	let query = db
+		.selectFrom('logs')
+		.select(['id', 'name'])
+		.where('job_id', '=', jobId)
+		.where('state', '=', 'screened')
+		.where('declined_at', 'is', null)
+		.orderBy('id', 'desc');
+	if (revisionId !== undefined) query = query.where('revision_id', '=', revisionId);
+	return (await query.executeTakeFirst()) ?? null;
+}
+
+/** What stands between a draft and its release. @param replay the newest log with this draft, where there is one */
+export async function releaseCheck(db: Db, draft: Revision, replay: Replay | null): Promise<ReleaseCheck> {
+	const parent = (await revision(db, draft.parentId!))!;
+	const { changes } = compare(parent.calibration, draft.calibration);
+	const log = await newestLog(db, draft.jobId);
+	const screening = log ? await screeningOf(db, log.id) : null;
+	const answers = await answersOf(db, draft.jobId);
+	const vehicle = await vehicleOfJob(db, draft.jobId);
+	const holds = holdsOf({
+		changes,
+		parent: parent.calibration,
+		draft: draft.calibration,
+		cells: draft.changes,
+		report: screening?.report ?? null,
+		answered: new Set(Object.keys(answers)),
+		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
+		parentIsBaseline: parent.state === 'baseline',
+		replay,
+		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
+		boostStepKpa: profileOf(vehicle.limits).boostStepKpa
+	});
+	return {
+		changes,
+		holds,
+		empty: changes.length === 0,
+		onlySafer: changes.every((c) => c.class === 'safer' || c.class === 'neutral'),
+		cautions: cautionsFor(changes),
+		log
+	};
+}
+
+export interface ReplayOfDraft {
+	replay: Replay | null;
+	log: { id: number; name: string } | null;
+	/** Why there is none, in words. */
+	problem: string;
+}
+
+/** A log of the job with this revision: the newest one made with its parent unless another is named. Kept until either changes. */
+export async function replayOf(app: App, draft: Revision, logId?: number): Promise<ReplayOfDraft> {
+	const { db } = app;
+	const log =
+		logId === undefined
+			? ((draft.parentId === null ? null : await newestLog(db, draft.jobId, draft.parentId)) ??
+				(await newestLog(db, draft.jobId)))
+			: ((await db
+					.selectFrom('logs')
+					.select(['id', 'name'])
+					.where('id', '=', logId)
+					.where('job_id', '=', draft.jobId)
+					.executeTakeFirst()) ?? null);
+	if (!log) return { replay: null, log: null, problem: 'there is no screened log in this job yet' };
+	const kept = await db
+		.selectFrom('replays')
+		.select(['content_hash', 'result'])
+		.where('revision_id', '=', draft.id)
+		.where('log_id', '=', log.id)
+		.executeTakeFirst();
+	// The log may have been read again with other units or another vehicle: its newest screening belongs to the key.
+	const run = await db
+		.selectFrom('screenings')
+		.select(({ fn }) => fn.max('id').as('id'))
+		.where('log_id', '=', log.id)
+		.executeTakeFirst();
+	const key = `${draft.contentHash} ${run?.id ?? 0}`;
+	if (kept?.content_hash === key)
+		return { replay: replaySchema.parse(JSON.parse(kept.result)), log, problem: '' };
+	const answer = await app.pool.replay({ dataDir: app.dataDir, logId: log.id, revisionId: draft.id });
+	if (!answer.ok) return { replay: null, log, problem: answer.message };
+	const row = { content_hash: key, result: JSON.stringify(answer.replay) };
+	await db
+		.insertInto('replays')
+		.values({ revision_id: draft.id, log_id: log.id, ...row })
+		.onConflict((c) => c.columns(['revision_id', 'log_id']).doUpdateSet(row))
+		.execute();
+	return { replay: answer.replay, log, problem: '' };
+}
+
+export interface ReleaseWords {
+	/** Change notes in words for the customer. */
+	notes: string;
+	/** Written reasons by hold. */
+	answers: Readonly<Record<string, string>>;
+	author: string;
+	/** The closed file holds what the tables say. */
+	filesConfirmed: boolean;
+}
+
+/**
+ * Freezes a draft with its notes and the answers to its holds.
+ * @throws InputError when it is empty, a hold stands, or a closed file was not confirmed
+ */
+export async function release(
+	db: Db,
+	draft: Revision,
+	words: ReleaseWords,
+	replay: Replay | null,
+	now = new Date()
+): Promise<void> {
+	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is already released`);
+	const check = await releaseCheck(db, draft, replay);
+	if (check.empty)
+		throw new InputError('nothing differs from the revision before; there is nothing to release');
+	const [stands] = standing(check.holds, words.answers);
+	if (stands)
+		throw new InputError(
+			stands.answerable
+				? `${stands.title}: resolve it, or write why it may go out all the same (at least ${REASON_LENGTH} characters)`
+				: `${stands.title}: ${stands.why}`
+		);
+	const files = await db
+		.selectFrom('attachments')
+		.select('id')
+		.where('revision_id', '=', draft.id)
+		.executeTakeFirst();
+	if (files && !words.filesConfirmed)
+		throw new InputError('confirm that the closed file holds what the tables say');
+	await db.transaction().execute(async (trx) => {
+		const done = await trx
+			.updateTable('revisions')
+			.set({ state: 'released', notes: words.notes.trim(), released_at: now.toISOString() })
+			.where('id', '=', draft.id)
+			.where('state', '=', 'draft')
+			.executeTakeFirst();
+		if (done.numUpdatedRows === 0n) throw new InputError(`R${draft.number} is already released`);
+		for (const hold of check.holds)
+			await trx
+				.insertInto('hold_answers')
+				.values({
+					revision_id: draft.id,
+					hold: hold.id,
+					title: hold.title,
+					reason: words.answers[hold.id]!.trim(),
+					author: words.author,
+					created_at: now.toISOString()
+				})
+				.execute();
+	});
+}
+
+export interface HoldAnswer {
+	title: string;
+	reason: string;
+	author: string;
+	at: string;
+}
+
+/** Holds that a released revision went out over, with who wrote what. */
+export async function holdAnswersOf(db: Db, revisionId: number): Promise<HoldAnswer[]> {
+	return db
+		.selectFrom('hold_answers')
+		.select(['title', 'reason', 'author', 'created_at as at'])
+		.where('revision_id', '=', revisionId)
+		.execute();
+}
+
+export interface RevisionEvent {
+	kind: 'installed' | 'withdrawn';
+	author: string;
+	reason: string;
+	at: string;
+}
+
+export async function eventsOf(db: Db, revisionId: number): Promise<RevisionEvent[]> {
+	return db
+		.selectFrom('revision_events')
+		.select(['kind', 'author', 'reason', 'created_at as at'])
+		.where('revision_id', '=', revisionId)
+		.orderBy('id')
+		.execute();
+}
+
+/** The customer says that it is in the car. Saying so twice changes nothing. */
+export async function confirmInstalled(
+	db: Db,
+	rev: Revision,
+	author: string,
+	now = new Date()
+): Promise<void> {
+	if (rev.state !== 'released') throw new InputError(`R${rev.number} is not released`);
+	const events = await eventsOf(db, rev.id);
+	if (events.some((e) => e.kind === 'withdrawn'))
+		throw new InputError(`R${rev.number} was withdrawn: don't use it`);
+	if (events.some((e) => e.kind === 'installed')) return;
+	await db
+		.insertInto('revision_events')
+		.values({ revision_id: rev.id, kind: 'installed', author, reason: '', created_at: now.toISOString() })
+		.execute();
+}
+
+/** A released revision is taken back: it stays in the record, and nobody should drive on it. @throws InputError without a reason */
+export async function withdraw(
+	db: Db,
+	rev: Revision,
+	author: string,
+	reason: string,
+	now = new Date()
+): Promise<void> {
+	if (rev.state !== 'released') throw new InputError(`R${rev.number} is not released`);
+	if (reason.trim().length < REASON_LENGTH)
+		throw new InputError(`write why it is withdrawn (at least ${REASON_LENGTH} characters)`);
+	if ((await eventsOf(db, rev.id)).some((e) => e.kind === 'withdrawn'))
+		throw new InputError(`R${rev.number} is already withdrawn`);
+	await db
+		.insertInto('revision_events')
+		.values({
+			revision_id: rev.id,
+			kind: 'withdrawn',
+			author,
+			reason: reason.trim(),
+			created_at: now.toISOString()
+		})
+		.execute();
+}

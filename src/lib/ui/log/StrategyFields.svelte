@@ -1,0 +1,58 @@
+<script lang="ts">
+	/** How the proposal is made, inside its form; fields are only sent while this is open, so that the kept settings hold otherwise. */
+	import type { Strategy } from '../../../core/revising/strategy';
+
+	let { strategy, siblings }: { strategy: Strategy; siblings: { id: number; name: string }[] } = $props();
+	let open = $state(false);
+	const percent = (v: number) => String(Math.round(v * 1000) / 10);
+	const fields = $derived([
+		['addShare', 'of what is missing is added, %', percent(strategy.addShare)],
+		['removeShare', 'of what is too much is taken out, %', percent(strategy.removeShare)],
+		['maxRemovePct', 'taken out of a cell at most, %', String(strategy.maxRemovePct)],
+		['maxPct', 'changed in a cell at most, %', String(strategy.maxPct)],
+		['minSamples', 'samples at least', String(strategy.minSamples)],
+		['minSeconds', 'seconds at least', String(strategy.minSeconds)],
+		['quietPct', 'left alone below, % with more scatter', String(strategy.quietPct)]
+	] as const);
+</script>
+
+<button
+	type="button"
+	class="ml-2 cursor-pointer text-[13px] underline"
+	aria-expanded={open}
+	onclick={() => (open = !open)}>how</button
+>
+{#if open}
+	<fieldset class="border-line mt-2 grid max-w-md gap-1 border-l-2 pl-3 text-[13px]">
+		<label class="flex items-center gap-2"
+			>a sample speaks for <select name="method" class="w-auto!" value={strategy.method}>
+				<option value="bilinear">the four cells around it</option>
+				<option value="nearest">the nearest cell</option>
+			</select></label
+		>
+		{#each fields as [name, word, value] (name)}
+			<label class="flex items-center gap-2"
+				><input
+					class="numbers w-20!"
+					{name}
+					{value}
+					inputmode="decimal"
+					required
+					autocomplete="off"
+				/>{word}</label
+			>
+		{/each}
+		<label class="flex items-center gap-2"
+			><input type="checkbox" name="carry" checked={strategy.carry} />carried over into neighbours that were
+			not visited</label
+		>
+		{#if siblings.length}
+			<p class="mt-1">Together with other logs of the same revision:</p>
+			{#each siblings as s (s.id)}
+				<label class="flex items-center gap-2"
+					><input type="checkbox" name="also" value={s.id} /><span class="truncate">{s.name}</span></label
+				>
+			{/each}
+		{/if}
+	</fieldset>
+{/if}

@@ -1,0 +1,29 @@
+import { error } from '@sveltejs/kit';
+import { fuelStoich } from '../../../../../../../core/vehicle';
+import { idOf, jobOr404, revisionOr404 } from '$lib/server/http';
+import { logsOf } from '$lib/server/logs';
+import { replayOf } from '$lib/server/release';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, url, locals }) => {
+	const job = await jobOr404(locals.app, params.job);
+	const rev = await revisionOr404(locals.app, job.id, params.rev);
+	if (rev.parentId === null) error(404, 'R0 is the beginning: there is nothing to replay with it.');
+	const wanted = url.searchParams.get('log');
+	const { replay, log, problem } = await replayOf(
+		locals.app,
+		rev,
+		wanted === null ? undefined : idOf(wanted)
+	);
+	return {
+		rev: { id: rev.id, number: rev.number, state: rev.state },
+		replay,
+		log,
+		problem,
+		stoich: fuelStoich(job.vehicle),
+		titles: Object.fromEntries(rev.calibration.items.map((i) => [i.id, i.title ?? i.id])),
+		logs: (await logsOf(locals.app.db, job.id))
+			.filter((l) => l.state === 'screened')
+			.map((l) => ({ id: l.id, name: l.name, revision: l.revision }))
+	};
+};
