@@ -107,6 +107,19 @@ lines.push([
 	'under 5 ms',
 	screened['zoomMs']! < 5
 ]);
+const calibrations = await measureBundled('calibrations', file);
+lines.push([
+	'comparing two calibrations of 300 tables, against writing both out as text',
+	`${calibrations['compareMs']!.toFixed(0)} ms, ${calibrations['compareRatio']!.toFixed(1)} ×`,
+	'under 200 ms',
+	calibrations['compareMs']! < 200
+]);
+lines.push([
+	'replaying that log with the next revision',
+	`${calibrations['replayMs']!.toFixed(0)} ms`,
+	'under 500 ms',
+	calibrations['replayMs']! < 500
+]);
 // The long one: ten hours at 20 Hz.
 const long = bigLog(LONG_ROWS);
 const longOurs: Measured[] = [];
@@ -186,6 +199,12 @@ lines.push([
 	`${page['filterMs']!.toFixed(0)} ms`,
 	'under 50 ms',
 	page['filterMs']! < 50
+]);
+lines.push([
+	'an edit of all cells of a 40 × 40 table in the grid, to the drawn picture',
+	`${page['gridMs']!.toFixed(0)} ms for one cell, ${page['gridAllMs']!.toFixed(0)} ms for all 1600`,
+	'one cell under 100 ms',
+	page['gridMs']! < 100
 ]);
 for (const [what, value, limit, ok] of lines)
 	console.log(`${ok ? 'ok  ' : 'MISS'} ${what}: ${value}${limit ? `  [${limit}]` : ''}`);

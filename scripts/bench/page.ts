@@ -72,6 +72,31 @@ const filters = await page.evaluate(async () => {
 	}
 	return times;
 });
+/** Typing over a cell, and over all, of a table of 40 × 40. */
+await page.goto(address + (await server.draft()));
+await page.waitForLoadState('networkidle');
+await page.getByRole('grid').focus();
+const edits = await page.evaluate(async () => {
+	const grid = document.querySelector<HTMLElement>('[role=grid]')!;
+	const key = (k: string, more: object = {}) =>
+		grid.dispatchEvent(new KeyboardEvent('keydown', { key: k, bubbles: true, cancelable: true, ...more }));
+	const enter = async () => {
+		for (const k of '+1%') key(k);
+		await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0)));
+		const start = performance.now();
+		key('Enter');
+		await new Promise((r) => requestAnimationFrame(() => setTimeout(r, 0)));
+		return performance.now() - start;
+	};
+	const times: number[] = [];
+	for (let i = 0; i < 9; i++) {
+		key('ArrowRight');
+		times.push(await enter());
+	}
+	key('a', { ctrlKey: true });
+	const all = await enter();
+	return { one: times.sort((a, b) => a - b)[4]!, all };
+});
 await browser.close();
 const stored = await server.stored(id);
 await server.end();
@@ -79,6 +104,8 @@ console.log(
 	JSON.stringify({
 		verdictMs,
 		filterMs: middle(filters),
+		gridMs: edits.one,
+		gridAllMs: edits.all,
 		slowestAnswerMs,
 		...stored,
 		queueMs: middle(queue),

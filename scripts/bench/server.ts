@@ -10,6 +10,7 @@ import { connect, migrate } from '../../src/lib/server/db/open.ts';
 import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
 import { pathOfFile } from '../../src/lib/server/files.ts';
 import { createJob } from '../../src/lib/server/jobs.ts';
+import { createDraft, currentRevision, revision } from '../../src/lib/server/revisions.ts';
 import { VEHICLES } from '../demo/world.ts';
 
 const PORT = 4393;
@@ -102,6 +103,27 @@ export async function benchServer() {
 			running = false;
 			await asking;
 			return { id, verdictMs, slowestAnswerMs };
+		},
+		/** A draft whose first table has 40 × 40 cells: the path of its page. */
+		async draft(): Promise<string> {
+			const points = (from: number, by: number) => Array.from({ length: 40 }, (_, i) => from + i * by);
+			const x = { channel: 'rpm', unit: 'rpm', points: points(500, 170) };
+			const y = { channel: 'map', unit: 'kPa', points: points(20, 5) };
+			const job = await createJob(db, {
+				customer: 'Bench',
+				email: null,
+				title: 'Grid',
+				vehicle,
+				calibration: {
+					schema: 'tanto.calibration/1',
+					name: 'grid',
+					fuelModel: 'speed-density',
+					items: [{ id: 'fuel.table', kind: 'map', x, y, values: y.points.map(() => x.points.map(() => 80)) }]
+				}
+			});
+			const line = await currentRevision(db, job);
+			const draft = await createDraft(db, (await revision(db, line.id))!, null, []);
+			return `/jobs/${job}/revisions/${draft}`;
 		},
 		/** Bytes that the columns take, and the received file once it is compressed, over the bytes of the text. */
 		async stored(id: number): Promise<{ columnShare: number; fileShare: number }> {

@@ -71,9 +71,9 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByRole('button', { name: 'Give reason' }).click();
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
 	await page.getByRole('button', { name: 'To the release' }).click();
-	await expect(page.getByText('goes out only with a written reason')).toBeVisible();
+	await expect(page.getByText('Open at stop: Bank 2 needs')).toBeVisible();
 	await page.getByRole('button', { name: 'Release R1' }).click();
-	await expect(page.getByRole('alert')).toContainText('stands at stop');
+	await expect(page.getByRole('alert')).toContainText('Open at stop: Bank 2 needs');
 	await page.getByRole('link', { name: 'Draft R1' }).click();
 	await page.getByRole('button', { name: 'Discard', exact: true }).click();
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
@@ -113,9 +113,11 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByLabel('with software').fill('C7-2104');
 	await page.getByRole('button', { name: 'Attach' }).click();
 	await expect(page.getByText('kestrel-r1.bin', { exact: true })).toBeVisible();
-	const reason = page.getByLabel(/Why it may go out/);
-	if (await reason.isVisible())
+	for (const reason of await page.getByLabel(/Why it may go out/).all())
 		await reason.fill('Corrected from measured cells after the repair; both banks agree now');
+	await page.getByRole('button', { name: 'Release R1' }).click();
+	await expect(page.getByRole('alert')).toContainText('confirm that the closed file');
+	await page.getByLabel(/The closed file holds what the tables say/).check();
 	await page.getByRole('button', { name: 'Release R1' }).click();
 	await expect(page.getByText('in the car: R1')).toBeVisible();
 	await page.getByRole('button', { name: 'Make a link' }).click();

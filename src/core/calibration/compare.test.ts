@@ -3,7 +3,7 @@ import { InputError } from '../input-error.ts';
 import { parseJson } from '../parse.ts';
 import { changeReportCsv } from './change-report.ts';
 import { compare, tableDelta } from './compare.ts';
-import { parseCalibration, roundTo, type MapItem } from './document.ts';
+import { parseCalibration, roundTo, type Calibration, type MapItem } from './document.ts';
 import { classify } from './risk.ts';
 
 const map = (values: number[][], x = [1000, 2000], y = [50, 100]) => ({

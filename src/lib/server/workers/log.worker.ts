@@ -10,6 +10,7 @@ import { proofMeasure } from '../../../core/knock/proof.ts';
 import { parseCalibration } from '../../../core/calibration/document.ts';
 import { replay as replayCore } from '../../../core/revising/replay.ts';
 import { propose as proposeCore } from '../../../core/revising/revise.ts';
+import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/segments/pull-curves.ts';
@@ -31,7 +32,8 @@ import type {
 	ProposeTask,
 	ProposeTaskResult,
 	ReplayTask,
-	ReplayTaskResult
+	ReplayTaskResult,
+	SummaryTaskResult
 } from './tasks.ts';
 
 const CHUNK = 1 << 20;
@@ -150,6 +152,15 @@ export async function replay({ dataDir, logId, revisionId }: ReplayTask): Promis
 		const next = parseCalibration(JSON.parse(row.document));
 		const input = prepare(await loadLog(db, logId), await contextOf(db, logId));
 		return { ok: true, replay: replayCore(input, next) };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function summary({ dataDir, logId }: LogTask): Promise<SummaryTaskResult> {
+	const db = database(dataDir);
+	try {
+		return { ok: true, summary: logSummary(prepare(await loadLog(db, logId), await contextOf(db, logId))) };
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };
 	}

@@ -17,7 +17,8 @@ import type {
 	ProposeTask,
 	ProposeTaskResult,
 	ReplayTask,
-	ReplayTaskResult
+	ReplayTaskResult,
+	SummaryTaskResult
 } from './tasks.ts';
 
 const PLACES = ['server-workers', 'node_modules/.cache/tanto/server-workers', 'build/server-workers'];
@@ -40,6 +41,7 @@ export interface WorkerPool {
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
 	exportLog(task: ExportTask): Promise<ExportTaskResult>;
 	replay(task: ReplayTask): Promise<ReplayTaskResult>;
+	summary(task: LogTask): Promise<SummaryTaskResult>;
 	measureBaselines(task: LogTask): Promise<BaselinesTaskResult>;
 	measureProof(task: ProofTask): Promise<ProofTaskResult>;
 	destroy(): Promise<void>;
@@ -66,6 +68,7 @@ export function createPool(): WorkerPool {
 		propose: (task) => run<ProposeTaskResult>('propose', task),
 		exportLog: (task) => run<ExportTaskResult>('exportLog', task),
 		replay: (task) => run<ReplayTaskResult>('replay', task),
+		summary: (task) => run<SummaryTaskResult>('summary', task),
 		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
 		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
 		destroy: () => piscina.destroy()

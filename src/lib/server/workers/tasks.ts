@@ -2,6 +2,7 @@
 import type { OutFormat } from '../../../core/logfile/write.ts';
 import type { UnitChoice } from '../../../core/units/display.ts';
 import type { ProofMeasure, ProofRegion } from '../../../core/knock/proof.ts';
+import type { LogSummary } from '../../../core/performance/log-summary.ts';
 import type { Baselines } from '../../../core/screening/baselines.ts';
 import type { Proposal } from '../../../core/revising/proposal.ts';
 import type { Replay } from '../../../core/revising/replay.ts';
@@ -31,6 +32,8 @@ export interface ReplayTask {
 }
 
 export type ReplayTaskResult = { ok: true; replay: Replay } | { ok: false; message: string };
+
+export type SummaryTaskResult = { ok: true; summary: LogSummary } | { ok: false; message: string };
 
 export type BaselinesTaskResult = { ok: true; baselines: Baselines } | { ok: false; message: string };
 

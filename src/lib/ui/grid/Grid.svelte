@@ -6,7 +6,9 @@
 	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '../../../core/calibration/document';
 	import { CHANNELS } from '../../../core/channels/canonical';
 	import { parseBlock, parseOperation } from '../../../core/revising/operations';
+	import { blended, filled, smoothed, type Block } from '../../../core/revising/shaping';
 	import { signedText, tint } from '../cellmap/colour';
+	import SurfaceView from './SurfaceView.svelte';
 	import type { Cell, DraftEditor } from './draft.svelte';
 
 	let {
@@ -87,6 +89,44 @@
 			.getElementById(`cell-${focus.c}-${focus.r}`)
 			?.scrollIntoView({ block: 'nearest', inline: 'nearest' });
 	}
+	/** The block that is selected, by index into the item's own axes (rows of the grid run downwards). */
+	const block = $derived<Block>({
+		c0: box.c0,
+		c1: box.c1,
+		r0: ys.length - 1 - box.r1,
+		r1: ys.length - 1 - box.r0
+	});
+	const yAxis = $derived(item.kind === 'map' ? item.y.points : [0]);
+	const current = () => yAxis.map((y) => xs.map((x) => editor.value(item.id, { x, y })));
+	/** Takes over a shaped table where it differs. */
+	function shape(next: number[][]) {
+		const now = current();
+		const cells: Cell[] = [];
+		const values: Record<string, number> = {};
+		yAxis.forEach((y, r) =>
+			xs.forEach((x, c) => {
+				if (next[r]![c] === now[r]![c]) return;
+				cells.push({ x, y });
+				values[`${x}|${y}`] = next[r]![c]!;
+			})
+		);
+		editor.edit(item.id, cells, (_, cell) => values[`${cell.x}|${cell.y}`]!);
+	}
+	const SMOOTH_PCT = 3;
+	const tools = [
+		['f', 'Fill between corners', () => shape(filled(current(), xs, yAxis, block))],
+		['s', 'Smooth within 3 %', () => shape(smoothed(current(), block, SMOOTH_PCT))],
+		[
+			'b',
+			'Blend one cell around',
+			() => {
+				const before = yAxis.map((y) => xs.map((x) => editor.old(item.id, { x, y })));
+				shape(blended(current(), before, block));
+			}
+		]
+	] as const;
+	let surface = $state(false);
+
 	function apply() {
 		const operation = parseOperation(entry);
 		if (!operation) {
@@ -124,7 +164,11 @@
 			wrong = '';
 		} else if (e.key === 'Backspace' && entry) entry = entry.slice(0, -1);
 		else if (e.key === 'Delete' || e.key === 'Backspace') editor.reject(item.id, selected());
-		else if (editor.editable && /^[0-9.,+\-*/=%]$/.test(e.key)) entry += e.key;
+		else if (editor.editable && !e.altKey && tools.some(([k]) => k === e.key)) {
+			tools.find(([k]) => k === e.key)![2]();
+			// The page has keys of its own for these letters.
+			e.stopPropagation();
+		} else if (editor.editable && /^[0-9.,+\-*/=%]$/.test(e.key)) entry += e.key;
 		else return;
 		e.preventDefault();
 	}
@@ -213,9 +257,29 @@
 		{/each}
 	</div>
 </div>
-<p class="text-muted mt-1 text-[13px]">
-	{axisName(item.x)} across{item.kind === 'map' ? `, ${axisName(item.y)} down` : ''}
+<p class="text-muted mt-1 flex flex-wrap items-center gap-x-4 text-[13px]">
+	<span>{axisName(item.x)} across{item.kind === 'map' ? `, ${axisName(item.y)} down` : ''}</span>
+	{#if editor.editable}
+		{#each tools as [k, title, run] (k)}
+			<button class="cursor-pointer underline" onclick={run}
+				>{title} <span class="numbers">({k})</span></button
+			>
+		{/each}
+	{/if}
+	<button class="cursor-pointer underline" aria-expanded={surface} onclick={() => (surface = !surface)}
+		>{surface ? 'Hide the lines' : 'As lines'}</button
+	>
 </p>
+{#if surface}
+	<SurfaceView
+		{xs}
+		ys={yAxis}
+		values={current()}
+		before={yAxis.map((y) => xs.map((x) => editor.old(item.id, { x, y })))}
+		row={yAxis.indexOf(here.y)}
+		{decimals}
+	/>
+{/if}
 <div class="border-line mt-2 min-h-[48px] border-t pt-2" aria-live="polite">
 	{#if entry}
 		<p>

@@ -34,6 +34,21 @@
 			void goto(`/jobs/${jobId}/compare?a=${a.id}&b=${z.id}`);
 			return;
 		}
+		if (marked && marked.kind === 'log' && b.kind === 'log') {
+			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [Bead, Bead];
+			marked = null;
+			void goto(`/jobs/${jobId}/compare-logs?a=${a.id}&b=${z.id}`);
+			return;
+		}
+		// A log and a revision: what the one would have been with the other.
+		if (marked && marked.kind !== b.kind) {
+			const [log, revision] = marked.kind === 'log' ? [marked, b] : [b, marked];
+			marked = null;
+			if (revision.state !== 'baseline')
+				void goto(`/jobs/${jobId}/revisions/${revision.id}/replay?log=${log.id}`);
+			else void goto(`/jobs/${jobId}/logs/${log.id}`);
+			return;
+		}
 		marked = b;
 	}
 	const at = $derived(pages.findIndex(here));
@@ -73,7 +88,7 @@
 						title={b.label}
 						aria-current={here(b) ? 'page' : undefined}>{b.label}</a
 					>
-					{#if b.kind === 'revision'}
+					{#if b.kind === 'revision' || (b.kind === 'log' && b.state !== 'failed' && b.state !== 'received' && b.state !== 'reading')}
 						<button
 							class="text-muted hover:text-ink px-1 text-[13px] {same(marked, b)
 								? 'text-ink font-semibold underline'
@@ -96,7 +111,8 @@
 	</ol>
 	{#if marked}
 		<p class="text-muted mt-2 text-[13px]" role="status">
-			{marked.label} is marked. Mark another revision to compare.
+			{marked.label} is marked. Mark another one: two revisions or two logs are compared, a log is replayed with
+			a revision.
 		</p>
 	{/if}
 </nav>

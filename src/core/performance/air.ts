@@ -1,0 +1,38 @@
+/** The day's air: standard atmosphere, density altitude, and the correction of power to standard air. */
+import { convert } from '../units/units.ts';
+
+/** Pressure of the standard atmosphere at an altitude below 11 km (ISO 2533), kPa. */
+export function standardPressureKpa(altitudeM: number): number {
+	return 101.325 * (1 - 0.0065 * (altitudeM / 288.15)) ** 5.255876;
+}
+
+/** Saturation pressure of water vapour over water, kPa (Magnus form with the constants of the WMO guide). */
+export function vapourPressureKpa(temperatureC: number): number {
+	return 0.6112 * Math.exp((17.62 * temperatureC) / (243.12 + temperatureC));
+}
+
+/** Virtual temperature, °C: of dry air as light as this moist air. */
+export function virtualTemperatureC(temperatureC: number, pressureKpa: number, humidityPct: number): number {
+	const e = (vapourPressureKpa(temperatureC) * humidityPct) / 100;
+	return (temperatureC + 273.15) / (1 - (e / pressureKpa) * (1 - 0.622)) - 273.15;
+}
+
+/**
+ * Density altitude in feet (US National Weather Service): 145 442.16 × (1 − (17.326 × P / (459.67 + T))^0.235), P in inHg (the station's
+ * own, not reduced to sea level), T the virtual temperature in °F.
+ */
+export function densityAltitudeFt(temperatureC: number, pressureKpa: number, humidityPct = 0): number {
+	const inHg = convert(pressureKpa, 'kPa', 'inHg');
+	const tF = convert(virtualTemperatureC(temperatureC, pressureKpa, humidityPct), '°C', '°F');
+	return 145_442.16 * (1 - ((17.326 * inHg) / (459.67 + tF)) ** 0.235);
+}
+
+/**
+ * SAE J1349: factor that brings measured power to 25 °C and 990 hPa of dry air: 1.18 × (990 / P_dry) × √((T + 273) / 298) − 0.18.
+ * Not for engines that control their boost absolutely.
+ * @param pressureKpa of the air as it is
+ */
+export function saeJ1349Factor(temperatureC: number, pressureKpa: number, humidityPct = 0): number {
+	const dryHpa = 10 * (pressureKpa - (vapourPressureKpa(temperatureC) * humidityPct) / 100);
+	return 1.18 * (990 / dryHpa) * Math.sqrt((temperatureC + 273) / 298) - 0.18;
+}

@@ -1,0 +1,139 @@
+/** A log in figures, to be set beside another one: extremes and medians of its channels, its pulls by 500 rpm, shifts, power, slips. */
+import { CHANNELS } from '../channels/canonical.ts';
+import { retardOf } from '../knock/episodes.ts';
+import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
+import { ambientOf } from '../screening/checks/inj-reserve.ts';
+import type { CheckInput } from '../screening/types.ts';
+import { extremes, median, thinned } from '../stats/stats.ts';
+import { densityAltitudeFt, saeJ1349Factor } from './air.ts';
+import { airDensity, pullPower, type RoadPower } from './road-power.ts';
+import { timeslips, type Timeslip } from './timeslip.ts';
+
+export interface ChannelSummary {
+	id: string;
+	unit: string;
+	min: number;
+	median: number;
+	max: number;
+}
+
+export interface PullSummaryByRpm {
+	fromS: number;
+	gear: number;
+	/** Lower ends of the 500 rpm bins. */
+	rpm: number[];
+	/** Means per bin by name; knock is the highest; null where nothing was recorded. */
+	values: Record<string, (number | null)[]>;
+	power: RoadPower | null;
+	/** Why there is no power. */
+	noPower: string;
+}
+
+export interface LogSummary {
+	channels: ChannelSummary[];
+	pulls: PullSummaryByRpm[];
+	/** Engine speed at each upshift under full throttle, by the gear it left. */
+	shifts: { gear: number; rpm: number }[];
+	slips: Timeslip[];
+	/** The day's air, as far as the log tells: °C, kPa, density altitude in feet, SAE J1349 factor (null where boost is held absolutely). */
+	air: { ambientC: number; baroKpa: number; densityAltitudeFt: number; saeFactor: number | null } | null;
+}
+
+const BIN_RPM = 500;
+const MEDIAN_OF = 20_000;
+
+export function logSummary(input: CheckInput): LogSummary {
+	const { frame, log, segments, believed, target, vehicle } = input;
+	const rpm = frame.get('rpm');
+	const duty = dutyFromPulse(input) ?? frame.get('injDuty');
+	const channels = log.channels.flatMap((c): ChannelSummary[] => {
+		if (CHANNELS.get(c.id)?.quantity === 'text') return [];
+		const { min, max } = extremes(c.values);
+		return Number.isFinite(min)
+			? [{ id: c.id, unit: c.unit, min, median: median(thinned(c.values, MEDIAN_OF)), max }]
+			: [];
+	});
+	if (duty && !frame.has('injDuty')) {
+		const { min, max } = extremes(duty);
+		if (Number.isFinite(min))
+			channels.push({ id: 'injDuty', unit: '%', min, median: median(thinned(duty, MEDIAN_OF)), max });
+	}
+	const ambientC = ambientOf(frame);
+	const known = Number.isFinite(ambientC);
+	const density = airDensity(known ? ambientC : 20, segments.baroKpa);
+	const sources: Record<string, Float32Array | null> = {
+		target: target.values,
+		lambda1: believed.banks[0] ?? null,
+		lambda2: believed.shared ? null : (believed.banks[1] ?? null),
+		knock: retardOf(frame),
+		spark: frame.first('spark', 'sparkBase'),
+		map: frame.get('map'),
+		boostTarget: frame.get('boostTarget'),
+		tps: frame.first('tps', 'pedal'),
+		duty,
+		iat: frame.get('iat'),
+		power: frame.get('power'),
+		torque: frame.get('torque')
+	};
+	const pulls = rpm
+		? segments.pulls.map((pull): PullSummaryByRpm => {
+				const low = Math.floor(rpm[pull.from]! / BIN_RPM);
+				const high = Math.max(low + 1, Math.ceil(rpm[pull.to]! / BIN_RPM));
+				const values: PullSummaryByRpm['values'] = {};
+				for (const [name, list] of Object.entries(sources)) {
+					if (!list) continue;
+					const sum = new Float64Array(high - low);
+					const n = new Int32Array(high - low);
+					const top = new Float64Array(high - low).fill(-Infinity);
+					for (let i = pull.from; i <= pull.to; i++) {
+						const b = Math.floor(rpm[i]! / BIN_RPM) - low;
+						const v = list[i]!;
+						if (b < 0 || b >= sum.length || v !== v) continue;
+						sum[b]! += v;
+						n[b]!++;
+						if (v > top[b]!) top[b] = v;
+					}
+					values[name] = Array.from(sum, (s, b) => (n[b] ? (name === 'knock' ? top[b]! : s / n[b]!) : null));
+				}
+				const power = pullPower(frame, segments, vehicle, pull, density);
+				return {
+					fromS: pull.fromS,
+					gear: pull.gear ?? 0,
+					rpm: Array.from({ length: high - low }, (_, b) => (low + b) * BIN_RPM),
+					values,
+					power: 'missing' in power ? null : power,
+					noPower: 'missing' in power ? power.missing : ''
+				};
+			})
+		: [];
+	return {
+		channels,
+		pulls,
+		shifts: shiftSpeeds(input),
+		slips: timeslips(frame),
+		air: known
+			? {
+					ambientC,
+					baroKpa: segments.baroKpa,
+					densityAltitudeFt: densityAltitudeFt(ambientC, segments.baroKpa),
+					saeFactor: vehicle.engine.aspiration === 'turbo' ? null : saeJ1349Factor(ambientC, segments.baroKpa)
+				}
+			: null
+	};
+}
+
+function shiftSpeeds({ frame, segments }: CheckInput): LogSummary['shifts'] {
+	const rpm = frame.get('rpm');
+	const throttle = frame.first('pedal', 'tps');
+	const { gear } = segments;
+	if (!rpm || !gear) return [];
+	return segments.list.flatMap((s) => {
+		if (s.kind !== 'shift') return [];
+		const before = Math.max(0, s.from - 1);
+		const [from, to] = [gear[before]!, gear[Math.min(gear.length - 1, s.to + 1)]!];
+		if (!(from > 0 && to > from) || (throttle && !(throttle[before]! >= 90))) return [];
+		let top = 0;
+		for (let i = Math.max(0, before - 3); i <= s.to; i++) if (rpm[i]! > top) top = rpm[i]!;
+		return [{ gear: from, rpm: Math.round(top) }];
+	});
+}

@@ -1,0 +1,38 @@
+import { error } from '@sveltejs/kit';
+import { fuelStoich } from '../../../../../core/vehicle';
+import { anyLogOr404, jobOr404 } from '$lib/server/http';
+import { logsOf } from '$lib/server/logs';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, url, locals }) => {
+	const { app } = locals;
+	const job = await jobOr404(app, params.job);
+	const logs = (await logsOf(app.db, job.id)).filter((l) => l.state === 'screened');
+	const a = await anyLogOr404(app, url.searchParams.get('a') ?? String(logs.at(-2)?.id ?? ''));
+	const b = await anyLogOr404(app, url.searchParams.get('b') ?? String(logs.at(-1)?.id ?? ''));
+	// Summaries are worked out while the page waits: two long logs take a second or two.
+	const [before, after] = await Promise.all(
+		[a, b].map((l) => app.pool.summary({ dataDir: app.dataDir, logId: l.id }))
+	);
+	if (!before?.ok || !after?.ok)
+		error(
+			400,
+			`One of the two logs can't be read: ${[before, after].flatMap((x) => (x?.ok === false ? [x.message] : [])).join('; ')}`
+		);
+	const elsewhere = await app.db
+		.selectFrom('logs')
+		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
+		.select(['logs.id', 'logs.name', 'jobs.title'])
+		.where('logs.job_id', '!=', job.id)
+		.where('logs.state', '=', 'screened')
+		.orderBy('logs.id', 'desc')
+		.limit(300)
+		.execute();
+	return {
+		a: { id: a.id, name: a.name, summary: before.summary },
+		b: { id: b.id, name: b.name, summary: after.summary },
+		logs: logs.map((l) => ({ id: l.id, name: l.name, revision: l.revision })),
+		elsewhere,
+		stoich: fuelStoich(job.vehicle)
+	};
+};

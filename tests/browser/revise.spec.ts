@@ -1,0 +1,193 @@
+/** The calibration's side by the interface: from verdict to sent by keys alone, replay, holds, comparison, what the customer confirms. */
+import { readFileSync } from 'node:fs';
+import type { Page } from '@playwright/test';
+import { parseCalibration } from '../../src/core/calibration/document.ts';
+import { fromCdf } from '../../src/core/calibration/formats/cdf.ts';
+import { customerLink, expect, open, phone, test } from './page.ts';
+
+/** Presses keys with the pace of the page: each waits for what it leads to. */
+async function tabTo(page: Page, name: RegExp): Promise<void> {
+	for (let i = 0; i < 80; i++) {
+		const text = await page.evaluate(() => {
+			const e = document.activeElement as HTMLElement | null;
+			return `${e?.getAttribute('aria-label') ?? ''} ${e?.closest('label')?.textContent ?? ''} ${e?.textContent ?? ''}`;
+		});
+		if (name.test(text)) return;
+		await page.keyboard.press('Tab');
+	}
+	throw new Error(`no way to ${name} by the tab key`);
+}
+
+test.describe.configure({ mode: 'serial' });
+
+test('from verdict to sent by keys alone', async ({ page }) => {
+	await open(page, '/jobs/3/logs/4');
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('To fix');
+	// r proposes, a accepts, v replays, g goes back, c compares, r releases.
+	await page.keyboard.press('r');
+	await page.waitForURL(/\/revisions\/\d+$/);
+	await page.waitForLoadState('networkidle');
+	await page.keyboard.press('a');
+	await expect(page.locator('[data-saving=saved]')).toBeVisible();
+	await expect(page.getByRole('button', { name: 'To the release' })).toBeEnabled();
+	await page.keyboard.press('v');
+	await page.waitForURL(/\/replay/);
+	await page.waitForLoadState('networkidle');
+	await expect(page.getByTestId('left')).toContainText(/3 %/);
+	await page.keyboard.press('g');
+	await page.waitForURL(/\/revisions\/\d+$/);
+	await page.waitForLoadState('networkidle');
+	await page.keyboard.press('c');
+	await page.waitForURL(/\/compare/);
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('R2 against R1');
+	await page.goBack();
+	await page.waitForLoadState('networkidle');
+	await page.keyboard.press('r');
+	await page.waitForURL(/\/release$/);
+	await page.waitForLoadState('networkidle');
+	// The message is written already; every hold gets its reason.
+	await expect(page.getByLabel(/What the customer reads/)).not.toHaveValue('');
+	const holds = await page.locator('input[name^="hold:"]').count();
+	expect(holds).toBeGreaterThan(0);
+	await tabTo(page, /Why it may go out/);
+	await page.keyboard.type('the lean top end is what this revision corrects, see the replay');
+	if (holds > 1) {
+		await tabTo(page, /Give the first reason to all/);
+		await page.keyboard.press('Enter');
+	}
+	await tabTo(page, /^\s*Release R2/);
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('in the car: R2')).toBeVisible();
+	await expect(
+		page
+			.getByRole('heading', { name: /R2 is ready/ })
+			.or(page.getByText('R2 is ready for your car'))
+			.first()
+	).toBeVisible();
+});
+
+test('a released revision shows the reasons it went out over, and is downloaded in three forms', async ({
+	page
+}) => {
+	await open(page, '/jobs/3');
+	await page.getByRole('link', { name: 'R2', exact: true }).first().click();
+	await page.getByText(/Released over \d+ hold/).click();
+	await expect(page.getByText('the lean top end is what this revision corrects').first()).toBeVisible();
+	const get = async (name: string) => {
+		const [download] = await Promise.all([
+			page.waitForEvent('download'),
+			page.getByRole('link', { name, exact: true }).click()
+		]);
+		return readFileSync(await download.path(), 'utf8');
+	};
+	const json = parseCalibration(JSON.parse(await get('JSON')));
+	expect(fromCdf(await get('CDF'))).toEqual(json);
+	expect(await get('CSV')).toContain('fuel.table\n,500,');
+});
+
+test('the customer says that it is in the car; a withdrawn revision is called back', async ({
+	page,
+	browser
+}) => {
+	const link = await customerLink(page, 3);
+	const { page: customer, close } = await phone(browser);
+	await customer.goto(link);
+	await customer.waitForLoadState('networkidle');
+	await customer.getByRole('button', { name: 'R2 is in the car now' }).click();
+	await expect(customer.getByText('You said that R2 is in the car')).toBeVisible();
+	await open(page, '/jobs/3');
+	await page.getByRole('link', { name: 'R2', exact: true }).first().click();
+	await expect(page.getByText(/In the car, says Orla Teague/)).toBeVisible();
+	await page.getByLabel('Why it is withdrawn').fill('short');
+	await page.getByRole('button', { name: 'Withdraw R2' }).click();
+	await expect(page.getByRole('alert')).toContainText('write why');
+	await page.getByLabel('Why it is withdrawn').fill('made from a log with a doubtful sensor');
+	await page.getByRole('button', { name: 'Withdraw R2' }).click();
+	await expect(page.getByText(/Withdrawn by Sable Orrin/)).toBeVisible();
+	await customer.reload();
+	await expect(customer.getByRole('alert')).toContainText("Don't drive on R2");
+	await expect(customer.getByRole('link', { name: /Calibration R2/ })).toHaveCount(0);
+	await close();
+});
+
+test('banks that disagree: nothing is proposed, the stop-gap is offered and never taken by itself', async ({
+	page
+}) => {
+	await open(page, '/jobs/1/logs/1');
+	await page.getByRole('button', { name: 'how' }).click();
+	await page.getByLabel('of what is missing is added, %').fill('400');
+	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await expect(page.getByRole('alert')).toContainText('addShare');
+	await page.getByLabel('of what is missing is added, %').fill('100');
+	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('bank.mismatch');
+	const gap = page.getByRole('region', { name: 'Stop-gap' });
+	await expect(gap).toContainText('what the leaner bank wants');
+	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
+	await gap.getByRole('button', { name: /Take the stop-gap/ }).click();
+	await expect(page.locator('[data-saving=saved]')).toBeVisible();
+	await page.getByRole('button', { name: 'To the release' }).click();
+	// Only richer: it gets through, whatever stands.
+	await expect(page.getByText('only makes things safer, so it gets through')).toBeVisible();
+	await page.getByRole('link', { name: /^Draft R1/ }).click();
+	// The grid's tools: fill, smooth and blend are steps like any other, undone one by one.
+	const grid = page.getByRole('grid');
+	await grid.focus();
+	await page.keyboard.press('Shift+ArrowRight');
+	await page.keyboard.press('Shift+ArrowRight');
+	await page.keyboard.type('=90');
+	await page.keyboard.press('Enter');
+	await page.keyboard.press('b');
+	await expect(page.locator('#cell-3-0')).not.toHaveText('90.00');
+	await page.keyboard.press('s');
+	await page.keyboard.press('Control+z');
+	await page.keyboard.press('Control+z');
+	await page.keyboard.press('Control+z');
+	await page.getByRole('button', { name: 'As lines' }).click();
+	await expect(page.getByRole('img', { name: /Rows of the table as lines/ })).toBeVisible();
+	await page.getByRole('button', { name: 'Discard', exact: true }).click();
+	await page.getByRole('button', { name: 'Discard the draft' }).click();
+});
+
+test('comparison across jobs and with a file; its report; two logs side by side', async ({
+	page,
+	request
+}) => {
+	await open(page, '/jobs/3/compare?a=3&b=4');
+	await page.getByLabel('After').selectOption({ label: 'R0 of Marl: knock at the top on pump fuel' });
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('R0 of Marl');
+	await expect(page.getByRole('region', { name: 'Guards' })).toBeVisible();
+	const file = JSON.parse(await (await request.get('/api/v1/revisions/3/calibration')).text()) as {
+		items: { id: string; kind: string; value?: number }[];
+	};
+	for (const i of file.items) if (i.id === 'limit.rpm') i.value = (i.value ?? 0) + 200;
+	await open(page, '/jobs/3/compare?a=3&b=4');
+	await page.getByLabel(/or a file after R0/).setInputFiles({
+		name: 'from-disk.json',
+		mimeType: 'application/json',
+		buffer: Buffer.from(JSON.stringify(file))
+	});
+	await expect(page.getByRole('heading', { level: 1 })).toContainText(
+		'from-disk.json against R0: 1 item differs, 1 riskier'
+	);
+	await expect(page.getByRole('navigation', { name: 'Differences' })).toContainText('rev limit raised');
+	await page.getByLabel(/or a file after R0/).setInputFiles({
+		name: 'broken.xml',
+		mimeType: 'text/xml',
+		buffer: Buffer.from('<MSRSW><A></MSRSW>')
+	});
+	await expect(page.getByRole('alert')).toContainText('broken.xml');
+	const report = await (await request.get('/api/v1/revisions/4/report?from=3')).text();
+	expect(report.split('\n')[0]).toBe('item,class,rule,x,y,old,new,difference,percent,reason');
+	expect(report).toContain('fuel.table,');
+	// Two beads of logs marked: their pulls over each other.
+	await page.getByRole('button', { name: 'Mark drover-first.csv to compare' }).click();
+	await page.getByRole('button', { name: 'Mark drover-with-R1.csv to compare' }).click();
+	await expect(page.getByRole('heading', { level: 1 })).toContainText(
+		'drover-with-R1.csv against drover-first.csv'
+	);
+	await expect(page.getByTestId('by-rpm')).toContainText('3000–3500');
+	await expect(page.getByRole('region', { name: 'Power from the road' })).toContainText(/kW, \d+ Nm/);
+	await page.getByLabel('Quantity').selectOption('spark');
+	await expect(page.getByTestId('by-rpm')).toContainText('difference, °');
+});
