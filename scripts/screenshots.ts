@@ -54,14 +54,27 @@ await shoot('log-finding-night', '/jobs/2/logs/2', 'dark', async (page) => {
 });
 await shoot('log-outcome', '/jobs/3/logs/4', 'light');
 await shoot('channels', '/jobs/1/logs/1/channels', 'light');
-await shoot('correction-map', '/jobs/3/logs/3', 'light', async (page) => {
-	await page.getByRole('heading', { name: 'Required correction' }).evaluate((e) => e.scrollIntoView());
+await shoot('cell-map', '/jobs/1/logs/1/map?show=banks', 'light', async (page) => {
+	await page.locator('[data-cell="9-10"]').click();
+	await page.waitForTimeout(900);
+	await page.evaluate(() => scrollTo(0, 0));
+});
+await shoot('knock', '/jobs/5/logs/6/knock', 'light', async (page) => {
+	await page.getByTestId('episode').waitFor();
 });
 await shoot('revision', '/jobs/2/logs/2', 'light', async (page) => {
 	await draftOf(page);
 	await page.keyboard.press('a');
 	await page.getByRole('button', { name: 'Percent' }).click();
 	await page.locator('[data-saving=saved]').waitFor();
+});
+await shoot('replay', '/jobs/3/logs/4', 'light', async (page) => {
+	await draftOf(page);
+	await page.keyboard.press('a');
+	await page.locator('[data-saving=saved]').waitFor();
+	await page.keyboard.press('v');
+	await page.waitForURL(/replay/);
+	await page.waitForLoadState('networkidle');
 });
 await shoot('held-back', '/jobs/1/logs/1', 'light', draftOf);
 await shoot('compare', '/jobs/3/compare', 'light');

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { calibrationSchema } from '../src/core/calibration/document.ts';
 import { requestSchema } from '../src/core/planning/request.ts';
 import { proposalSchema } from '../src/core/revising/proposal.ts';
+import { replaySchema } from '../src/core/revising/replay.ts';
 import { reportSchema } from '../src/core/screening/report.ts';
 import { vehicleSchema } from '../src/core/vehicle.ts';
 
@@ -12,7 +13,8 @@ export const SCHEMAS = {
 	calibration: calibrationSchema,
 	request: requestSchema,
 	screen: reportSchema,
-	proposal: proposalSchema
+	proposal: proposalSchema,
+	replay: replaySchema
 };
 
 export function schemaText(schema: z.ZodType): string {

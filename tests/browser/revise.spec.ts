@@ -10,6 +10,7 @@ async function tabTo(page: Page, name: RegExp): Promise<void> {
 	for (let i = 0; i < 80; i++) {
 		const text = await page.evaluate(() => {
 			const e = document.activeElement as HTMLElement | null;
+			if (!e || e === document.body) return '';
 			return `${e?.getAttribute('aria-label') ?? ''} ${e?.closest('label')?.textContent ?? ''} ${e?.textContent ?? ''}`;
 		});
 		if (name.test(text)) return;
@@ -23,7 +24,7 @@ test.describe.configure({ mode: 'serial' });
 test('from verdict to sent by keys alone', async ({ page }) => {
 	await open(page, '/jobs/3/logs/4');
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('To fix');
-	// r proposes, a accepts, v replays, g goes back, c compares, r releases.
+	// r proposes, a accepts, v replays, g goes back, c compares, r goes to the release.
 	await page.keyboard.press('r');
 	await page.waitForURL(/\/revisions\/\d+$/);
 	await page.waitForLoadState('networkidle');
@@ -40,7 +41,6 @@ test('from verdict to sent by keys alone', async ({ page }) => {
 	await page.keyboard.press('c');
 	await page.waitForURL(/\/compare/);
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('R2 against R1');
-	await page.goBack();
 	await page.waitForLoadState('networkidle');
 	await page.keyboard.press('r');
 	await page.waitForURL(/\/release$/);
@@ -154,7 +154,9 @@ test('comparison across jobs and with a file; its report; two logs side by side'
 	request
 }) => {
 	await open(page, '/jobs/3/compare?a=3&b=4');
-	await page.getByLabel('After').selectOption({ label: 'R0 of Marl: knock at the top on pump fuel' });
+	await page
+		.getByRole('combobox', { name: 'After', exact: true })
+		.selectOption({ label: 'R0 of Marl: knock at the top on pump fuel' });
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('R0 of Marl');
 	await expect(page.getByRole('region', { name: 'Guards' })).toBeVisible();
 	const file = JSON.parse(await (await request.get('/api/v1/revisions/3/calibration')).text()) as {
@@ -190,4 +192,19 @@ test('comparison across jobs and with a file; its report; two logs side by side'
 	await expect(page.getByRole('region', { name: 'Power from the road' })).toContainText(/kW, \d+ Nm/);
 	await page.getByLabel('Quantity').selectOption('spark');
 	await expect(page.getByTestId('by-rpm')).toContainText('difference, °');
+});
+
+test('the summary of a job: log by log, revision by revision, and the tune is called done with a word', async ({
+	page
+}) => {
+	await open(page, '/jobs/3/summary');
+	await expect(page.getByRole('row', { name: /drover-first.csv/ })).toContainText('R0');
+	await expect(page.getByRole('region', { name: 'Revisions' })).toContainText('R2');
+	await page.getByRole('button', { name: 'The tune is done' }).click();
+	await expect(page.getByRole('alert')).toContainText('write what the customer should know');
+	await page.getByLabel(/Closing words/).fill('It holds its mixture; log again before the winter.');
+	await page.getByRole('button', { name: 'The tune is done' }).click();
+	await expect(page.getByRole('status')).toContainText('Done on');
+	await page.getByRole('button', { name: "It isn't done after all" }).click();
+	await expect(page.getByRole('button', { name: 'The tune is done' })).toBeVisible();
 });

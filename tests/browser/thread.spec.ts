@@ -73,7 +73,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByRole('button', { name: 'To the release' }).click();
 	await expect(page.getByText('Open at stop: Bank 2 needs')).toBeVisible();
 	await page.getByRole('button', { name: 'Release R1' }).click();
-	await expect(page.getByRole('alert')).toContainText('Open at stop: Bank 2 needs');
+	await expect(page.getByRole('alert')).toContainText('Open at stop');
 	await page.getByRole('link', { name: 'Draft R1' }).click();
 	await page.getByRole('button', { name: 'Discard', exact: true }).click();
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
@@ -128,7 +128,9 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await customer.goto(link);
 	await customer.waitForLoadState('networkidle');
 	await expect(customer.getByText('Your new file is R1')).toBeVisible();
-	await expect(customer.getByText('Volumetric efficiency:')).toBeVisible();
+	await expect(customer.getByRole('region', { name: 'Message from your tuner' })).toContainText(
+		'Volumetric efficiency:'
+	);
 	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 	const [closed] = await Promise.all([
 		customer.waitForEvent('download'),

@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { drive, VEHICLES } from '../../scripts/demo/world.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { reportSchema } from '../../src/core/screening/report.ts';
+import { replaySchema } from '../../src/core/revising/replay.ts';
 import { proposalSchema } from '../../src/core/revising/proposal.ts';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
 
@@ -68,6 +69,42 @@ describe('tanto', () => {
 		};
 		expect(compared.comparable).toBe('all');
 		expect(compared.changes.find((c) => c.item === 'fuel.table')?.cellsChanged).toBe(table.cells.length);
+	});
+	it('replays the log with the next revision', () => {
+		tanto('revise', path('c.json'), path('log.csv'), '--vehicle', path('v.json'), '--out', path('next.json'));
+		const run = tanto(
+			'replay',
+			path('c.json'),
+			path('next.json'),
+			path('log.csv'),
+			'--vehicle',
+			path('v.json')
+		);
+		expect(run.code, run.err).toBe(0);
+		const replay = replaySchema.parse(JSON.parse(run.out));
+		expect(replay.pulls.length).toBeGreaterThan(2);
+		for (const { summary } of replay.pulls)
+			expect(summary.leanestPct[1]!).toBeLessThan(summary.leanestPct[0]!);
+		const same = replaySchema.parse(
+			JSON.parse(
+				tanto('replay', path('c.json'), path('c.json'), path('log.csv'), '--vehicle', path('v.json')).out
+			)
+		);
+		expect(same.pulls.every((p) => p.fuelPct.every((f) => f === null || f === 0))).toBe(true);
+	});
+	it('turns calibrations into CDF and CSV, and CDF back', () => {
+		const cdf = tanto('convert', path('c.json'), '--to', 'cdf');
+		expect(cdf.code, cdf.err).toBe(0);
+		expect(cdf.out).toContain('<CATEGORY>CDF20</CATEGORY>');
+		writeFileSync(path('c.xml'), cdf.out);
+		const back = tanto('convert', path('c.xml'), '--to', 'json');
+		expect(JSON.parse(back.out)).toEqual(JSON.parse(readFileSync(path('c.json'), 'utf8')));
+		const table = tanto('convert', path('c.json'), '--to', 'csv', '--item', 'fuel.table').out.split('\n');
+		expect(table[0]).toMatch(/^,500,1000,/);
+		expect(table[1]).toMatch(/^20,\d/);
+		expect(JSON.parse(tanto('compare', path('c.json'), path('c.xml')).out)).toMatchObject({ changes: [] });
+		const wrong = tanto('convert', path('c.json'), '--to', 'parquet');
+		expect([wrong.code, wrong.out]).toEqual([2, '']);
 	});
 	it.each([
 		[['screen', 'nowhere.csv', '--vehicle', 'v.json'], 1, 'nowhere.csv: there is no such file'],

@@ -28,7 +28,7 @@ describe('baselines out of a healthy log', () => {
 	it('take the boost from where it has come up', () => {
 		const boost = of()['boostKpa']!;
 		expect(boost[0]![0]).toBeGreaterThanOrEqual(4500);
-		expect(boost.at(-1)![1]).toBeGreaterThan(176);
+		expect(boost.at(-1)![1]).toBeGreaterThan(170);
 		expect(boost.at(-1)![1]).toBeLessThan(181);
 	});
 	it('leave out what the log can not tell', () => {

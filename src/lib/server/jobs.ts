@@ -122,6 +122,8 @@ function jobRows(db: Db) {
 			'jobs.goals',
 			'jobs.done_before',
 			'jobs.agreed',
+			'jobs.done_at',
+			'jobs.done_words',
 			'customers.name',
 			'customers.email',
 			'vehicles.document'
@@ -219,6 +221,8 @@ export interface JobView {
 	createdAt: string;
 	vehicleId: number;
 	record: JobRecord;
+	/** When the tuner called the tune done, with the closing words. */
+	done: { at: string; words: string } | null;
 }
 
 /** The tuner's own words on a job. */
@@ -232,6 +236,17 @@ export async function saveRecord(db: Db, jobId: number, title: string, record: J
 	await db
 		.updateTable('jobs')
 		.set({ title, goals: record.goals, done_before: record.doneBefore, agreed: record.agreed })
+		.where('id', '=', jobId)
+		.execute();
+}
+
+/** The tuner says that the tune is done, or takes that back. */
+export async function setDone(db: Db, jobId: number, words: string | null, now = new Date()): Promise<void> {
+	await db
+		.updateTable('jobs')
+		.set(
+			words === null ? { done_at: null, done_words: '' } : { done_at: now.toISOString(), done_words: words }
+		)
 		.where('id', '=', jobId)
 		.execute();
 }
@@ -250,7 +265,8 @@ export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
 		waitingSince: row.waiting_since,
 		createdAt: row.created_at,
 		vehicleId: row.vehicle_id,
-		record: { goals: row.goals, doneBefore: row.done_before, agreed: row.agreed }
+		record: { goals: row.goals, doneBefore: row.done_before, agreed: row.agreed },
+		done: row.done_at === null ? null : { at: row.done_at, words: row.done_words }
 	};
 }
 

@@ -10,12 +10,10 @@
 
 	let {
 		proofs,
-		log,
 		worst,
 		form
 	}: {
 		proofs: Proof[];
-		log: { id: number; name: string };
 		/** Where a new proof would look. */
 		worst: KnockEntry | null;
 		form: unknown;

@@ -93,7 +93,11 @@
 			</form>
 		{/if}
 		<h2 class="mt-5">What changed</h2>
-		<p class="mt-1 whitespace-pre-line">{data.revision.notes || 'Your tuner left no notes.'}</p>
+		<p class="mt-1 whitespace-pre-line">
+			{newest?.kind === 'to-customer' && data.revision.notes && newest.body.includes(data.revision.notes)
+				? 'It stands in the message above.'
+				: data.revision.notes || 'Your tuner left no notes.'}
+		</p>
 	</section>
 {/if}
 

@@ -10,7 +10,8 @@
 		['plan', 'Drive plan'],
 		['vehicle', 'Vehicle'],
 		['limits', 'Limits'],
-		['lookover', 'Look-over']
+		['lookover', 'Look-over'],
+		['summary', 'Summary']
 	] as const;
 	const toJob = (by: 1 | -1) => () => void goto(`/jobs/${data.job.id}/neighbour?by=${by}`);
 	useCommands([

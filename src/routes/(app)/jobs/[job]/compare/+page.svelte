@@ -38,7 +38,25 @@
 			key: 'j',
 			run: () => (at = Math.min(c.changes.length - 1, at + 1))
 		},
-		{ id: 'previous-change', title: 'Previous difference', key: 'k', run: () => (at = Math.max(0, at - 1)) }
+		{ id: 'previous-change', title: 'Previous difference', key: 'k', run: () => (at = Math.max(0, at - 1)) },
+		{
+			id: 'back',
+			title: 'Back to the revision',
+			key: 'g',
+			run: () => {
+				if (v.b.id !== null && v.b.jobId === data.job.id)
+					void goto(`/jobs/${data.job.id}/revisions/${v.b.id}`);
+			}
+		},
+		{
+			id: 'release',
+			title: 'Go to the release',
+			key: 'r',
+			run: () => {
+				if (data.lines.some((l) => l.id === v.b.id && l.state === 'draft'))
+					void goto(`/jobs/${data.job.id}/revisions/${v.b.id}/release`);
+			}
+		}
 	]);
 	$effect(() => {
 		void v;
@@ -69,6 +87,7 @@
 			><span class="text-[13px]">{word}</span>
 			<select
 				class="max-w-64"
+				aria-label={word}
 				value={String(v[end].id ?? '')}
 				onchange={(e) =>
 					pick(

@@ -133,7 +133,7 @@
 			</section>
 		</div>
 	{/if}
-	<KnockProofs proofs={data.proofs} log={data.log} worst={picked} {form} />
+	<KnockProofs proofs={data.proofs} worst={picked} {form} />
 	<div class="mt-5">
 		<Traces
 			logId={data.log.id}

@@ -1,0 +1,139 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { signedText } from '$lib/ui/cellmap/colour';
+	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
+	import type { Lane } from '$lib/ui/lanes/types';
+	import { day } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const number = (v: number | null, decimals = 1) => (v === null ? '–' : v.toFixed(decimals));
+	const xs = $derived(data.course.map((_, i) => i + 1));
+	const lanes = $derived<Lane[]>([
+		{
+			id: 'error',
+			title: 'Mean error of the visited cells',
+			unit: '%',
+			decimals: 1,
+			minSpan: 4,
+			floor: 0,
+			height: 90,
+			series: [{ label: 'error', x: xs, y: data.course.map((c) => c.errorPct), tone: 'second' }]
+		},
+		{
+			id: 'knock',
+			title: 'Worst knock in a pull',
+			unit: '°',
+			decimals: 1,
+			minSpan: 4,
+			floor: 0,
+			height: 70,
+			series: [{ label: 'retard', x: xs, y: data.course.map((c) => c.knockDeg), tone: 'first' }]
+		}
+	]);
+</script>
+
+<svelte:head><title>Summary of {data.job.title} – Tanto</title></svelte:head>
+
+<div class="flex items-baseline gap-4">
+	<h1>{data.job.title}</h1>
+	<button class="button no-print ml-auto" onclick={() => print()}>Print this sheet</button>
+</div>
+<p class="text-muted mb-4">
+	{data.job.customer} · {data.job.vehicle.name} · since {day(data.job.createdAt)}
+</p>
+{#if data.job.done}
+	<p class="border-clear mb-4 border-l-4 py-1 pl-3" role="status">
+		<strong>Done on {day(data.job.done.at)}.</strong>
+		<span class="whitespace-pre-line">{data.job.done.words}</span>
+	</p>
+{/if}
+{#each [['Goals', data.job.record.goals], ['Agreed', data.job.record.agreed]] as const as [title, text] (title)}
+	{#if text}<p class="mb-2">
+			<span class="font-semibold">{title}:</span> <span class="whitespace-pre-line">{text}</span>
+		</p>{/if}
+{/each}
+
+<section class="mt-4" aria-label="Logs">
+	<h2 class="mb-1">Log by log</h2>
+	{#if data.course.length === 0}
+		<p class="text-muted">No log has been screened yet.</p>
+	{:else}
+		<table class="w-full text-right">
+			<thead>
+				<tr class="text-muted border-strong-line border-b text-[13px]">
+					<th class="py-1 text-left font-normal">Log</th><th class="text-left font-normal">Made with</th><th
+						class="text-left font-normal">Verdict</th
+					><th class="font-normal">Mean error, %</th><th class="font-normal">Within 2 %</th><th
+						class="font-normal">Leanest, %</th
+					><th class="font-normal">Knock, °</th><th class="font-normal">Duty, %</th>
+				</tr>
+			</thead>
+			<tbody>
+				{#each data.course as c (c.id)}
+					<tr class="border-line border-b">
+						<td class="max-w-64 truncate py-1 text-left" title={c.name}
+							><a class="underline" href="/jobs/{data.job.id}/logs/{c.id}">{c.name}</a></td
+						><td class="numbers text-left">R{c.revision}</td><td class="text-left"
+							><Mark state={c.verdict} size={12} /></td
+						><td class="numbers">{number(c.errorPct)}</td><td class="numbers"
+							>{c.withinPct === null ? '–' : `${c.withinPct.toFixed(0)} %`}</td
+						><td class="numbers">{c.leanestPct === null ? '–' : signedText(c.leanestPct)}</td><td
+							class="numbers">{number(c.knockDeg)}</td
+						><td class="numbers">{number(c.dutyPct, 0)}</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+		{#if data.course.length > 1}
+			<div class="mt-3 max-w-3xl">
+				<LaneStack
+					{lanes}
+					min={1}
+					max={data.course.length}
+					axisTitle="Log"
+					axisTick={(v) => (Number.isInteger(v) ? `${v}` : '')}
+					label="Error and knock log by log"
+				/>
+			</div>
+		{/if}
+	{/if}
+</section>
+
+<section class="mt-6" aria-label="Revisions">
+	<h2 class="mb-1">Revisions</h2>
+	{#each data.revisions as r (r.id)}
+		<article class="border-line border-b py-1.5">
+			<p>
+				<a class="font-semibold underline" href="/jobs/{data.job.id}/revisions/{r.id}">R{r.number}</a>, {day(
+					r.at
+				)},
+				{r.cells} cells{r.holds
+					? `, over ${r.holds} answered hold${r.holds === 1 ? '' : 's'}`
+					: ''}{r.withdrawn ? ', withdrawn' : ''}
+			</p>
+			<p class="text-muted whitespace-pre-line">{r.notes}</p>
+		</article>
+	{:else}
+		<p class="text-muted">Nothing has been released yet; the car runs R0.</p>
+	{/each}
+</section>
+
+<section class="no-print mt-6 max-w-xl" aria-label="Done">
+	{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+	{#if data.job.done}
+		<form method="POST" action="?/reopen" use:enhance>
+			<button class="button">It isn't done after all</button>
+		</form>
+	{:else}
+		<form method="POST" action="?/done" use:enhance>
+			<label class="block"
+				><span class="text-[13px]">Closing words for the customer: what holds now, what to watch</span>
+				<textarea name="words" rows="3">{form && 'entered' in form ? form.entered['words'] : ''}</textarea
+				></label
+			>
+			<button class="button button-main mt-2">The tune is done</button>
+		</form>
+	{/if}
+</section>
