@@ -1,9 +1,10 @@
 /** A log in figures, to be set beside another one: extremes and medians of its channels, its pulls by 500 rpm, shifts, power, slips. */
 import { CHANNELS } from '../channels/canonical.ts';
-import { retardOf } from '../knock/episodes.ts';
 import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
 import { ambientOf } from '../screening/checks/inj-reserve.ts';
 import type { CheckInput } from '../screening/types.ts';
+import { pullSources } from '../segments/pull-curves.ts';
+import { rpmBins } from '../segments/rpm-bins.ts';
 import { extremes, median, thinned } from '../stats/stats.ts';
 import { densityAltitudeFt, saeJ1349Factor } from './air.ts';
 import { airDensity, pullPower, type RoadPower } from './road-power.ts';
@@ -43,7 +44,7 @@ const BIN_RPM = 500;
 const MEDIAN_OF = 20_000;
 
 export function logSummary(input: CheckInput): LogSummary {
-	const { frame, log, segments, believed, target, vehicle } = input;
+	const { frame, log, segments, vehicle } = input;
 	const rpm = frame.get('rpm');
 	const duty = dutyFromPulse(input) ?? frame.get('injDuty');
 	const channels = log.channels.flatMap((c): ChannelSummary[] => {
@@ -61,45 +62,18 @@ export function logSummary(input: CheckInput): LogSummary {
 	const ambientC = ambientOf(frame);
 	const known = Number.isFinite(ambientC);
 	const density = airDensity(known ? ambientC : 20, segments.baroKpa);
-	const sources: Record<string, Float32Array | null> = {
-		target: target.values,
-		lambda1: believed.banks[0] ?? null,
-		lambda2: believed.shared ? null : (believed.banks[1] ?? null),
-		knock: retardOf(frame),
-		spark: frame.first('spark', 'sparkBase'),
-		map: frame.get('map'),
-		boostTarget: frame.get('boostTarget'),
-		tps: frame.first('tps', 'pedal'),
-		duty,
-		iat: frame.get('iat'),
-		power: frame.get('power'),
-		torque: frame.get('torque')
-	};
+	const sources = { ...pullSources(input), power: frame.get('power'), torque: frame.get('torque') };
 	const pulls = rpm
 		? segments.pulls.map((pull): PullSummaryByRpm => {
-				const low = Math.floor(rpm[pull.from]! / BIN_RPM);
-				const high = Math.max(low + 1, Math.ceil(rpm[pull.to]! / BIN_RPM));
+				const bins = rpmBins(rpm, pull, BIN_RPM);
 				const values: PullSummaryByRpm['values'] = {};
-				for (const [name, list] of Object.entries(sources)) {
-					if (!list) continue;
-					const sum = new Float64Array(high - low);
-					const n = new Int32Array(high - low);
-					const top = new Float64Array(high - low).fill(-Infinity);
-					for (let i = pull.from; i <= pull.to; i++) {
-						const b = Math.floor(rpm[i]! / BIN_RPM) - low;
-						const v = list[i]!;
-						if (b < 0 || b >= sum.length || v !== v) continue;
-						sum[b]! += v;
-						n[b]!++;
-						if (v > top[b]!) top[b] = v;
-					}
-					values[name] = Array.from(sum, (s, b) => (n[b] ? (name === 'knock' ? top[b]! : s / n[b]!) : null));
-				}
+				for (const [name, list] of Object.entries(sources))
+					if (list) values[name] = name === 'knock' ? bins.highest(list) : bins.mean(list);
 				const power = pullPower(frame, segments, vehicle, pull, density);
 				return {
 					fromS: pull.fromS,
 					gear: pull.gear ?? 0,
-					rpm: Array.from({ length: high - low }, (_, b) => (low + b) * BIN_RPM),
+					rpm: bins.lows,
 					values,
 					power: 'missing' in power ? null : power,
 					noPower: 'missing' in power ? power.missing : ''

@@ -6,7 +6,7 @@
  * Predicted lambda = old target × k × (fuel old / fuel new), fuel by the fuel model's own equation along the log.
  */
 import { z } from 'zod';
-import { along } from '../calibration/along.ts';
+import { along, axisChannel } from '../calibration/along.ts';
 import { compare } from '../calibration/compare.ts';
 import { numberOf, type Calibration } from '../calibration/document.ts';
 import { InputError } from '../input-error.ts';
@@ -16,6 +16,7 @@ import { usable } from '../lambda/required.ts';
 import { ambientOf, worstDayAir } from '../screening/checks/inj-reserve.ts';
 import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
 import type { CheckInput } from '../screening/types.ts';
+import { rpmBins } from '../segments/rpm-bins.ts';
 import { FLAG } from '../segments/segments.ts';
 import { median } from '../stats/stats.ts';
 import { bankCount } from '../vehicle.ts';
@@ -233,21 +234,12 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 	const worst = worstDay(input);
 	const pulls = segments.pulls.flatMap((pull) => {
 		if (!rpm) return [];
-		const low = Math.floor(rpm[pull.from]! / BIN_RPM);
-		const high = Math.max(low + 1, Math.ceil(rpm[pull.to]! / BIN_RPM));
-		const centres = Array.from({ length: high - low }, (_, b) => (low + b + 0.5) * BIN_RPM);
-		const mean = (values: Float32Array | null, decimals: number): (number | null)[] => {
-			if (!values) return centres.map(() => null);
-			const sum = new Float64Array(centres.length);
-			const count = new Int32Array(centres.length);
-			for (let i = pull.from; i <= pull.to; i++) {
-				const b = Math.floor(rpm[i]! / BIN_RPM) - low;
-				if (b < 0 || b >= centres.length || values[i] !== values[i]) continue;
-				sum[b]! += values[i]!;
-				count[b]!++;
-			}
-			return centres.map((_, b) => (count[b] ? round(sum[b]! / count[b]!, decimals) : null));
-		};
+		const bins = rpmBins(rpm, pull, BIN_RPM);
+		const centres = bins.lows.map((r) => r + BIN_RPM / 2);
+		const mean = (values: Float32Array | null, decimals: number): (number | null)[] =>
+			values
+				? bins.mean(values).map((v) => (v === null ? null : round(v, decimals)))
+				: centres.map(() => null);
 		// Of two banks the leaner one is what a pull is judged by.
 		const leaner = (list: Float32Array[]) =>
 			list.length > 1 ? list[0]!.map((v, i) => Math.max(v, list[1]![i]!)) : list[0]!;
@@ -325,11 +317,8 @@ function worstDay(input: CheckInput): Float32Array | null {
 
 function errorMap(input: CheckInput, p: Predicted, now: Calibration): Replay['map'] {
 	const { frame, axes, segments } = input;
-	const x = frame.get(axes.xChannel);
-	const y =
-		axes.yChannel === 'pressureRatio'
-			? (frame.get('map')?.map((v) => v / segments.baroKpa) ?? null)
-			: frame.get(axes.yChannel);
+	const x = axisChannel(frame, axes.xChannel, segments.baroKpa);
+	const y = axisChannel(frame, axes.yChannel, segments.baroKpa);
 	if (!x || !y) return null;
 	const use = new Uint8Array(frame.length);
 	for (let i = 0; i < use.length; i++) use[i] = usable(segments, i) ? 1 : 0;
@@ -382,12 +371,11 @@ function unproven(input: CheckInput, now: Calibration, next: Calibration): Repla
 		if (item.kind !== 'map' && item.kind !== 'curve') return [];
 		const old = now.items.find((i) => i.id === item.id);
 		if (old?.kind !== item.kind) return [];
-		const read = (channel: string) =>
-			channel === 'pressureRatio'
-				? (frame.get('map')?.map((v) => v / segments.baroKpa) ?? null)
-				: frame.get(channel);
-		const x = read(item.x.channel);
-		const y = item.kind === 'map' ? read(item.y.channel) : new Float32Array(frame.length);
+		const x = axisChannel(frame, item.x.channel, segments.baroKpa);
+		const y =
+			item.kind === 'map'
+				? axisChannel(frame, item.y.channel, segments.baroKpa)
+				: new Float32Array(frame.length);
 		const rows = item.kind === 'map' ? item.values : [item.values];
 		const oldRows = old.kind === 'map' ? old.values : [old.values];
 		if (rows.length !== oldRows.length || rows[0]?.length !== oldRows[0]?.length) return [];

@@ -2,6 +2,7 @@
 import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
 import type { CheckInput } from '../screening/types.ts';
 import { retardOf } from '../knock/episodes.ts';
+import { rpmBins } from './rpm-bins.ts';
 
 export interface PullCurves {
 	fromS: number;
@@ -27,47 +28,37 @@ export interface PullSummary {
 
 const BIN_RPM = 100;
 
-/** Curves of every pull of a log, in the order of time. */
-export function pullCurves(input: CheckInput): PullCurves[] {
-	const { frame, segments, believed, target } = input;
-	const rpm = frame.get('rpm');
-	if (!rpm) return [];
-	const retard = retardOf(frame);
-	const duty = dutyFromPulse(input) ?? frame.get('injDuty');
-	const sources: Record<string, Float32Array | null> = {
+/** What a pull is read by, by name; knock as the highest of a bin, the rest as means. */
+export function pullSources(input: CheckInput): Record<string, Float32Array | null> {
+	const { frame, believed, target } = input;
+	return {
 		target: target.values,
 		lambda1: believed.banks[0] ?? null,
 		lambda2: believed.shared ? null : (believed.banks[1] ?? null),
-		knock: retard,
+		knock: retardOf(frame),
 		spark: frame.first('spark', 'sparkBase'),
 		map: frame.get('map'),
 		boostTarget: frame.get('boostTarget'),
 		tps: frame.first('tps', 'pedal'),
-		duty,
+		duty: dutyFromPulse(input) ?? frame.get('injDuty'),
 		iat: frame.get('iat')
 	};
+}
+
+/** Curves of every pull of a log, in the order of time. */
+export function pullCurves(input: CheckInput): PullCurves[] {
+	const { frame, segments } = input;
+	const rpm = frame.get('rpm');
+	if (!rpm) return [];
+	const sources = pullSources(input);
 	return segments.pulls.map((pull) => {
-		const low = Math.floor(rpm[pull.from]! / BIN_RPM);
-		const high = Math.max(low + 1, Math.ceil(rpm[pull.to]! / BIN_RPM));
-		const bins = Array.from({ length: high - low }, (_, b) => (low + b + 0.5) * BIN_RPM);
+		const bins = rpmBins(rpm, pull, BIN_RPM);
 		const curves: PullCurves['curves'] = {};
-		for (const [name, values] of Object.entries(sources)) {
-			if (!values) continue;
-			const sum = new Float64Array(bins.length);
-			const n = new Float64Array(bins.length);
-			const top = new Float64Array(bins.length).fill(-Infinity);
-			for (let i = pull.from; i <= pull.to; i++) {
-				const b = Math.floor(rpm[i]! / BIN_RPM) - low;
-				const v = values[i]!;
-				if (b < 0 || b >= bins.length || v !== v) continue;
-				sum[b]! += v;
-				n[b]!++;
-				if (v > top[b]!) top[b] = v;
-			}
-			curves[name] = bins.map((_, b) =>
-				n[b] === 0 ? null : Number((name === 'knock' ? top[b]! : sum[b]! / n[b]!).toFixed(3))
-			);
-		}
+		for (const [name, values] of Object.entries(sources))
+			if (values)
+				curves[name] = (name === 'knock' ? bins.highest(values) : bins.mean(values)).map((v) =>
+					v === null ? null : Number(v.toFixed(3))
+				);
 		const most = (name: string): number | null => {
 			const found = (curves[name] ?? []).filter((v): v is number => v !== null);
 			return found.length ? Math.max(...found) : null;
@@ -82,7 +73,7 @@ export function pullCurves(input: CheckInput): PullCurves[] {
 			fromS: Number(pull.fromS.toFixed(3)),
 			toS: Number(pull.toS.toFixed(3)),
 			gear: pull.gear ?? null,
-			rpm: bins,
+			rpm: bins.lows.map((r) => r + BIN_RPM / 2),
 			curves,
 			summary: {
 				fromRpm: Math.round(rpm[pull.from]!),

@@ -8,6 +8,7 @@ import { parseCalibration, type Calibration } from '../../core/calibration/docum
 import { notesFrom } from '../../core/revising/notes.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { answerFinding } from './answers.ts';
 import { wrongController } from './attachments.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { pathOfFile, receive, safeName } from './files.ts';
@@ -127,6 +128,7 @@ async function screenedLog(jobId: number, verdict: 'stop' | 'fix' | 'watch' | 'c
 		})
 		.execute();
 	await setWaiting(db, jobId, 'tuner');
+	return Number(insertId);
 }
 
 describe('taking a job on', () => {
@@ -258,6 +260,23 @@ describe('revisions', () => {
 		const kept = await holdAnswersOf(db, draft.id);
 		expect(kept).toHaveLength(holds.length);
 		expect(kept[0]).toMatchObject({ author: 'Sable Orrin', reason: answers[holds[0]!.id]! });
+	});
+	it('a finding that was resolved and comes back holds again; one that was accepted does not', async () => {
+		const id = await job();
+		const first = await screenedLog(id, 'stop', 'a');
+		const draft = await draftOf(id);
+		await saveChanges(db, draft, [change(80)]);
+		const held = async () =>
+			(await releaseCheck(db, (await revision(db, draft.id))!, null)).holds.map((h) => h.id);
+		const [before] = await held();
+		const key = before!.replace('finding ', '');
+		await answerFinding(db, id, first, 'S', { key, kind: 'resolved', reason: 'injectors cleaned' });
+		expect(await held()).toEqual([]);
+		const second = await screenedLog(id, 'stop', 'b');
+		expect(await held()).toContain(before);
+		await answerFinding(db, id, second, 'S', { key, kind: 'accepted', reason: 'known and harmless here' });
+		await screenedLog(id, 'stop', 'c');
+		expect(await held()).toEqual([]);
 	});
 	it('a closed file has to be confirmed', async () => {
 		const draft = await draftOf(await job());

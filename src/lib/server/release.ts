@@ -52,7 +52,12 @@ export async function releaseCheck(db: Db, draft: Revision, replay: Replay | nul
 		draft: draft.calibration,
 		cells: draft.changes,
 		report: screening?.report ?? null,
-		answered: new Set(Object.keys(answers)),
+		// What was resolved in an earlier log and stands again in this one isn't resolved.
+		answered: new Set(
+			Object.values(answers)
+				.filter((a) => a.kind !== 'resolved' || (log !== null && a.logId >= log.id))
+				.map((a) => a.key)
+		),
 		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
 		parentIsBaseline: parent.state === 'baseline',
 		replay,
