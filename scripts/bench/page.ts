@@ -16,11 +16,13 @@ const context = await browser.newContext({
 	viewport: { width: 1280, height: 800 },
 	extraHTTPHeaders: { cookie: server.cookie }
 });
+// The loader keeps names of functions by a helper of its own, which a page doesn't have.
+await context.addInitScript('globalThis.__name = (f) => f');
 const page = await context.newPage();
 async function opened(path: string, ready: string): Promise<number> {
 	const start = performance.now();
 	await page.goto(address + path);
-	await page.locator(ready).waitFor();
+	await page.locator(ready).first().waitFor();
 	return performance.now() - start;
 }
 const middle = (list: number[]) => list.sort((a, b) => a - b)[list.length >> 1]!;

@@ -232,6 +232,19 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 	const { frame, segments, profile } = input;
 	const rpm = frame.get('rpm');
 	const worst = worstDay(input);
+	// Of two banks the leaner one is what a pull is judged by. Whole columns once, not once per pull.
+	const leaner = (list: Float32Array[]) =>
+		list.length > 1 ? list[0]!.map((v, i) => Math.max(v, list[1]![i]!)) : list[0]!;
+	const lambdaBefore = leaner(p.lambdaBefore);
+	const lambdaAfter = leaner(p.lambdaAfter);
+	const off = (lambda: Float32Array, goal: Float32Array) => lambda.map((l, i) => 100 * (l / goal[i]! - 1));
+	const offBefore = off(lambdaBefore, p.targetBefore);
+	const offAfter = off(lambdaAfter, p.targetAfter);
+	const fuelPct = p.fuelRatio.map((r) => 100 * (r - 1));
+	const onWorstDay = (values: Float32Array | null) =>
+		values && worst ? values.map((v, i) => v * worst[i]!) : null;
+	const worstBefore = onWorstDay(p.dutyBefore);
+	const worstAfter = onWorstDay(p.dutyAfter);
 	const pulls = segments.pulls.flatMap((pull) => {
 		if (!rpm) return [];
 		const bins = rpmBins(rpm, pull, BIN_RPM);
@@ -240,26 +253,11 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 			values
 				? bins.mean(values).map((v) => (v === null ? null : round(v, decimals)))
 				: centres.map(() => null);
-		// Of two banks the leaner one is what a pull is judged by.
-		const leaner = (list: Float32Array[]) =>
-			list.length > 1 ? list[0]!.map((v, i) => Math.max(v, list[1]![i]!)) : list[0]!;
-		const lambdaBefore = leaner(p.lambdaBefore);
-		const lambdaAfter = leaner(p.lambdaAfter);
-		const off = (lambda: Float32Array, goal: Float32Array) => lambda.map((l, i) => 100 * (l / goal[i]! - 1));
 		const most = (list: (number | null)[]) => {
 			const there = list.filter((v): v is number => v !== null);
 			return there.length ? Math.max(...there) : null;
 		};
 		const duty = (values: Float32Array | null) => most(mean(values, 1));
-		const atWorst = (values: Float32Array | null) =>
-			values && worst
-				? most(
-						mean(
-							values.map((v, i) => v * worst[i]!),
-							1
-						)
-					)
-				: null;
 		return [
 			{
 				from: Number(pull.fromS.toFixed(3)),
@@ -270,15 +268,9 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 				lambda: { before: mean(lambdaBefore, 3), after: mean(lambdaAfter, 3) },
 				spark: { before: mean(p.sparkBefore, 1), after: mean(p.sparkAfter, 1) },
 				duty: { before: mean(p.dutyBefore, 1), after: mean(p.dutyAfter, 1) },
-				fuelPct: mean(
-					p.fuelRatio.map((r) => 100 * (r - 1)),
-					2
-				),
+				fuelPct: mean(fuelPct, 2),
 				summary: {
-					leanestPct: [
-						most(mean(off(lambdaBefore, p.targetBefore), 2)),
-						most(mean(off(lambdaAfter, p.targetAfter), 2))
-					] as [number | null, number | null],
+					leanestPct: [most(mean(offBefore, 2)), most(mean(offAfter, 2))] as [number | null, number | null],
 					leanestLambda: [most(mean(lambdaBefore, 3)), most(mean(lambdaAfter, 3))] as [
 						number | null,
 						number | null
@@ -288,7 +280,7 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 						number | null
 					],
 					dutyPct: [duty(p.dutyBefore), duty(p.dutyAfter)] as [number | null, number | null],
-					dutyWorstDayPct: [atWorst(p.dutyBefore), atWorst(p.dutyAfter)] as [number | null, number | null]
+					dutyWorstDayPct: [duty(worstBefore), duty(worstAfter)] as [number | null, number | null]
 				}
 			}
 		];
