@@ -2,7 +2,7 @@
  * Samples gathered into the cells of a grid: weighted mean, scatter, how much data stands behind it.
  * Bilinear weights use every sample without favouring cell edges; nearest takes each sample once.
  */
-import { quantileSorted } from '../stats/stats.ts';
+import { quantileInPlace } from '../stats/stats.ts';
 import { AxisFinder, type CellAxes } from './grid.ts';
 
 export interface CellStats {
@@ -137,7 +137,7 @@ export function cellStats(input: CellInput): CellStats {
 	return { nx, ny, mean, spread, n, se, seconds };
 }
 
-/** Per cell the range within which values count; sorting by cell keeps this at n log n. */
+/** Per cell the range within which values count; values are gathered by cell first, so that this stays linear. */
 function bounds(
 	cell: Int32Array,
 	value: Float32Array,
@@ -146,17 +146,17 @@ function bounds(
 	const start = new Int32Array(cells + 1);
 	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) start[cell[i]! + 1]!++;
 	for (let c = 0; c < cells; c++) start[c + 1]! += start[c]!;
-	const sorted = new Float64Array(start[cells]!);
+	const gathered = new Float64Array(start[cells]!);
 	const next = start.slice();
-	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) sorted[next[cell[i]!]!++] = value[i]!;
+	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) gathered[next[cell[i]!]!++] = value[i]!;
 	const low = new Float64Array(cells).fill(-Infinity);
 	const high = new Float64Array(cells).fill(Infinity);
 	for (let c = 0; c < cells; c++) {
-		const mine = sorted.subarray(start[c]!, start[c + 1]!).sort();
+		const mine = gathered.subarray(start[c]!, start[c + 1]!);
 		if (mine.length < 5) continue;
-		const m = quantileSorted(mine, 0.5);
-		const deviations = mine.map((v) => Math.abs(v - m)).sort();
-		const reach = Math.max(OUTLIER_FLOOR, OUTLIER_MADS * quantileSorted(deviations, 0.5));
+		const m = quantileInPlace(mine, 0.5);
+		for (let i = 0; i < mine.length; i++) mine[i] = Math.abs(mine[i]! - m);
+		const reach = Math.max(OUTLIER_FLOOR, OUTLIER_MADS * quantileInPlace(mine, 0.5));
 		low[c] = m - reach;
 		high[c] = m + reach;
 	}

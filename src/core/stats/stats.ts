@@ -18,7 +18,11 @@ export function finite(values: Numbers): Float64Array {
  * Works on a copy, by selection: sorting all of a log for one of its values takes ten times as long.
  */
 export function quantile(values: Numbers, q: number): number {
-	const v = finite(values);
+	return quantileInPlace(finite(values), q);
+}
+
+/** As `quantile`, for finite values that may be put in another order. */
+export function quantileInPlace(v: Float64Array, q: number): number {
 	const n = v.length;
 	if (n === 0) return Number.NaN;
 	const at = (n - 1) * q;
