@@ -32,6 +32,8 @@ export interface CellInput {
 	dtS: Float64Array;
 	lagS: Float32Array;
 	method: 'bilinear' | 'nearest';
+	/** Where the samples lie, when that is known already. */
+	places?: Places;
 	/** Weight of each sample, 0–1; all count alike when missing. */
 	weight?: Float32Array;
 	/** Values far from the median of their cell don't count (for ratios about 1), or everything does. */
@@ -55,7 +57,7 @@ function outside(axis: AxisFinder, v: number): boolean {
 
 /** Index of the nearest cell per sample, −1 for samples that don't count. */
 export function nearestCells(
-	input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS' | 'outliers' | 'weight'>
+	input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS' | 'outliers' | 'weight' | 'places'>
 ): Int32Array {
 	const fx = new AxisFinder(input.axes.x);
 	const fy = new AxisFinder(input.axes.y);
@@ -69,17 +71,57 @@ export function nearestCells(
 	return out;
 }
 
+/** Where every sample lies on the axes, whatever is asked of it: worked out once for many filters. */
+export interface Places {
+	/** Nearest cell; −1 beyond the axes or where a channel is missing. */
+	nearest: Int32Array;
+	/** Lower left cell of the four around it, and how far it lies towards the others, 0–1. */
+	corner: Int32Array;
+	tx: Float64Array;
+	ty: Float64Array;
+}
+
+export function placesOf(axes: CellAxes, x: Float32Array, y: Float32Array): Places {
+	const fx = new AxisFinder(axes.x);
+	const fy = new AxisFinder(axes.y);
+	const n = x.length;
+	const out: Places = {
+		nearest: new Int32Array(n).fill(-1),
+		corner: new Int32Array(n),
+		tx: new Float64Array(n),
+		ty: new Float64Array(n)
+	};
+	for (let i = 0; i < n; i++) {
+		const a = x[i]!;
+		const b = y[i]!;
+		if (a !== a || b !== b || outside(fx, a) || outside(fy, b)) continue;
+		const px = fx.find(a);
+		const cx = px.i;
+		const tx = px.t;
+		const { i: cy, t: ty } = fy.find(b);
+		out.corner[i] = cy * fx.length + cx;
+		out.tx[i] = tx;
+		out.ty[i] = ty;
+		const column = fx.length < 2 || tx < 0.5 ? cx : cx + 1;
+		const row = fy.length < 2 || ty < 0.5 ? cy : cy + 1;
+		out.nearest[i] = row * fx.length + column;
+	}
+	return out;
+}
+
 export function cellStats(input: CellInput): CellStats {
 	const { axes, x, y, value, timeS, dtS, lagS, method, weight } = input;
 	const nx = axes.x.length;
 	const ny = axes.y.length;
 	const cells = nx * ny;
-	const nearest = nearestCells(input);
+	const places = input.places ?? placesOf(axes, x, y);
+	const { corner } = places;
+	const nearest = new Int32Array(value.length).fill(-1);
+	for (let i = 0; i < nearest.length; i++)
+		if (input.use[i] && value[i] === value[i]) nearest[i] = places.nearest[i]!;
 	// What counts as usual for a cell is said by the samples that mostly belong to it.
 	const mostly = weight ? nearest.map((c, i) => (weight[i]! >= MOSTLY ? c : -1)) : nearest;
 	const limits = input.outliers === 'kept' ? null : bounds(mostly, value, cells);
-	const fx = new AxisFinder(axes.x);
-	const fy = new AxisFinder(axes.y);
 	const w1 = new Float64Array(cells);
 	const w2 = new Float64Array(cells);
 	const wv = new Float64Array(cells);
@@ -108,11 +150,9 @@ export function cellStats(input: CellInput): CellStats {
 			put(c, own, i);
 			continue;
 		}
-		const px = fx.find(x[i]!);
-		const cx = px.i;
-		const tx = px.t;
-		const { i: cy, t: ty } = fy.find(y[i]!);
-		const at = cy * nx + cx;
+		const tx = places.tx[i]!;
+		const ty = places.ty[i]!;
+		const at = corner[i]!;
 		put(at, own * (1 - tx) * (1 - ty), i);
 		if (tx > 0) put(at + 1, own * tx * (1 - ty), i);
 		if (ty > 0) put(at + nx, own * (1 - tx) * ty, i);

@@ -9,7 +9,7 @@ import { requiredCorrection } from '../lambda/required.ts';
 import { runsOf } from '../segments/runs.ts';
 import { FLAG, UNUSABLE, type FlagName } from '../segments/segments.ts';
 import type { CheckInput } from '../screening/types.ts';
-import { cellStats, nearestCells, type CellStats } from './stats.ts';
+import { cellStats, nearestCells, placesOf, type CellStats, type Places } from './stats.ts';
 import type { CellAxes } from './grid.ts';
 
 export interface CellFilter {
@@ -206,6 +206,7 @@ export function cellView(input: CheckInput, spec: CellSpec): CellView | null {
 		dtS: input.frame.dtS,
 		lagS: input.believed.lagS,
 		method: spec.method,
+		places: placesFor(input, spec.axes, g.x, g.y),
 		outliers: ratio ? 'dropped' : 'kept'
 	});
 	let samples = 0;
@@ -222,6 +223,18 @@ export function cellView(input: CheckInput, spec: CellSpec): CellView | null {
 		seconds: stats.seconds,
 		samples
 	};
+}
+
+/** Places of the axes last looked at: another filter moves no sample. */
+const lastPlaces = new WeakMap<CheckInput, { key: string; places: Places }>();
+
+function placesFor(input: CheckInput, axes: CellAxes, x: Float32Array, y: Float32Array): Places {
+	const key = JSON.stringify(axes);
+	const known = lastPlaces.get(input);
+	if (known?.key === key) return known.places;
+	const places = placesOf(axes, x, y);
+	lastPlaces.set(input, { key, places });
+	return places;
 }
 
 function highest(axes: CellAxes, g: Gathered): CellStats['mean'] {
