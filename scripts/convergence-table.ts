@@ -160,6 +160,9 @@ for (const [kind, vehicle, fuelModel] of CASES) {
 	const ok = done >= Math.ceil(seeds * 0.8) && leaner === 0;
 	if (!ok) failed++;
 	rows.push(...lines);
+	sums.push(
+		`- ${kind}, ${fuelModel}: ${done} of ${seeds} reached; in ${leaner} of them a pull was made leaner`
+	);
 	console.log(lines.join('\n'));
 	console.log(
 		`${kind}, ${fuelModel}: ${done} of ${seeds} reached, ${leaner} made a pull leaner: ${ok ? 'ok' : 'NOT ENOUGH'}`
