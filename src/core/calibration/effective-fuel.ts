@@ -26,17 +26,18 @@ export interface EffectiveFuel {
 }
 
 /** Mean factor of the per-cylinder trims: the engine as a whole. */
-function cylinderFactor(c: Calibration): number {
+export function cylinderFactor(c: Calibration): number {
 	const trims = findCurve(c, 'fuel.cylTrim')?.values ?? [];
 	return trims.length ? 1 + trims.reduce((s, v) => s + v, 0) / trims.length / 100 : 1;
 }
 
-function trimFactor(c: Calibration): number {
+/** Factor of the global trim. */
+export function trimFactor(c: Calibration): number {
 	return 1 + (numberOf(c, 'fuel.trim') ?? 0) / 100;
 }
 
 /** The value of a map, blended members averaged; a function of x and y, or `null` when the calibration has none. */
-function surfaceOf(c: Calibration, id: string): ((x: number, y: number) => number) | null {
+export function surfaceOf(c: Calibration, id: string): ((x: number, y: number) => number) | null {
 	const maps = membersOf(c, id)
 		.map((m) => findMap(c, m))
 		.filter((m): m is MapItem => m !== null)

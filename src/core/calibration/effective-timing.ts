@@ -2,8 +2,8 @@
  * The timing that a calibration really asks for: the table, and the mean of the cylinder trims. A trigger offset turns the whole table
  * against the crank: two tables under different offsets give different crank angles for the same number.
  */
-import { Surface } from '../cells/grid.ts';
-import { findCurve, findMap, membersOf, numberOf, type Calibration, type MapItem } from './document.ts';
+import { findCurve, findMap, membersOf, numberOf, type Calibration } from './document.ts';
+import { surfaceOf } from './effective-fuel.ts';
 
 export interface EffectiveTiming {
 	x: number[];
@@ -14,15 +14,6 @@ export interface EffectiveTiming {
 	offsetDeg: number;
 }
 
-function surfaceOf(c: Calibration): ((x: number, y: number) => number) | null {
-	const maps = membersOf(c, 'spark.table')
-		.map((m) => findMap(c, m))
-		.filter((m): m is MapItem => m !== null)
-		.map((m) => new Surface(m.x.points, m.y.points, m.values));
-	if (maps.length === 0) return null;
-	return (x, y) => maps.reduce((s, m) => s + m.at(x, y), 0) / maps.length;
-}
-
 function meanTrim(c: Calibration): number {
 	const trims = findCurve(c, 'spark.cylTrim')?.values ?? [];
 	return trims.length ? trims.reduce((s, v) => s + v, 0) / trims.length : 0;
@@ -30,8 +21,8 @@ function meanTrim(c: Calibration): number {
 
 /** Change of the effective timing from `a` to `b` on the axes of a's table; `null` where one of them has none. */
 export function effectiveTiming(a: Calibration, b: Calibration): EffectiveTiming | null {
-	const left = surfaceOf(a);
-	const right = surfaceOf(b);
+	const left = surfaceOf(a, 'spark.table');
+	const right = surfaceOf(b, 'spark.table');
 	const first = membersOf(a, 'spark.table')[0];
 	const table = first ? findMap(a, first) : null;
 	if (!left || !right || !table) return null;

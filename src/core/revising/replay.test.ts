@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import { prepare } from '../screening/screen.ts';
-import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { replay } from './replay.ts';
 import { structuredCopy, withChanges } from './revise.ts';
 
@@ -76,6 +76,22 @@ describe('replay', () => {
 		expect(r.map!.before[2]![2]).toBeCloseTo(6, 1);
 		expect(r.map!.after[2]![2]).toBeCloseTo(0, 1);
 		expect(r.beyond.filter((b) => b.what.includes('lean'))).toEqual([]);
+	});
+	it('judges by the bank that is there where the other has a hole', () => {
+		const v = twoBanks({ injectors: { flowCcMin: 800, deadTimeMs: [[14, 1]] } });
+		const c = calibration();
+		const of = (hole: boolean) =>
+			replay(
+				prepare(
+					handMade(60, 20, {
+						...shapes,
+						'lambda.b2': (t) => (hole && t >= 12 && t < 15 ? Number.NaN : shapes['lambda.b1']!(t))
+					}),
+					{ vehicle: v, calibrations: [c] }
+				),
+				c
+			).pulls[0]!.lambda.after.filter((l) => l !== null).length;
+		expect(of(true)).toBe(of(false));
 	});
 	it('names cells that stay off, and what goes beyond a limit', () => {
 		const c = calibration();

@@ -1,26 +1,21 @@
 /**
- * Replay: a log as it would have been with another revision. At every sample the required correction says what the engine needed; the
- * fuel that the new revision gives there against the old one says what mixture comes out, with trims at zero. Timing moves by the
- * difference of the tables, duty with the fuel. What the air, the knock and the boost would do instead, no replay can know; that is said.
- *
- * Predicted lambda = old target × k × (fuel old / fuel new), fuel by the fuel model's own equation along the log.
+ * Replay: a log as it would have been with another revision, for a reader: pulls before and after, the map of what stays off, what goes
+ * beyond a limit, where the change goes and no data is. What the air, the knock and the boost would do, no replay can know; that is said.
  */
 import { z } from 'zod';
-import { along, axisChannel } from '../calibration/along.ts';
+import { axisChannel } from '../calibration/along.ts';
 import { compare } from '../calibration/compare.ts';
-import { numberOf, type Calibration } from '../calibration/document.ts';
+import type { Calibration } from '../calibration/document.ts';
 import { InputError } from '../input-error.ts';
 import { nearestCells } from '../cells/stats.ts';
-import type { Frame } from '../logfile/frame.ts';
 import { usable } from '../lambda/required.ts';
 import { ambientOf, worstDayAir } from '../screening/checks/inj-reserve.ts';
-import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
-import type { CheckInput } from '../screening/types.ts';
+import { graded, type CheckInput } from '../screening/types.ts';
 import { rpmBins } from '../segments/rpm-bins.ts';
 import { FLAG } from '../segments/segments.ts';
-import { median } from '../stats/stats.ts';
 import { bankCount } from '../vehicle.ts';
 import { fuelTables } from './fuel.ts';
+import { predict, type Predicted } from './predict.ts';
 
 const bins = z.array(z.number().nullable());
 const beforeAfter = z.object({ before: bins, after: bins });
@@ -87,134 +82,6 @@ const BIN_RPM = 250;
 const LEFT_PCT = 3;
 const LEFT_SAMPLES = 10;
 
-interface Predicted {
-	/** Per bank: percent off target before and after. */
-	lambdaBefore: Float32Array[];
-	lambdaAfter: Float32Array[];
-	targetBefore: Float32Array;
-	targetAfter: Float32Array;
-	/** Required correction left over with the new revision, mean of banks, 1 = right. */
-	left: Float32Array;
-	fuelRatio: Float32Array;
-	sparkBefore: Float32Array | null;
-	sparkAfter: Float32Array | null;
-	dutyBefore: Float32Array | null;
-	dutyAfter: Float32Array | null;
-}
-
-/** Relative fuel along a log by the model's own equation; only ratios between calibrations of one model mean anything. */
-function fuelAlong(frame: Frame, c: Calibration, baroKpa: number): Float32Array | null {
-	const trims = 1 + (numberOf(c, 'fuel.trim') ?? 0) / 100;
-	const cylinders = cylinderFactor(c);
-	const model = c.fuelModel;
-	const base = along(frame, c, model === 'maf' ? 'maf.curve' : 'fuel.table', baroKpa);
-	if (!base) return null;
-	const target = model === 'pulse-width' ? null : along(frame, c, 'lambda.target', baroKpa);
-	const map = frame.get('map');
-	const scaling = model === 'pulse-width' ? numberOf(c, 'fuel.mapScaling') : null;
-	const reference = model === 'pulse-width' ? (numberOf(c, 'fuel.referencePulse') ?? 1) : 1;
-	// A computed pulse is mass over the flow that the revision believes in: another flow is another mass from the same injector.
-	const flow = model === 'pulse-width' ? 1 : (numberOf(c, 'injector.flow') ?? 1);
-	const factor = (reference * trims * cylinders) / flow;
-	const out = new Float32Array(frame.length);
-	for (let i = 0; i < out.length; i++) {
-		let f = base[i]! * factor;
-		if (target) f /= target[i]!;
-		if (scaling && map) f *= map[i]! / scaling;
-		out[i] = f;
-	}
-	return out;
-}
-
-function cylinderFactor(c: Calibration): number {
-	const item = c.items.find((i) => i.id === 'fuel.cylTrim');
-	if (item?.kind !== 'curve' || item.values.length === 0) return 1;
-	return 1 + item.values.reduce((s, v) => s + v, 0) / item.values.length / 100;
-}
-
-/** Dead time that a revision adds to every pulse, ms; 0 where it doesn't say. */
-function deadTimeAlong(
-	frame: Frame,
-	c: Calibration,
-	fallback: readonly (readonly [number, number])[]
-): Float32Array {
-	const own = along(frame, c, 'injector.deadTime', 100);
-	if (own) return own;
-	const at = fallback.length ? median(fallback.map((d) => d[1])) : 0;
-	return new Float32Array(frame.length).fill(at);
-}
-
-function predict(input: CheckInput, now: Calibration, next: Calibration): Predicted {
-	const { frame, segments, required, target, vehicle } = input;
-	const baro = segments.baroKpa;
-	const fuelNow = fuelAlong(frame, now, baro);
-	const fuelNext = fuelAlong(frame, next, baro);
-	if (!target.values) throw new InputError('the lambda target is neither logged nor in the calibration');
-	if (
-		!(fuelNow && fuelNext) &&
-		compare(now, next).changes.some((c) => /^(fuel\.|maf\.curve|lambda\.target)/.test(c.item))
-	)
-		throw new InputError(
-			'the log lacks the channels that the fuel tables are read by: what changed in them cannot be replayed'
-		);
-	const n = frame.length;
-	const goalNow = along(frame, now, 'lambda.target', baro);
-	const goalNext = along(frame, next, 'lambda.target', baro);
-	const banks = required.banks.filter((k): k is Float32Array => k !== null);
-	if (banks.length === 0) throw new InputError('no lambda reading is logged');
-	const nan = () => new Float32Array(n).fill(Number.NaN);
-	const pulses = frame.first('pw.b1', 'pw.b2');
-	const stated = vehicle.injectors?.deadTimeMs ?? [];
-	const deadNow = deadTimeAlong(frame, now, stated);
-	const deadNext = deadTimeAlong(frame, next, stated);
-	const out: Predicted = {
-		lambdaBefore: banks.map(nan),
-		lambdaAfter: banks.map(nan),
-		targetBefore: target.values,
-		targetAfter: nan(),
-		left: nan(),
-		fuelRatio: nan(),
-		sparkBefore: frame.first('spark', 'sparkBase'),
-		sparkAfter: null,
-		dutyBefore: dutyFromPulse(input) ?? frame.get('injDuty'),
-		dutyAfter: null
-	};
-	for (let i = 0; i < n; i++) {
-		let ratio = fuelNow && fuelNext ? fuelNext[i]! / fuelNow[i]! : 1;
-		// Another dead time with the same injector: what is added to the pulse and not needed is fuel.
-		const open = pulses ? pulses[i]! - deadNow[i]! : Number.NaN;
-		if (open > 0.2 && deadNext[i] !== deadNow[i]) ratio = (open * ratio + deadNext[i]! - deadNow[i]!) / open;
-		const goal = target.values[i]!;
-		const goalAfter = goalNow && goalNext ? goal * (goalNext[i]! / goalNow[i]!) : goal;
-		out.targetAfter[i] = goalAfter;
-		out.fuelRatio[i] = ratio;
-		let sum = 0;
-		let seen = 0;
-		for (const [b, k] of banks.entries()) {
-			const v = k[i]!;
-			if (v !== v) continue;
-			out.lambdaBefore[b]![i] = goal * v;
-			out.lambdaAfter[b]![i] = (goal * v) / ratio;
-			sum += (goal * v) / ratio / goalAfter;
-			seen++;
-		}
-		if (seen) out.left[i] = sum / seen;
-	}
-	const sparkNow = along(frame, now, 'spark.table', baro);
-	const sparkNext = along(frame, next, 'spark.table', baro);
-	if (out.sparkBefore && sparkNow && sparkNext)
-		out.sparkAfter = out.sparkBefore.map((s, i) => s + sparkNext[i]! - sparkNow[i]!);
-	if (out.dutyBefore) {
-		const duty = out.dutyBefore;
-		out.dutyAfter = duty.map((d, i) => {
-			const pw = pulses ? pulses[i]! : Number.NaN;
-			const share = pw > 0 ? Math.max(0, pw - deadNow[i]!) / pw : 1;
-			return d * (share * out.fuelRatio[i]! + (1 - share));
-		});
-	}
-	return out;
-}
-
 const round = (v: number, decimals: number) => (Number.isFinite(v) ? Number(v.toFixed(decimals)) : null);
 
 /**
@@ -233,8 +100,10 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 	const rpm = frame.get('rpm');
 	const worst = worstDay(input);
 	// Of two banks the leaner one is what a pull is judged by. Whole columns once, not once per pull.
-	const leaner = (list: Float32Array[]) =>
-		list.length > 1 ? list[0]!.map((v, i) => Math.max(v, list[1]![i]!)) : list[0]!;
+	const leaner = ([first, second]: Float32Array[]) =>
+		second
+			? first!.map((v, i) => (v !== v ? second[i]! : second[i] === second[i] ? Math.max(v, second[i]!) : v))
+			: first!;
 	const lambdaBefore = leaner(p.lambdaBefore);
 	const lambdaAfter = leaner(p.lambdaAfter);
 	const off = (lambda: Float32Array, goal: Float32Array) => lambda.map((l, i) => 100 * (l / goal[i]! - 1));
@@ -398,49 +267,55 @@ function beyond(
 	const out: Replay['beyond'] = [];
 	const highest = (of: (s: Replay['pulls'][number]['summary']) => number | null) =>
 		Math.max(...pulls.map((pull) => of(pull.summary) ?? -Infinity));
-	const lean = highest((s) => s.leanestPct[1]);
-	if (lean > profile.leanWatchPct) {
-		const severity = lean > profile.leanStopPct ? 'stop' : lean > profile.leanFixPct ? 'fix' : 'watch';
-		const limit = { stop: profile.leanStopPct, fix: profile.leanFixPct, watch: profile.leanWatchPct }[
-			severity
-		];
-		out.push({ what: 'leanest of a pull against its target', value: lean, limit, unit: '%', severity });
-	}
+	/** A severity of stop, fix or watch, where a value is beyond one of three limits. */
+	const judge = (what: string, value: number, limits: Parameters<typeof graded>[1]) => {
+		const grade = graded(value, limits);
+		if (grade && grade.severity !== 'note')
+			out.push({ what, value, limit: grade.limit, unit: '%', severity: grade.severity });
+	};
+	judge(
+		'leanest of a pull against its target',
+		highest((s) => s.leanestPct[1]),
+		{
+			watch: profile.leanWatchPct,
+			fix: profile.leanFixPct,
+			stop: profile.leanStopPct
+		}
+	);
 	// The absolute limit, where the engine is under boost and lean for its target too.
-	let richestMissed = -Infinity;
+	let leanestOff = -Infinity;
 	for (let i = 0; i < input.frame.length; i++) {
 		if (!(input.segments.flags[i]! & FLAG.boosted) || !(input.segments.flags[i]! & FLAG.pull)) continue;
 		for (const l of p.lambdaAfter)
-			if (l[i]! / p.targetAfter[i]! - 1 > profile.leanWatchPct / 100 && l[i]! > richestMissed)
-				richestMissed = l[i]!;
+			if (l[i]! / p.targetAfter[i]! - 1 > profile.leanWatchPct / 100 && l[i]! > leanestOff)
+				leanestOff = l[i]!;
 	}
-	if (richestMissed > profile.lambdaLeanBoosted)
+	if (leanestOff > profile.lambdaLeanBoosted)
 		out.push({
 			what: 'lambda under boost',
-			value: Number(richestMissed.toFixed(3)),
+			value: Number(leanestOff.toFixed(3)),
 			limit: profile.lambdaLeanBoosted,
 			unit: 'λ',
 			severity: 'stop'
 		});
-	const duty = highest((s) => s.dutyPct[1]);
-	if (duty > profile.dutyWatchPct) {
-		const severity = duty > profile.dutyStopPct ? 'stop' : duty > profile.dutyFixPct ? 'fix' : 'watch';
-		const limit = { stop: profile.dutyStopPct, fix: profile.dutyFixPct, watch: profile.dutyWatchPct }[
-			severity
-		];
-		out.push({ what: 'injector duty', value: duty, limit, unit: '%', severity });
-	}
-	const cold = highest((s) => s.dutyWorstDayPct[1]);
-	if (cold > profile.reserveWatchPct) {
-		const fix = cold > profile.reserveFixPct;
-		out.push({
-			what: 'injector duty on the worst day',
-			value: cold,
-			limit: fix ? profile.reserveFixPct : profile.reserveWatchPct,
-			unit: '%',
-			severity: fix ? 'fix' : 'watch'
-		});
-	}
+	judge(
+		'injector duty',
+		highest((s) => s.dutyPct[1]),
+		{
+			watch: profile.dutyWatchPct,
+			fix: profile.dutyFixPct,
+			stop: profile.dutyStopPct
+		}
+	);
+	judge(
+		'injector duty on the worst day',
+		highest((s) => s.dutyWorstDayPct[1]),
+		{
+			watch: profile.reserveWatchPct,
+			fix: profile.reserveFixPct,
+			stop: Infinity
+		}
+	);
 	return out;
 }
 

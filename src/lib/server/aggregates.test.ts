@@ -295,6 +295,15 @@ describe('revisions', () => {
 			.execute();
 		const ready = (await revision(db, draft.id))!;
 		await expect(
+			releaseDraft(
+				db,
+				ready,
+				{ notes: 'n'.repeat(6001), answers: {}, author: 'S', filesConfirmed: true },
+				null
+			)
+		).rejects.toThrow('too long');
+		expect((await revision(db, draft.id))!.state).toBe('draft');
+		await expect(
 			releaseDraft(db, ready, { notes: 'n', answers: {}, author: 'S', filesConfirmed: false }, null)
 		).rejects.toThrow('confirm that the closed file');
 		await release(ready);

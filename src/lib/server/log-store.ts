@@ -16,6 +16,8 @@ import type { BundleHead } from '../../core/logfile/bundle.ts';
 import type { Log, LogChannel, TimeFaults } from '../../core/logfile/log.ts';
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { pack32, packClock, unpack32, unpackClock } from '../../core/logfile/pack.ts';
+import type { Selectable } from 'kysely';
+import type { LogChannelTable } from './db/schema.ts';
 import type { Db } from './db/open.ts';
 
 const BLOCK = 1 << 16;
@@ -163,21 +165,7 @@ async function clock(db: Db, row: number): Promise<Float64Array> {
 /** What a stored channel is, without its samples. */
 type StoredChannel = Omit<LogChannel, 'timeS' | 'values'> & { base: number };
 
-function storedChannel(r: {
-	channel: string;
-	base: number;
-	raw: string;
-	raw_unit: string;
-	unit: string;
-	note: string;
-	source: string;
-	contradiction: string | null;
-	read_as: string;
-	scale: number;
-	shift: number;
-	rate_hz: number;
-	texts: string;
-}): StoredChannel {
+function storedChannel(r: Selectable<LogChannelTable>): StoredChannel {
 	channelKind(r.channel);
 	return {
 		base: r.base,
@@ -200,22 +188,27 @@ async function storedRows(db: Db, logId: number) {
 	return db.selectFrom('log_channels').selectAll().where('log_id', '=', logId).orderBy('id').execute();
 }
 
-function faultsOf(text: string | null): TimeFaults {
-	return text ? (JSON.parse(text) as TimeFaults) : { restartsS: [], repeated: 0, backward: 0 };
-}
-
-/** What a log holds, column by column, without the samples. */
-export async function logHead(db: Db, logId: number): Promise<BundleHead> {
-	const meta = await db
+async function aboutLog(db: Db, logId: number): Promise<Pick<Log, 'rows' | 'durationS' | 'timeFaults'>> {
+	const row = await db
 		.selectFrom('logs')
 		.select(['rows', 'duration_s', 'time_faults'])
 		.where('id', '=', logId)
 		.executeTakeFirstOrThrow();
+	return {
+		rows: row.rows,
+		durationS: row.duration_s,
+		timeFaults: row.time_faults
+			? (JSON.parse(row.time_faults) as TimeFaults)
+			: { restartsS: [], repeated: 0, backward: 0 }
+	};
+}
+
+/** What a log holds, column by column, without the samples. */
+export async function logHead(db: Db, logId: number): Promise<BundleHead> {
+	const about = await aboutLog(db, logId);
 	const columns = await storedRows(db, logId);
 	return {
-		rows: meta.rows,
-		durationS: meta.duration_s,
-		timeFaults: faultsOf(meta.time_faults),
+		...about,
 		columns: columns.map((r) => ({ ...storedChannel(r), blocks: Math.ceil(r.samples / BLOCK) }))
 	};
 }
@@ -227,11 +220,7 @@ export async function* storedColumns(db: Db, logId: number): AsyncGenerator<Uint
 
 /** The whole log, as it was when it was stored. */
 export async function loadLog(db: Db, logId: number): Promise<Log> {
-	const meta = await db
-		.selectFrom('logs')
-		.select(['rows', 'duration_s', 'time_faults'])
-		.where('id', '=', logId)
-		.executeTakeFirstOrThrow();
+	const about = await aboutLog(db, logId);
 	const rows = await storedRows(db, logId);
 	const bases = new Map<number, Float64Array>();
 	for (const r of rows) if (r.channel === 'time') bases.set(r.base, await clock(db, r.id));
@@ -244,14 +233,7 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 			values: (await column(db, r, 0)).values
 		});
 	}
-	return {
-		channels,
-		unmapped: [],
-		rows: meta.rows,
-		durationS: meta.duration_s,
-		notes: [],
-		timeFaults: faultsOf(meta.time_faults)
-	};
+	return { ...about, channels, unmapped: [], notes: [] };
 }
 
 /** Time axes last used: a reader zooms in one log, and its axis is asked for again and again. */

@@ -121,6 +121,10 @@ export async function replayOf(app: App, draft: Revision, logId?: number): Promi
 	return { replay: answer.replay, log, problem: '' };
 }
 
+/** Notes and reasons go out as messages; they are refused before anything is stored, not after. */
+const NOTES_LENGTH = 6000;
+export const WORDS_LENGTH = 2000;
+
 export interface ReleaseWords {
 	/** Change notes in words for the customer. */
 	notes: string;
@@ -143,6 +147,8 @@ export async function release(
 	now = new Date()
 ): Promise<void> {
 	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is already released`);
+	if (words.notes.length > NOTES_LENGTH)
+		throw new InputError(`the notes are too long for a message: at most ${NOTES_LENGTH} characters`);
 	const check = await releaseCheck(db, draft, replay);
 	if (check.empty)
 		throw new InputError('nothing differs from the revision before; there is nothing to release');
@@ -244,6 +250,8 @@ export async function withdraw(
 	if (rev.state !== 'released') throw new InputError(`R${rev.number} is not released`);
 	if (reason.trim().length < REASON_LENGTH)
 		throw new InputError(`write why it is withdrawn (at least ${REASON_LENGTH} characters)`);
+	if (reason.length > WORDS_LENGTH)
+		throw new InputError(`the reason is too long: at most ${WORDS_LENGTH} characters`);
 	if ((await eventsOf(db, rev.id)).some((e) => e.kind === 'withdrawn'))
 		throw new InputError(`R${rev.number} is already withdrawn`);
 	await db

@@ -76,8 +76,8 @@
 
 		<h2 class="mt-6 mb-2">Baseline calibration</h2>
 		<label class="block max-w-xl">
-			<span class="text-[13px]">What is in the car now (tanto.calibration/1, JSON): becomes R0</span>
-			<input type="file" name="calibrationFile" accept=".json,application/json" required />
+			<span class="text-[13px]">What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0</span>
+			<input type="file" name="calibrationFile" accept=".json,.xml,application/json,text/xml" required />
 		</label>
 
 		<div class="mt-6 mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">

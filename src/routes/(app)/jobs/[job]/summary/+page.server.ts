@@ -4,7 +4,7 @@ import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setDone, setWaiting } from '$lib/server/jobs';
 import { logsOf, screeningOf } from '$lib/server/logs';
 import { toCustomer } from '$lib/server/messages';
-import { eventsOf, holdAnswersOf } from '$lib/server/release';
+import { eventsOf, holdAnswersOf, WORDS_LENGTH } from '$lib/server/release';
 import { revision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -50,6 +50,8 @@ export const actions: Actions = {
 		return orFail(
 			async () => {
 				if (words.length < 10) throw new InputError('write what the customer should know (a sentence)');
+				if (words.length > WORDS_LENGTH)
+					throw new InputError(`the closing words are too long: at most ${WORDS_LENGTH} characters`);
 				await setDone(app.db, job.id, words);
 				await toCustomer(app, job, tunerOr401(locals).name, `Your tune is done.\n\n${words}`, {
 					subject: `${job.title}: done`
