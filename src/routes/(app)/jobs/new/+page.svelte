@@ -76,7 +76,9 @@
 
 		<h2 class="mt-6 mb-2">Baseline calibration</h2>
 		<label class="block max-w-xl">
-			<span class="text-[13px]">What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0</span>
+			<span class="text-[13px]"
+				>What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0</span
+			>
 			<input type="file" name="calibrationFile" accept=".json,.xml,application/json,text/xml" required />
 		</label>
 
