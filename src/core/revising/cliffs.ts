@@ -15,6 +15,9 @@ interface Tolerance {
 	unit: string;
 }
 
+/** A step that was steep before is a new cliff only when the change made it steeper by this share of the tolerance. */
+const GREW = 0.1;
+
 /** Default tolerances; a step that was there before the change is nobody's cliff. */
 const TOLERANCES: readonly Tolerance[] = [
 	{ match: /^fuel\.table(@|$)/, most: 20, relative: true, unit: '%' },
@@ -38,7 +41,7 @@ export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
 		const look = (r: number, c: number, rr: number, cc: number) => {
 			const by = step(rows[r]![c]!, rows[rr]![cc]!);
 			const was = step(before[r]![c]!, before[rr]![cc]!);
-			if (by <= tolerance.most || by <= was + 1e-9 || (worst && by <= worst.by)) return;
+			if (by <= tolerance.most || by <= was + GREW * tolerance.most || (worst && by <= worst.by)) return;
 			const place = (row: number, column: number) =>
 				item.kind === 'map'
 					? `${item.x.points[column]} / ${item.y.points[row]}`

@@ -257,6 +257,14 @@ describe('cliffs', () => {
 		expect(at('spark.table', 13.9)).toHaveLength(1);
 		expect(at('lambda.target', 0.94)).toHaveLength(1);
 	});
+	it('a table that is steep by nature is no cliff for a rounding more, but for a real one', () => {
+		const steep = withChanges(parent, [{ item: 'fuel.table', cells: [{ x: 4000, y: 100, to: 124 }] }]);
+		const to = (v: number) =>
+			cliffsOf(steep, withChanges(steep, [{ item: 'fuel.table', cells: [{ x: 4000, y: 100, to: v }] }]));
+		// 55 % before; 55.1 % and 58 % after, the tolerance is 20 %.
+		expect(to(124.08)).toEqual([]);
+		expect(to(126.4)).toHaveLength(1);
+	});
 	it('that were there before are nobody’s', () => {
 		const steep = withChanges(parent, [{ item: 'spark.table', cells: [{ x: 4000, y: 100, to: 30 }] }]);
 		expect(

@@ -163,7 +163,7 @@
 				<span class="numbers">{r.left[0]!.x} · {r.left[0]!.y}</span>.
 			{:else}Every visited cell comes within 3 % of its target.{/if}
 			{#each r.unproven as u (u.item)}
-				<span class="text-muted"
+				<span class="text-muted ml-1"
 					>{data.titles[u.item] ?? u.item}: {u.cells} changed {u.cells === 1 ? 'cell' : 'cells'} lie where this
 					log was never.</span
 				>
