@@ -40,6 +40,11 @@ export interface CellInput {
 	outliers?: 'dropped' | 'kept';
 }
 
+/** Σw, Σw², Σwv, Σwv², seconds, samples apart, time of the last of those, and one to spare: a cell fills a line of the cache. */
+const SUMS = 8;
+const APART = 5;
+const LAST = 6;
+type Sums = [w1: number, w2: number, wv: number, wvv: number, time: number, apart: number];
 /** Samples farther from their cell's median than this many median absolute deviations are dropped. */
 const OUTLIER_MADS = 4;
 /** A quantised sensor may have no deviation at all: nothing within this of the median is an outlier. */
@@ -115,88 +120,109 @@ export function cellStats(input: CellInput): CellStats {
 	const ny = axes.y.length;
 	const cells = nx * ny;
 	const places = input.places ?? placesOf(axes, x, y);
-	const { corner } = places;
-	const nearest = new Int32Array(value.length).fill(-1);
-	for (let i = 0; i < nearest.length; i++)
-		if (input.use[i] && value[i] === value[i]) nearest[i] = places.nearest[i]!;
-	// What counts as usual for a cell is said by the samples that mostly belong to it.
-	const mostly = weight ? nearest.map((c, i) => (weight[i]! >= MOSTLY ? c : -1)) : nearest;
-	const limits = input.outliers === 'kept' ? null : bounds(mostly, value, cells);
-	const w1 = new Float64Array(cells);
-	const w2 = new Float64Array(cells);
-	const wv = new Float64Array(cells);
-	const wvv = new Float64Array(cells);
-	const seconds = new Float64Array(cells);
-	const apart = new Float64Array(cells);
-	const last = new Float64Array(cells).fill(-Infinity);
-	const put = (c: number, w: number, i: number) => {
-		if (w <= 0) return;
-		const v = value[i]! - 1;
-		w1[c]! += w;
-		w2[c]! += w * w;
-		wv[c]! += w * v;
-		wvv[c]! += w * v * v;
-		seconds[c]! += w * dtS[i]!;
-		if (timeS[i]! - last[c]! >= lagS[i]! - 1e-6) {
-			apart[c]!++;
-			last[c] = timeS[i]!;
+	const counted = samplesOf(input, places.nearest);
+	const limits = input.outliers === 'kept' ? null : bounds(counted, places.nearest, value, cells, weight);
+	// Sums of one cell lie side by side: a sample touches four cells, and this pass is what a reader waits for.
+	const sums = new Float64Array(cells * SUMS);
+	for (let c = 0; c < cells; c++) sums[c * SUMS + LAST] = -Infinity;
+	const put = (c: number, w: number, v: number, s: number, at: number, lag: number) => {
+		const o = c * SUMS;
+		const wv = w * v;
+		sums[o]! += w;
+		sums[o + 1]! += w * w;
+		sums[o + 2]! += wv;
+		sums[o + 3]! += wv * v;
+		sums[o + 4]! += w * s;
+		if (at - sums[o + LAST]! >= lag) {
+			sums[o + APART]!++;
+			sums[o + LAST] = at;
 		}
 	};
-	for (let i = 0; i < nearest.length; i++) {
-		const c = nearest[i]!;
-		if (c < 0 || (limits && (value[i]! < limits.low[c]! || value[i]! > limits.high[c]!))) continue;
+	const bilinear = method === 'bilinear';
+	for (let k = 0; k < counted.length; k++) {
+		const i = counted[k]!;
+		const c = places.nearest[i]!;
+		const raw = value[i]!;
+		if (limits && (raw < limits.low[c]! || raw > limits.high[c]!)) continue;
 		const own = weight ? weight[i]! : 1;
-		if (method === 'nearest') {
-			put(c, own, i);
+		if (own <= 0) continue;
+		const v = raw - 1;
+		const s = dtS[i]!;
+		const at = timeS[i]!;
+		const lag = lagS[i]! - 1e-6;
+		if (!bilinear) {
+			put(c, own, v, s, at, lag);
 			continue;
 		}
 		const tx = places.tx[i]!;
 		const ty = places.ty[i]!;
-		const at = corner[i]!;
-		put(at, own * (1 - tx) * (1 - ty), i);
-		if (tx > 0) put(at + 1, own * tx * (1 - ty), i);
-		if (ty > 0) put(at + nx, own * (1 - tx) * ty, i);
-		if (tx > 0 && ty > 0) put(at + nx + 1, own * tx * ty, i);
+		const corner = places.corner[i]!;
+		const left = own * (1 - tx);
+		const right = own * tx;
+		if (tx < 1 && ty < 1) put(corner, left * (1 - ty), v, s, at, lag);
+		if (tx > 0 && ty < 1) put(corner + 1, right * (1 - ty), v, s, at, lag);
+		if (tx < 1 && ty > 0) put(corner + nx, left * ty, v, s, at, lag);
+		if (tx > 0 && ty > 0) put(corner + nx + 1, right * ty, v, s, at, lag);
 	}
 	const mean = new Float64Array(cells).fill(Number.NaN);
 	const spread = new Float64Array(cells).fill(Number.NaN);
 	const n = new Float64Array(cells);
 	const se = new Float64Array(cells).fill(Number.NaN);
+	const seconds = new Float64Array(cells);
 	for (let c = 0; c < cells; c++) {
-		if (w1[c] === 0) continue;
+		const [w1, w2, wv, wvv, time, apart] = sums.subarray(c * SUMS, (c + 1) * SUMS) as unknown as Sums;
+		seconds[c] = time;
+		if (w1 === 0) continue;
 		// Sums are taken about 1, where corrections lie, so that nothing cancels.
-		const m = wv[c]! / w1[c]!;
+		const m = wv / w1;
 		mean[c] = m + 1;
-		n[c] = (w1[c]! * w1[c]!) / w2[c]!;
+		n[c] = (w1 * w1) / w2;
 		if (n[c]! > 1.001) {
-			const variance = Math.max(0, wvv[c]! / w1[c]! - m * m) * (n[c]! / (n[c]! - 1));
+			const variance = Math.max(0, wvv / w1 - m * m) * (n[c]! / (n[c]! - 1));
 			spread[c] = Math.sqrt(variance);
-			se[c] = Math.sqrt(variance / Math.max(1, Math.min(n[c]!, apart[c]!)));
+			se[c] = Math.sqrt(variance / Math.max(1, Math.min(n[c]!, apart)));
 		}
 	}
 	return { nx, ny, mean, spread, n, se, seconds };
 }
 
-/** Per cell the range within which values count; values are gathered by cell first, so that this stays linear. */
+/** Indices of the samples that count and lie on the axes, in order of time. */
+function samplesOf({ use, value }: CellInput, nearest: Int32Array): Int32Array {
+	const out = new Int32Array(value.length);
+	let n = 0;
+	for (let i = 0; i < out.length; i++) if (use[i] && nearest[i]! >= 0 && value[i] === value[i]) out[n++] = i;
+	return out.subarray(0, n);
+}
+
+/**
+ * Per cell the range within which values count; values are gathered by cell first, so that this stays linear. What is usual for a cell
+ * is said by the samples that mostly belong to it.
+ */
 function bounds(
+	counted: Int32Array,
 	cell: Int32Array,
 	value: Float32Array,
-	cells: number
+	cells: number,
+	weight: Float32Array | undefined
 ): { low: Float64Array; high: Float64Array } {
+	const mine = weight ? counted.filter((i) => weight[i]! >= MOSTLY) : counted;
 	const start = new Int32Array(cells + 1);
-	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) start[cell[i]! + 1]!++;
+	for (let k = 0; k < mine.length; k++) start[cell[mine[k]!]! + 1]!++;
 	for (let c = 0; c < cells; c++) start[c + 1]! += start[c]!;
-	const gathered = new Float64Array(start[cells]!);
+	const gathered = new Float64Array(mine.length);
 	const next = start.slice();
-	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) gathered[next[cell[i]!]!++] = value[i]!;
+	for (let k = 0; k < mine.length; k++) {
+		const i = mine[k]!;
+		gathered[next[cell[i]!]!++] = value[i]!;
+	}
 	const low = new Float64Array(cells).fill(-Infinity);
 	const high = new Float64Array(cells).fill(Infinity);
 	for (let c = 0; c < cells; c++) {
-		const mine = gathered.subarray(start[c]!, start[c + 1]!);
-		if (mine.length < 5) continue;
-		const m = quantileInPlace(mine, 0.5);
-		for (let i = 0; i < mine.length; i++) mine[i] = Math.abs(mine[i]! - m);
-		const reach = Math.max(OUTLIER_FLOOR, OUTLIER_MADS * quantileInPlace(mine, 0.5));
+		const those = gathered.subarray(start[c]!, start[c + 1]!);
+		if (those.length < 5) continue;
+		const m = quantileInPlace(those, 0.5);
+		for (let i = 0; i < those.length; i++) those[i] = Math.abs(those[i]! - m);
+		const reach = Math.max(OUTLIER_FLOOR, OUTLIER_MADS * quantileInPlace(those, 0.5));
 		low[c] = m - reach;
 		high[c] = m + reach;
 	}

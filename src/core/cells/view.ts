@@ -209,8 +209,7 @@ export function cellView(input: CheckInput, spec: CellSpec): CellView | null {
 		places: placesFor(input, spec.axes, g.x, g.y),
 		outliers: ratio ? 'dropped' : 'kept'
 	});
-	let samples = 0;
-	for (let i = 0; i < g.use.length; i++) if (g.use[i] && g.value[i] === g.value[i]) samples++;
+	const samples = g.value.reduce((n, v, i) => (g.use[i] && v === v ? n + 1 : n), 0);
 	const scale = ratio ? 100 : 1;
 	const values = g.quantity.highest
 		? highest(spec.axes, g)

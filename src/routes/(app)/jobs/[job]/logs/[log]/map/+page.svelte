@@ -81,11 +81,11 @@
 	});
 	$effect(() => {
 		const s = shownSpec;
-		if (!s || !picked || !evidence.api) {
-			behind = [];
-			return;
-		}
-		void evidence.api.behind(s, picked.column, picked.row).then((list) => (behind = list));
+		const cell = picked;
+		if (!s || !cell || !evidence.api) return;
+		void evidence.api.behind(s, cell.column, cell.row).then((list) => {
+			if (cell === picked && s === shownSpec) behind = list;
+		});
 	});
 
 	const unitOf = (unit: string) => preferences.shown(1, unit, data.stoich).unit;
