@@ -82,8 +82,8 @@ export interface Places {
 	nearest: Int32Array;
 	/** Lower left cell of the four around it, and how far it lies towards the others, 0–1. */
 	corner: Int32Array;
-	tx: Float64Array;
-	ty: Float64Array;
+	tx: Float32Array;
+	ty: Float32Array;
 }
 
 export function placesOf(axes: CellAxes, x: Float32Array, y: Float32Array): Places {
@@ -93,8 +93,8 @@ export function placesOf(axes: CellAxes, x: Float32Array, y: Float32Array): Plac
 	const out: Places = {
 		nearest: new Int32Array(n).fill(-1),
 		corner: new Int32Array(n),
-		tx: new Float64Array(n),
-		ty: new Float64Array(n)
+		tx: new Float32Array(n),
+		ty: new Float32Array(n)
 	};
 	for (let i = 0; i < n; i++) {
 		const a = x[i]!;
@@ -125,44 +125,40 @@ export function cellStats(input: CellInput): CellStats {
 	// Sums of one cell lie side by side: a sample touches four cells, and this pass is what a reader waits for.
 	const sums = new Float64Array(cells * SUMS);
 	for (let c = 0; c < cells; c++) sums[c * SUMS + LAST] = -Infinity;
-	const put = (c: number, w: number, v: number, s: number, at: number, lag: number) => {
-		const o = c * SUMS;
-		const wv = w * v;
-		sums[o]! += w;
-		sums[o + 1]! += w * w;
-		sums[o + 2]! += wv;
-		sums[o + 3]! += wv * v;
-		sums[o + 4]! += w * s;
-		if (at - sums[o + LAST]! >= lag) {
-			sums[o + APART]!++;
-			sums[o + LAST] = at;
-		}
-	};
 	const bilinear = method === 'bilinear';
+	const { tx, ty, corner } = places;
 	for (let k = 0; k < counted.length; k++) {
 		const i = counted[k]!;
 		const c = places.nearest[i]!;
 		const raw = value[i]!;
 		if (limits && (raw < limits.low[c]! || raw > limits.high[c]!)) continue;
 		const own = weight ? weight[i]! : 1;
-		if (own <= 0) continue;
 		const v = raw - 1;
 		const s = dtS[i]!;
 		const at = timeS[i]!;
 		const lag = lagS[i]! - 1e-6;
-		if (!bilinear) {
-			put(c, own, v, s, at, lag);
-			continue;
+		const right = tx[i]!;
+		const up = ty[i]!;
+		// Written out in one loop: a function for one cell, called half a million times, took twice as long.
+		for (let q = 0; q < 4; q++) {
+			let w = own;
+			let o = c * SUMS;
+			if (bilinear) {
+				w *= (q & 1 ? right : 1 - right) * (q & 2 ? up : 1 - up);
+				o = (corner[i]! + (q & 1) + (q & 2 ? nx : 0)) * SUMS;
+			} else if (q > 0) break;
+			if (w <= 0) continue;
+			const wv = w * v;
+			sums[o]! += w;
+			sums[o + 1]! += w * w;
+			sums[o + 2]! += wv;
+			sums[o + 3]! += wv * v;
+			sums[o + 4]! += w * s;
+			if (at - sums[o + LAST]! >= lag) {
+				sums[o + APART]!++;
+				sums[o + LAST] = at;
+			}
 		}
-		const tx = places.tx[i]!;
-		const ty = places.ty[i]!;
-		const corner = places.corner[i]!;
-		const left = own * (1 - tx);
-		const right = own * tx;
-		if (tx < 1 && ty < 1) put(corner, left * (1 - ty), v, s, at, lag);
-		if (tx > 0 && ty < 1) put(corner + 1, right * (1 - ty), v, s, at, lag);
-		if (tx < 1 && ty > 0) put(corner + nx, left * ty, v, s, at, lag);
-		if (tx > 0 && ty > 0) put(corner + nx + 1, right * ty, v, s, at, lag);
 	}
 	const mean = new Float64Array(cells).fill(Number.NaN);
 	const spread = new Float64Array(cells).fill(Number.NaN);

@@ -161,12 +161,17 @@ function passing(input: CheckInput, filter: CellFilter, fuel: boolean): Uint8Arr
 	const coldest = filter.coolantMinC ?? -Infinity;
 	const low = filter.intakeMinC ?? -Infinity;
 	const high = filter.intakeMaxC ?? Infinity;
+	const { fromS, toS, gear } = filter;
+	const { flags } = segments;
+	const inGear = gear ? segments.gear : null;
 	const use = new Uint8Array(frame.length);
+	if (gear && !inGear) return use;
 	for (let i = 0; i < use.length; i++) {
-		const f = segments.flags[i]!;
+		const f = flags[i]!;
 		if (f & barred || (wanted && !(f & wanted))) continue;
-		if (t[i]! < filter.fromS || t[i]! > filter.toS) continue;
-		if (filter.gear && segments.gear?.[i] !== filter.gear) continue;
+		const at = t[i]!;
+		if (at < fromS || at > toS) continue;
+		if (inGear && inGear[i] !== gear) continue;
 		if (ect && !(ect[i]! >= coldest)) continue;
 		if (iat && !(iat[i]! >= low && iat[i]! <= high)) continue;
 		use[i] = 1;
@@ -209,7 +214,9 @@ export function cellView(input: CheckInput, spec: CellSpec): CellView | null {
 		places: placesFor(input, spec.axes, g.x, g.y),
 		outliers: ratio ? 'dropped' : 'kept'
 	});
-	const samples = g.value.reduce((n, v, i) => (g.use[i] && v === v ? n + 1 : n), 0);
+	const { use, value } = g;
+	let samples = 0;
+	for (let i = 0; i < use.length; i++) if (use[i] && value[i] === value[i]) samples++;
 	const scale = ratio ? 100 : 1;
 	const values = g.quantity.highest
 		? highest(spec.axes, g)
