@@ -20,12 +20,18 @@ const FITNESS = /^log\./;
 const after = (text: string, colon = ': ') =>
 	text.slice(text.indexOf(colon) + colon.length).replace(/\.$/, '');
 
+/** All channels that `log.channels` misses, without the reasons: the customer has to choose every one. */
+const namesOf = (f: Finding) =>
+	after(f.summary.split(' Slower than')[0]!, 'lacks ')
+		.replaceAll(/ \([^)]*\)/g, '')
+		.replaceAll(';', ',');
+
 function inPlainWords(f: Finding): string {
 	switch (f.code) {
 		case 'log.channels':
 			return f.title.startsWith('Not logged')
-				? `Not recorded: ${after(f.title)}. Choose these in the logging program and record again.`
-				: `Recorded too slowly: ${after(f.title)}. Choose fewer channels or a faster rate in the logging program.`;
+				? `Not recorded: ${namesOf(f)}. Choose these in the logging program and record again.`
+				: `Recorded too slowly: ${after(f.summary)}. Choose fewer channels or a faster rate in the logging program.`;
 		case 'log.coverage':
 			return `Not in this log: ${after(f.summary)}. Drive what is missing, and record it.`;
 		case 'log.timebase':

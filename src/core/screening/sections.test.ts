@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
 import { CODES } from './codes.ts';
-import { changesBetween, findingKey, SECTIONS, sectionsOf } from './sections.ts';
+import { changesBetween, changesInWords, findingKey, SECTIONS, sectionsOf } from './sections.ts';
 
 const report = (more: Record<string, (t: number) => number> = {}) =>
 	reportOf(handMade(60, 20, { ...pullShapes(), ...more }), vehicleWith());
@@ -24,6 +24,20 @@ describe('sections of a log', () => {
 		expect(of('cylinders')).toMatchObject({ state: 'not-checked' });
 		expect(of('cylinders').missing.map((m) => m.what)).toContain('lambda.cyl1');
 	});
+	it('a side remark does not make a section pass whose own checks were not made', () => {
+		const shapes = pullShapes();
+		delete shapes['knockRetard'];
+		delete shapes['pw.b1'];
+		const r = reportOf(handMade(60, 20, shapes), vehicleWith());
+		const of = (id: string) => sectionsOf(r).find((s) => s.id === id)!;
+		expect(r.checks.find((c) => c.code === 'rpm.limit')?.outcome).toBe('pass');
+		expect(of('supply')).toMatchObject({ state: 'not-checked', passed: [{ code: 'rpm.limit' }] });
+		expect(of('supply').answer).toContain('Not checked: ');
+		expect(of('knock')).toMatchObject({
+			state: 'not-checked',
+			answer: 'Not checked: no knock channel is logged'
+		});
+	});
 	it('findings keep their place in the report', () => {
 		const r = report(lean);
 		for (const s of sectionsOf(r))
@@ -36,11 +50,20 @@ describe('what changed since the log before', () => {
 		const fine = report();
 		const worse = report({ 'lambda.b1': (t) => (t >= 10 && t < 16 ? 0.8 * 1.09 : 1) });
 		expect(changesBetween(fine, report(lean))).toEqual([
-			{ key: 'fuel.lean', title: 'Lean under load', before: null, now: 'fix' }
+			{ key: 'fuel.lean', title: 'Lean under load', before: null, now: 'fix', unchecked: false }
 		]);
 		expect(changesBetween(report(lean), worse)[0]).toMatchObject({ before: 'fix', now: 'stop' });
 		expect(changesBetween(report(lean), fine)[0]).toMatchObject({ before: 'fix', now: null });
 		expect(changesBetween(fine, fine)).toEqual([]);
+	});
+	it('what could not be checked this time is not gone', () => {
+		const blind = pullShapes();
+		delete blind['lambda.b1'];
+		const changes = changesBetween(report(lean), reportOf(handMade(60, 20, blind), vehicleWith()));
+		expect(changes.find((c) => c.key === 'fuel.lean')).toMatchObject({ now: null, unchecked: true });
+		expect(changesInWords(changes)).toContain('not checked this time: Lean under load');
+		expect(changesInWords(changesBetween(report(lean), report()))).toBe('gone: Lean under load');
+		expect(changesInWords([])).toBe('');
 	});
 	it('a finding of another bank or cylinder is another finding', () => {
 		expect(findingKey({ code: 'fuel.lean', bank: 2 })).not.toBe(findingKey({ code: 'fuel.lean', bank: 1 }));

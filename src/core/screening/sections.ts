@@ -2,7 +2,14 @@
 import type { CheckLine, Report } from './report.ts';
 import { SEVERITIES, type Finding, type Severity } from './types.ts';
 
-export const SECTIONS: readonly { id: string; title: string; question: string; codes: RegExp }[] = [
+export const SECTIONS: readonly {
+	id: string;
+	title: string;
+	question: string;
+	codes: RegExp;
+	/** The checks that answer the question: where none of them was made, no side remark makes it a pass. */
+	leading?: RegExp;
+}[] = [
 	{ id: 'fit', title: 'Fit to judge', question: 'Is the log fit to judge from?', codes: /^log\./ },
 	{
 		id: 'readiness',
@@ -10,21 +17,47 @@ export const SECTIONS: readonly { id: string; title: string; question: string; c
 		question: 'Is the car ready?',
 		codes: /^(temp\.|oil\.|volt\.|idle\.|trim\.level|controller\.)/
 	},
-	{ id: 'sensors', title: 'Sensors', question: 'Which sensors can be believed?', codes: /^sensor\./ },
+	{
+		id: 'sensors',
+		title: 'Sensors',
+		question: 'Which sensors can be believed?',
+		codes: /^sensor\./,
+		leading: /^sensor\.lambda$/
+	},
 	{
 		id: 'mixture',
 		title: 'Mixture',
 		question: 'Is the mixture where it should be?',
-		codes: /^(fuel\.|trim\.limit|air\.model|table\.range|misfire)/
+		codes: /^(fuel\.|trim\.limit|air\.model|table\.range|misfire)/,
+		leading: /^fuel\.lean$/
 	},
-	{ id: 'banks', title: 'Banks', question: 'Do the banks agree?', codes: /^bank\./ },
-	{ id: 'cylinders', title: 'Cylinders', question: 'Does a cylinder stand out?', codes: /^cyl\./ },
-	{ id: 'knock', title: 'Knock', question: 'Does it knock?', codes: /^knock\./ },
+	{
+		id: 'banks',
+		title: 'Banks',
+		question: 'Do the banks agree?',
+		codes: /^bank\./,
+		leading: /^bank\.mismatch$/
+	},
+	{
+		id: 'cylinders',
+		title: 'Cylinders',
+		question: 'Does a cylinder stand out?',
+		codes: /^cyl\./,
+		leading: /^cyl\.(lambda|knock|egt)$/
+	},
+	{
+		id: 'knock',
+		title: 'Knock',
+		question: 'Does it knock?',
+		codes: /^knock\./,
+		leading: /^knock\.(real|unclear)$/
+	},
 	{
 		id: 'supply',
 		title: 'Injectors and supply',
 		question: 'Is there enough fuel?',
-		codes: /^(inj\.|supply\.|rpm\.limit)/
+		codes: /^(inj\.|supply\.|rpm\.limit)/,
+		leading: /^(inj\.duty|supply\.)/
 	},
 	{
 		id: 'air',
@@ -57,18 +90,18 @@ export interface SectionView {
 
 function answerOf(
 	findings: readonly Finding[],
-	passed: readonly CheckLine[],
-	missing: SectionView['missing']
+	passed: CheckLine | undefined,
+	unchecked: CheckLine | undefined
 ): string {
 	if (findings[0])
 		return findings[0].title + (findings.length > 1 ? `, and ${findings.length - 1} more` : '');
-	if (passed[0]) return passed[0].reason ?? 'Nothing found.';
-	return missing[0] ? `Not checked: ${missing[0].reason}` : 'Not checked.';
+	if (passed) return passed.reason ?? 'Nothing found.';
+	return unchecked?.reason ? `Not checked: ${unchecked.reason}` : 'Not checked.';
 }
 
 /** @returns sections in reading order; findings keep their index in the report */
 export function sectionsOf(report: Report): SectionView[] {
-	return SECTIONS.map(({ id, title, question, codes }) => {
+	return SECTIONS.map(({ id, title, question, codes, leading = codes }) => {
 		const findings = report.findings.flatMap((finding, index) =>
 			codes.test(finding.code) ? [{ finding, index }] : []
 		);
@@ -82,16 +115,18 @@ export function sectionsOf(report: Report): SectionView[] {
 			if (there) there.codes.push(c.code);
 			else missing.push({ what, reason: c.reason ?? '', codes: [c.code] });
 		}
+		const answers = checks.filter((c) => leading.test(c.code));
+		const answered = answers.find((c) => c.outcome === 'pass');
 		const worst = SEVERITIES.find((s) => findings.some((f) => f.finding.severity === s));
 		return {
 			id,
 			title,
 			question,
-			state: worst ?? (passed.length ? 'pass' : 'not-checked'),
+			state: worst ?? (answered ? 'pass' : 'not-checked'),
 			answer: answerOf(
 				findings.map((f) => f.finding),
-				passed,
-				missing
+				answered,
+				answers.find((c) => c.outcome === 'not-checked')
 			),
 			findings,
 			passed,
@@ -110,9 +145,11 @@ export interface Change {
 	title: string;
 	before: Severity | null;
 	now: Severity | null;
+	/** No finding any more only because its check could not be made this time. */
+	unchecked: boolean;
 }
 
-/** What is different from the log before: come, gone, better, worse. Notes don't count. */
+/** What is different from the log before: come, gone, no longer checked, better, worse. Notes don't count. */
 export function changesBetween(before: Report, now: Report): Change[] {
 	const of = (r: Report) =>
 		new Map(r.findings.filter((f) => f.severity !== 'note').map((f) => [findingKey(f), f]));
@@ -121,8 +158,33 @@ export function changesBetween(before: Report, now: Report): Change[] {
 	for (const [key, f] of b) {
 		const was = a.get(key);
 		if (!was || was.severity !== f.severity)
-			out.push({ key, title: f.title, before: was?.severity ?? null, now: f.severity });
+			out.push({ key, title: f.title, before: was?.severity ?? null, now: f.severity, unchecked: false });
 	}
-	for (const [key, f] of a) if (!b.has(key)) out.push({ key, title: f.title, before: f.severity, now: null });
+	const unmade = new Set(now.checks.filter((c) => c.outcome === 'not-checked').map((c) => c.code));
+	for (const [key, f] of a)
+		if (!b.has(key))
+			out.push({ key, title: f.title, before: f.severity, now: null, unchecked: unmade.has(f.code) });
 	return out;
+}
+
+/** The same in words: worst news first. */
+export function changesInWords(changes: readonly Change[]): string {
+	const of = (word: string, list: readonly Change[], text = (c: Change) => c.title) =>
+		list.length ? [`${word}: ${list.map(text).join(', ')}`] : [];
+	const both = changes.filter((c) => c.before && c.now);
+	return [
+		...of(
+			'new',
+			changes.filter((c) => !c.before)
+		),
+		...of('changed', both, (c) => `${c.title} (${c.before} → ${c.now})`),
+		...of(
+			'not checked this time',
+			changes.filter((c) => !c.now && c.unchecked)
+		),
+		...of(
+			'gone',
+			changes.filter((c) => !c.now && !c.unchecked)
+		)
+	].join('; ');
 }

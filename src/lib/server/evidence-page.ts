@@ -9,5 +9,11 @@ export async function evidencePage(app: App, params: { job: string; log: string 
 	const job = await jobOr404(app, params.job);
 	const log = await logOr404(app, job.id, params.log);
 	const screening = (await screeningOf(app.db, log.id)) ?? error(404, 'This log has not been read yet.');
-	return { log, report: screening.report, profile: screening.profile, stoich: fuelStoich(job.vehicle) };
+	return {
+		log,
+		report: screening.report,
+		profile: screening.profile,
+		stoich: fuelStoich(job.vehicle),
+		cylinders: job.vehicle.engine.cylinders
+	};
 }

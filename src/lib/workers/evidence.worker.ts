@@ -19,6 +19,8 @@ import { knockView, type KnockView } from '../../core/knock/knock-view';
 import { axisChannel } from '../../core/calibration/along';
 import { sensorsView, type SensorsView } from '../../core/lambda/sensors-view';
 import { logFromBundle, piecesOf, type BundleHead } from '../../core/logfile/bundle';
+import { cylinderView, type CylinderView } from '../../core/screening/cylinder-view';
+import { drivetrainView, type DrivetrainView } from '../../core/screening/drivetrain-view';
 import { prepare } from '../../core/screening/screen';
 import type { CheckInput } from '../../core/screening/types';
 import type { Vehicle } from '../../core/vehicle';
@@ -111,6 +113,12 @@ const api = {
 	},
 	sensors(): SensorsView | null {
 		return sensorsView(opened());
+	},
+	cylinders(): CylinderView | null {
+		return cylinderView(opened());
+	},
+	drivetrain(): DrivetrainView {
+		return drivetrainView(opened());
 	}
 };
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { changesInWords } from '../../core/screening/sections';
 	import { goto } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -15,15 +16,7 @@
 	const reading = $derived(data.rows.some((r) => r.logState === 'received' || r.logState === 'reading'));
 
 	const sinceText = (changes: NonNullable<(typeof data.rows)[number]['since']>) =>
-		changes
-			.map((c) =>
-				c.before === null
-					? `new, ${c.title}`
-					: c.now === null
-						? `gone, ${c.title}`
-						: `${c.title} ${c.before} → ${c.now}`
-			)
-			.join('; ') || 'nothing else was found than before';
+		changesInWords(changes) || 'nothing else was found than before';
 
 	function move(by: number) {
 		at = Math.max(0, Math.min(ordered.length - 1, at + by));

@@ -1,124 +1,27 @@
 /** `cyl.lambda`, `cyl.knock`, `cyl.egt`, `cyl.trim`: one cylinder against the others. */
 import { findItem } from '../../calibration/document.ts';
-import { aligned } from '../../lambda/lag.ts';
-import { near } from '../../lambda/believed.ts';
-import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
+import { FLAG } from '../../segments/segments.ts';
 import { median } from '../../stats/stats.ts';
-import {
-	finding,
-	found,
-	heldHigh,
-	medianWhere,
-	NEVER_LOADED,
-	notChecked,
-	pass,
-	stretches
-} from '../measure.ts';
-import { graded, type Check, type CheckInput, type CheckResult, type Finding } from '../types.ts';
+import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder, LEAST_CYLINDERS } from '../by-cylinder.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { graded, type Check, type CheckResult, type Finding } from '../types.ts';
 import { list, signed } from '../wording.ts';
-
-const BIN_RPM = 500;
-const BIN_S = 0.5;
-/** Fewer than this have no median worth the name. */
-const LEAST_CYLINDERS = 3;
-
-const cylinderOf = (id: string) => Number(/\d+$/.exec(id)![0]);
-
-/** The set that a cylinder is compared with: its bank where that has three or more, else all. */
-function peers(input: CheckInput, cylinder: number, all: readonly number[]): readonly number[] {
-	const bank = input.vehicle.engine.banks?.find((b) => b.includes(cylinder))?.filter((c) => all.includes(c));
-	return bank && bank.length >= LEAST_CYLINDERS ? bank : all;
-}
-
-interface Bin {
-	cylinder: number;
-	bin: number;
-	/** Percent from the median of the peers, per sample. */
-	off: number[];
-}
-
-/** Middle of the first `n` values, which are put in order. */
-function middleOf(row: Float64Array, n: number): number {
-	for (let i = 1; i < n; i++) {
-		const v = row[i]!;
-		let k = i;
-		while (k > 0 && row[k - 1]! > v) {
-			row[k] = row[k - 1]!;
-			k--;
-		}
-		row[k] = v;
-	}
-	return n % 2 ? row[n >> 1]! : (row[(n >> 1) - 1]! + row[n >> 1]!) / 2;
-}
-
-/** By cylinder and 500 rpm: how far it is from the median of its peers. One median per set of peers and sample. */
-function byCylinderAndBin(
-	input: CheckInput,
-	columns: ReadonlyMap<number, Float32Array>,
-	use: (i: number) => boolean
-): Bin[] {
-	const { frame } = input;
-	const rpm = frame.get('rpm')!;
-	const all = [...columns.keys()];
-	const sets = new Map<string, { members: number[]; judged: number[] }>();
-	for (const cylinder of all) {
-		const members = [...peers(input, cylinder, all)];
-		const key = members.join();
-		const set = sets.get(key) ?? { members, judged: [] };
-		set.judged.push(cylinder);
-		sets.set(key, set);
-	}
-	const bins = new Map<number, Bin>();
-	const row = new Float64Array(all.length);
-	for (const { members, judged } of sets.values()) {
-		const theirs = members.map((c) => columns.get(c)!);
-		const mine = judged.map((c) => columns.get(c)!);
-		for (let i = 0; i < frame.length; i++) {
-			if (!use(i)) continue;
-			let n = 0;
-			for (const v of theirs) if (v[i] === v[i]) row[n++] = v[i]!;
-			if (n < LEAST_CYLINDERS) continue;
-			const middle = middleOf(row, n);
-			const bin = Math.floor(rpm[i]! / BIN_RPM);
-			mine.forEach((v, k) => {
-				if (v[i] !== v[i]) return;
-				const key = judged[k]! * 1000 + bin;
-				let b = bins.get(key);
-				if (!b) bins.set(key, (b = { cylinder: judged[k]!, bin, off: [] }));
-				b.off.push(100 * (v[i]! / middle - 1));
-			});
-		}
-	}
-	return [...bins.values()];
-}
 
 export const cylLambda: Check = {
 	code: 'cyl.lambda',
 	run(input) {
-		const { frame, segments, believed, profile } = input;
+		const { frame, segments, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('lambda.cyl'));
 		if (ids.length < LEAST_CYLINDERS) return notChecked('lambda is not logged by cylinder', 'lambda.cyl1');
 		const rpm = frame.get('rpm');
 		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
-		const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
-		const columns = new Map(
-			ids.map((id) => [cylinderOf(id), aligned(frame.get(id)!, frame.timeS, believed.lagS)])
-		);
-		const all = [...columns.keys()];
-		const least = Math.max(3, Math.ceil(BIN_S / frame.stepS));
-		const judged = byCylinderAndBin(
-			input,
-			columns,
-			(i) => !hidden[i] && (segments.flags[i]! & FLAG.loaded) !== 0
-		)
-			.filter((b) => b.off.length >= least)
-			.map((b) => ({ ...b, pct: median(b.off) }));
+		const { judged, hidden } = lambdaByCylinder(input);
 		if (judged.length === 0)
 			return notChecked('no 500 rpm of loaded driving lasts half a second', 'loaded driving');
 		const findings: Finding[] = [];
 		let widest = 0;
-		for (const cylinder of all) {
+		for (const cylinder of ids.map(cylinderOf)) {
 			const mine = judged.filter((b) => b.cylinder === cylinder);
 			if (mine.length === 0) continue;
 			const worst = mine.reduce((a, b) => (Math.abs(b.pct) > Math.abs(a.pct) ? b : a));
@@ -225,24 +128,15 @@ export const cylKnock: Check = {
 	}
 };
 
-/** EGT is slow: only what was steady for this long says something. */
-const STEADY_S = 5;
-
 export const cylEgt: Check = {
 	code: 'cyl.egt',
 	run(input): CheckResult {
-		const { frame, segments, profile } = input;
+		const { frame, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('egt.'));
 		if (ids.length < 2) return notChecked('exhaust temperature is not logged by cylinder', 'egt.cyl1');
-		const steady = new Uint8Array(frame.length);
-		for (const s of segments.list)
-			if (s.kind === 'cruise' && s.toS - s.fromS >= STEADY_S)
-				for (let i = s.from; i <= s.to; i++) if (frame.timeS[i]! - s.fromS >= STEADY_S / 2) steady[i] = 1;
-		const levels = ids.map((id) => ({
-			cylinder: cylinderOf(id),
-			level: medianWhere(frame.get(id)!, (i) => steady[i] === 1, 5)
-		}));
-		const known = levels.filter((l) => Number.isFinite(l.level)).sort((a, b) => b.level - a.level);
+		const known = exhaustByCylinder(input)
+			.filter((l) => Number.isFinite(l.level))
+			.sort((a, b) => b.level - a.level);
 		if (known.length < 2) return notChecked('there is no steady load of five seconds', 'steady driving');
 		const [hot, cold] = [known[0]!, known.at(-1)!];
 		const spread = hot.level - cold.level;

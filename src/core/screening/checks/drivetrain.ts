@@ -1,6 +1,6 @@
 /** `shift.speed`, `traction`, `cam.position`. */
-import { findItem } from '../../calibration/document.ts';
-import { interpolateCurve } from '../../cells/grid.ts';
+import { findItem, type Item } from '../../calibration/document.ts';
+import { interpolateCurve, Surface } from '../../cells/grid.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { slipOf } from '../../segments/slip.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
@@ -49,6 +49,15 @@ export function upshifts({ frame, segments, profile }: CheckInput): Shift[] {
 	});
 }
 
+/** Engine speed that the calibration asks for at the upshift out of a gear; null where it doesn't say. */
+export function shiftRpm(item: Item | undefined, gear: number, pedalPct: number): number | null {
+	if (item?.kind === 'curve') return interpolateCurve(item.x.points, item.values, gear);
+	if (item?.kind !== 'map') return null;
+	// Gear and pedal may lie either way round.
+	const [x, y] = item.x.channel === 'gear' ? [gear, pedalPct] : [pedalPct, gear];
+	return new Surface(item.x.points, item.y.points, item.values).at(x, y);
+}
+
 export const shiftSpeed: Check = {
 	code: 'shift.speed',
 	run(input) {
@@ -64,9 +73,10 @@ export const shiftSpeed: Check = {
 				.map((s) => `${s.gear}–${s.gear + 1} at ${Math.round(s.rpm)} rpm${s.full ? ' (full throttle)' : ''}`)
 		);
 		const wanted = calibration && findItem(calibration, 'shift.rpm');
-		if (!wanted || wanted.kind !== 'curve') return pass(`Upshifts: ${said}. No requested speed is stated.`);
+		if (!wanted || (wanted.kind !== 'curve' && wanted.kind !== 'map'))
+			return pass(`Upshifts: ${said}. No requested speed is stated.`);
 		const off = full
-			.map((s) => ({ ...s, off: s.rpm - interpolateCurve(wanted.x.points, wanted.values, s.gear) }))
+			.map((s) => ({ ...s, off: s.rpm - shiftRpm(wanted, s.gear, s.pedal)! }))
 			.sort((a, b) => Math.abs(b.off) - Math.abs(a.off));
 		const [worst] = off;
 		if (!worst || Math.abs(worst.off) <= profile.shiftOffRpm) return pass(`Upshifts: ${said}.`);

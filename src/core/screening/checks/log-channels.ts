@@ -59,6 +59,23 @@ function tooSlow(log: Log, request: LogRequest | null) {
 	});
 }
 
+/** What is missing, each reason said once. */
+function lacking(needs: readonly Need[]): string {
+	const reasons = [...new Set(needs.map((n) => n.why))];
+	return `The log lacks ${reasons
+		.map((why) => `${list(needs.filter((n) => n.why === why).map((n) => n.what))} (${why})`)
+		.join('; ')}.`;
+}
+
+const NAMED = 3;
+
+/** The first few by name, the rest by number: a title is one line. */
+function few(names: readonly string[]): string {
+	return names.length <= NAMED + 1
+		? list(names)
+		: `${names.slice(0, NAMED).join(', ')} and ${names.length - NAMED} more`;
+}
+
 export const logChannels: Check = {
 	code: 'log.channels',
 	run({ log, request }) {
@@ -86,6 +103,7 @@ export const logChannels: Check = {
 					? `All ${asked.length} channels of the drive plan are logged.`
 					: 'Engine speed, load, lambda, throttle, knock and coolant are logged.'
 			};
+		const byWeight = [...missing].sort((a, b) => Number(b.vital) - Number(a.vital));
 		const vital = missing.some((m) => m.vital);
 		const unread = log.unmapped.filter((u) => !u.private).length;
 		return {
@@ -95,10 +113,10 @@ export const logChannels: Check = {
 					code: 'log.channels',
 					severity: vital ? 'fix' : 'watch',
 					title: missing.length
-						? `Not logged: ${list(missing.map((m) => m.what))}`
-						: `Logged too slowly: ${list(slow.map((c) => c.what))}`,
+						? `Not logged: ${few(byWeight.map((m) => m.what))}`
+						: `Logged too slowly: ${few(slow.map((c) => c.what))}`,
 					summary: [
-						...(missing.length ? [`The log lacks ${list(missing.map((m) => `${m.what} (${m.why})`))}.`] : []),
+						...(missing.length ? [lacking(byWeight)] : []),
 						...(slow.length
 							? [
 									`Slower than the drive plan asks: ${list(

@@ -2,7 +2,7 @@
 import { findItem } from '../../calibration/document.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { finding, found, medianWhere, notChecked, pass, stretches } from '../measure.ts';
-import type { Check } from '../types.ts';
+import type { Check, CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const ON_PCT = 1;
@@ -10,56 +10,99 @@ const BIN_PCT = 10;
 const ON_TARGET_PCT = 2;
 const LEAST_S = 0.3;
 
+const nitrousOn =
+	({ segments }: CheckInput, duty: Float32Array) =>
+	(i: number) =>
+		duty[i]! > ON_PCT && !(segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire));
+
+export interface NitrousBin {
+	/** Lower end of ten percent of solenoid duty. */
+	dutyPct: number;
+	/** Medians, g/s: what flowed, and the adder. */
+	flowGs: number;
+	adderGs: number;
+	/** What flowed less base fuel and adder, g/s and percent of the flow: short of fuel is positive. */
+	offGs: number;
+	offPct: number;
+	/** Time with the mixture on target, s. */
+	seconds: number;
+}
+
+/** Fuel with nitrous on and the mixture on its target, by solenoid duty; null where a channel for it is missing. */
+export function nitrousBins(input: CheckInput): NitrousBin[] | null {
+	const { frame, believed, target } = input;
+	const duty = frame.get('nitrousDuty');
+	const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];
+	const lambda = believed.banks[0];
+	const aim = target.values;
+	if (!duty || !flow || !base || !adder || !lambda || !aim) return null;
+	const on = nitrousOn(input, duty);
+	const met = (i: number) => Math.abs(100 * (lambda[i]! / aim[i]! - 1)) <= ON_TARGET_PCT;
+	const least = Math.max(3, Math.ceil(LEAST_S / frame.stepS));
+	const short = flow.map((f, i) => f - (base[i]! + adder[i]!));
+	return [...new Set(Array.from(duty, (d) => Math.floor(d / BIN_PCT)))]
+		.filter((bin) => Number.isFinite(bin))
+		.sort((a, b) => a - b)
+		.flatMap((bin) => {
+			let samples = 0;
+			const use = (i: number) => on(i) && met(i) && Math.floor(duty[i]! / BIN_PCT) === bin;
+			for (let i = 0; i < frame.length; i++) if (use(i)) samples++;
+			const offGs = medianWhere(short, use, least);
+			if (!Number.isFinite(offGs)) return [];
+			const flowGs = medianWhere(flow, use);
+			return [
+				{
+					dutyPct: bin * BIN_PCT,
+					flowGs,
+					adderGs: medianWhere(adder, use),
+					offGs,
+					offPct: (100 * offGs) / flowGs,
+					seconds: samples * frame.stepS
+				}
+			];
+		});
+}
+
 export const nitrousFuel: Check = {
 	code: 'nitrous.fuel',
 	run(input) {
-		const { frame, believed, target, profile, segments } = input;
+		const { frame, believed, target, profile } = input;
 		const duty = frame.get('nitrousDuty');
 		const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];
 		if (!duty) return notChecked('nitrous is not logged', 'nitrousDuty');
 		if (!flow) return notChecked('the fuel flow is not logged', 'fuelFlow');
 		if (!base) return notChecked('the fuel flow without nitrous is not logged', 'fuelFlowBase');
 		if (!adder) return notChecked('the nitrous fuel is not logged', 'nitrousFuel');
-		const on = (i: number) =>
-			duty[i]! > ON_PCT && !(segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire));
-		if (stretches(frame, LEAST_S, on).length === 0)
+		if (stretches(frame, LEAST_S, nitrousOn(input, duty)).length === 0)
 			return notChecked('nitrous is never on in this log', 'a nitrous pass');
-		const lambda = believed.banks[0];
-		if (!lambda || !target.values)
-			return notChecked('mixture or target are not known', lambda ? 'lambda.target' : 'lambda.b1');
-		const met = (i: number) => Math.abs(100 * (lambda[i]! / target.values![i]! - 1)) <= ON_TARGET_PCT;
-		const least = Math.max(3, Math.ceil(LEAST_S / frame.stepS));
-		const short = flow.map((f, i) => f - (base[i]! + adder[i]!));
-		const bins = [...new Set(Array.from(duty, (d) => Math.floor(d / BIN_PCT)))]
-			.sort((a, b) => a - b)
-			.flatMap((bin) => {
-				const use = (i: number) => on(i) && met(i) && Math.floor(duty[i]! / BIN_PCT) === bin;
-				const off = medianWhere(short, use, least);
-				return Number.isFinite(off)
-					? [{ bin, off, flow: medianWhere(flow, use), adder: medianWhere(adder, use), use }]
-					: [];
-			});
+		if (!believed.banks[0] || !target.values)
+			return notChecked('mixture or target are not known', believed.banks[0] ? 'lambda.target' : 'lambda.b1');
+		const bins = nitrousBins(input) ?? [];
 		if (bins.length === 0)
 			return notChecked(
 				'the mixture never met its target within 2 % while nitrous was on: fuel can only be judged then',
 				'a pass on target'
 			);
-		const worst = bins.reduce((a, b) => (Math.abs(b.off / b.flow) > Math.abs(a.off / a.flow) ? b : a));
-		const pct = (100 * worst.off) / worst.flow;
+		const worst = bins.reduce((a, b) => (Math.abs(b.offPct) > Math.abs(a.offPct) ? b : a));
+		const pct = worst.offPct;
 		if (Math.abs(pct) <= profile.nitrousWatchPct)
 			return pass(`Base fuel and nitrous fuel make up the flow within ${Math.abs(pct).toFixed(1)} %.`);
 		const fix = Math.abs(pct) > profile.nitrousFixPct;
-		const from = worst.bin * BIN_PCT;
 		return found(
 			finding(input, {
 				code: 'nitrous.fuel',
 				severity: fix ? 'fix' : 'watch',
 				title: `Nitrous fuel ${signed(pct, 0)} % of the flow`,
-				summary: `At ${from}–${from + BIN_PCT} % solenoid duty base and nitrous fuel are ${signed(worst.off)} g/s from what flowed with the mixture on target: the adder of ${worst.adder.toFixed(1)} g/s should be ${(worst.adder + worst.off).toFixed(1)} g/s.`,
+				summary: `At ${worst.dutyPct}–${worst.dutyPct + BIN_PCT} % solenoid duty base and nitrous fuel are ${signed(worst.offGs)} g/s from what flowed with the mixture on target: the adder of ${worst.adderGs.toFixed(1)} g/s should be ${(worst.adderGs + worst.offGs).toFixed(1)} g/s.`,
 				value: pct,
 				limit: Math.sign(pct) * (fix ? profile.nitrousFixPct : profile.nitrousWatchPct),
 				unit: '%',
-				runs: stretches(frame, 0.1, worst.use, 0.2),
+				runs: stretches(
+					frame,
+					0.1,
+					(i) => nitrousOn(input, duty)(i) && Math.floor(duty[i]! / BIN_PCT) * BIN_PCT === worst.dutyPct,
+					0.2
+				),
 				channels: ['nitrousDuty', 'fuelFlow', 'fuelFlowBase', 'nitrousFuel', 'lambda.b1'],
 				causes: ['an adder that was set for another jet', 'bottle pressure that differs'],
 				next: [

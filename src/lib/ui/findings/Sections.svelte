@@ -27,7 +27,10 @@
 		sensors: ['sensors', 'Sources side by side'],
 		mixture: ['map', 'Map of the required correction'],
 		banks: ['map?show=banks', 'Map of bank 2 against bank 1'],
+		cylinders: ['cylinders', 'Cylinders side by side'],
 		knock: ['knock', 'Episodes and proof'],
+		drivetrain: ['drivetrain', 'Upshifts'],
+		nitrous: ['drivetrain', 'Fuel by solenoid duty'],
 		air: ['map?show=air', 'Map of modelled against measured air'],
 		supply: ['map?show=pw.b1', 'Map of the pulse width']
 	};

@@ -9,6 +9,8 @@
 		['/map', 'Cell map'],
 		['/knock', 'Knock'],
 		['/sensors', 'Sensors'],
+		['/cylinders', 'Cylinders'],
+		['/drivetrain', 'Drivetrain'],
 		['/channels', 'Channels'],
 		['/readiness', 'Readiness']
 	] as const;

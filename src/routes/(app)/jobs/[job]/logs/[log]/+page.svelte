@@ -11,7 +11,7 @@
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Sections from '$lib/ui/findings/Sections.svelte';
-	import { findingKey } from '../../../../../../core/screening/sections';
+	import { changesInWords, findingKey } from '../../../../../../core/screening/sections';
 	import FindingCard from '$lib/ui/findings/FindingCard.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { counts, sentence } from '$lib/ui/findings/verdict';
@@ -184,11 +184,7 @@
 			{#if data.since}
 				<p class="text-muted mb-3 text-[14px]" data-testid="since">
 					Since {data.since.name.slice(0, 40)}:
-					{#each data.since.changes as c, i (c.key)}{i ? '; ' : ''}{c.before === null
-							? `new, ${c.title}`
-							: c.now === null
-								? `gone, ${c.title}`
-								: `${c.title} ${c.before} → ${c.now}`}{:else}nothing else was found than before{/each}.
+					{changesInWords(data.since.changes) || 'nothing else was found than before'}.
 				</p>
 			{/if}
 			{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}

@@ -5,7 +5,7 @@
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
-	import Mark from '$lib/ui/findings/Mark.svelte';
+	import Said from '$lib/ui/evidence/Said.svelte';
 	import Traces from '$lib/ui/lanes/Traces.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { clock } from '$lib/ui/time';
@@ -25,12 +25,6 @@
 			picked = v?.episodes[0] ?? null;
 		});
 	});
-	const findings = $derived(
-		data.report.findings.filter((f) => f.code.startsWith('knock.') || f.code === 'cyl.knock')
-	);
-	const passed = $derived(
-		data.report.checks.filter((c) => c.code.startsWith('knock.') && c.outcome !== 'found' && c.reason)
-	);
 	const SHAPES = { real: 'real', unclear: 'unclear, treated as real', blips: 'blips, unproved' } as const;
 	const focus = $derived(picked ? [{ from: picked.fromS - 1, to: picked.toS + 1 }] : []);
 	const number = (v: number | null, decimals: number) => (v === null ? '–' : v.toFixed(decimals));
@@ -41,15 +35,7 @@
 
 <p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
 <h1 class="mb-2">Knock</h1>
-<ul class="mb-4">
-	{#each findings as f (f.code + String(f.cylinder ?? ''))}
-		<li><Mark state={f.severity} size={13} /> {f.title}. <span class="text-muted">{f.summary}</span></li>
-	{:else}
-		{#each passed.slice(0, 2) as c (c.code)}
-			<li class="text-muted"><Mark state={c.outcome} bare size={12} /> {c.reason}</li>
-		{/each}
-	{/each}
-</ul>
+<div class="mb-4"><Said report={data.report} codes={/^(knock\.|cyl\.knock$)/} /></div>
 <Loading {evidence} />
 {#if answered && view === null}
 	<p class="text-muted">

@@ -4,7 +4,7 @@
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
-	import Mark from '$lib/ui/findings/Mark.svelte';
+	import Said from '$lib/ui/evidence/Said.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import type { Lane, Series } from '$lib/ui/lanes/types';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
@@ -22,12 +22,6 @@
 			answered = true;
 		});
 	});
-	const findings = $derived(
-		data.report.findings.filter((f) => f.code.startsWith('sensor.') || f.code === 'log.sensor')
-	);
-	const lines = $derived(
-		data.report.checks.filter((c) => c.code.startsWith('sensor.') && c.outcome !== 'found')
-	);
 	/** Banks that are believed for the same reason are told of together. */
 	const beliefs = $derived.by(() => {
 		const list = view?.beliefs ?? [];
@@ -198,20 +192,7 @@
 				</table>
 			{/if}
 			<h2 class="mt-4 mb-1">What the checks say</h2>
-			<ul>
-				{#each findings as f (f.code + f.title)}
-					<li class="py-0.5">
-						<Mark state={f.severity} bare size={12} />
-						{f.title}. <span class="text-muted">{f.summary}</span>
-					</li>
-				{/each}
-				{#each lines as c (c.code)}
-					<li class="text-muted py-0.5">
-						<Mark state={c.outcome} bare size={12} /> <span class="numbers">{c.code}</span>
-						{c.reason}
-					</li>
-				{/each}
-			</ul>
+			<Said report={data.report} codes={/^(sensor\.|log\.sensor$)/} />
 		</section>
 	</div>
 {/if}

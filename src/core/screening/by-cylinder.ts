@@ -1,0 +1,128 @@
+/** Readings by cylinder, gathered by engine speed: what the checks of cylinders judge and their page shows. */
+import { aligned } from '../lambda/lag.ts';
+import { near } from '../lambda/believed.ts';
+import { FLAG, NO_MIXTURE } from '../segments/segments.ts';
+import { median } from '../stats/stats.ts';
+import { medianWhere } from './measure.ts';
+import type { CheckInput } from './types.ts';
+
+export const BIN_RPM = 500;
+const BIN_S = 0.5;
+/** Fewer than this have no median worth the name. */
+export const LEAST_CYLINDERS = 3;
+
+export const cylinderOf = (id: string) => Number(/\d+$/.exec(id)![0]);
+
+/** The set that a cylinder is compared with: its bank where that has three or more, else all. */
+function peers(input: CheckInput, cylinder: number, all: readonly number[]): readonly number[] {
+	const bank = input.vehicle.engine.banks?.find((b) => b.includes(cylinder))?.filter((c) => all.includes(c));
+	return bank && bank.length >= LEAST_CYLINDERS ? bank : all;
+}
+
+interface Bin {
+	cylinder: number;
+	bin: number;
+	/** Percent from the median of the peers, per sample. */
+	off: number[];
+}
+
+/** Middle of the first `n` values, which are put in order. */
+function middleOf(row: Float64Array, n: number): number {
+	for (let i = 1; i < n; i++) {
+		const v = row[i]!;
+		let k = i;
+		while (k > 0 && row[k - 1]! > v) {
+			row[k] = row[k - 1]!;
+			k--;
+		}
+		row[k] = v;
+	}
+	return n % 2 ? row[n >> 1]! : (row[(n >> 1) - 1]! + row[n >> 1]!) / 2;
+}
+
+/** By cylinder and 500 rpm: how far it is from the median of its peers. One median per set of peers and sample. */
+function byCylinderAndBin(
+	input: CheckInput,
+	columns: ReadonlyMap<number, Float32Array>,
+	use: (i: number) => boolean
+): Bin[] {
+	const { frame } = input;
+	const rpm = frame.get('rpm')!;
+	const all = [...columns.keys()];
+	const sets = new Map<string, { members: number[]; judged: number[] }>();
+	for (const cylinder of all) {
+		const members = [...peers(input, cylinder, all)];
+		const key = members.join();
+		const set = sets.get(key) ?? { members, judged: [] };
+		set.judged.push(cylinder);
+		sets.set(key, set);
+	}
+	const bins = new Map<number, Bin>();
+	const row = new Float64Array(all.length);
+	for (const { members, judged } of sets.values()) {
+		const theirs = members.map((c) => columns.get(c)!);
+		const mine = judged.map((c) => columns.get(c)!);
+		for (let i = 0; i < frame.length; i++) {
+			if (!use(i)) continue;
+			let n = 0;
+			for (const v of theirs) if (v[i] === v[i]) row[n++] = v[i]!;
+			if (n < LEAST_CYLINDERS) continue;
+			const middle = middleOf(row, n);
+			const bin = Math.floor(rpm[i]! / BIN_RPM);
+			mine.forEach((v, k) => {
+				if (v[i] !== v[i]) return;
+				const key = judged[k]! * 1000 + bin;
+				let b = bins.get(key);
+				if (!b) bins.set(key, (b = { cylinder: judged[k]!, bin, off: [] }));
+				b.off.push(100 * (v[i]! / middle - 1));
+			});
+		}
+	}
+	return [...bins.values()];
+}
+
+export interface CylinderBin {
+	cylinder: number;
+	/** Times 500 rpm. */
+	bin: number;
+	/** Median distance from the median of its peers, percent of lambda; + is leaner. */
+	pct: number;
+	samples: number;
+}
+
+/** Loaded samples of lambda by cylinder; bins of less than half a second are left out. `hidden` marks samples that say nothing. */
+export function lambdaByCylinder(input: CheckInput): { judged: CylinderBin[]; hidden: Uint8Array } {
+	const { frame, segments, believed } = input;
+	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
+	const columns = new Map(
+		frame.ids
+			.filter((id) => id.startsWith('lambda.cyl'))
+			.map((id) => [cylinderOf(id), aligned(frame.get(id)!, frame.timeS, believed.lagS)])
+	);
+	const least = Math.max(3, Math.ceil(BIN_S / frame.stepS));
+	const judged = byCylinderAndBin(
+		input,
+		columns,
+		(i) => !hidden[i] && (segments.flags[i]! & FLAG.loaded) !== 0
+	)
+		.filter((b) => b.off.length >= least)
+		.map(({ cylinder, bin, off }) => ({ cylinder, bin, pct: median(off), samples: off.length }));
+	return { judged, hidden };
+}
+
+/** EGT is slow: only what was steady for this long says something. */
+const STEADY_S = 5;
+
+/** Exhaust temperature at steady load, °C; NaN where there was none. */
+export function exhaustByCylinder({ frame, segments }: CheckInput): { cylinder: number; level: number }[] {
+	const steady = new Uint8Array(frame.length);
+	for (const s of segments.list)
+		if (s.kind === 'cruise' && s.toS - s.fromS >= STEADY_S)
+			for (let i = s.from; i <= s.to; i++) if (frame.timeS[i]! - s.fromS >= STEADY_S / 2) steady[i] = 1;
+	return frame.ids
+		.filter((id) => id.startsWith('egt.'))
+		.map((id) => ({
+			cylinder: cylinderOf(id),
+			level: medianWhere(frame.get(id)!, (i) => steady[i] === 1, 5)
+		}));
+}

@@ -1,0 +1,41 @@
+/** What a log says of gears, cam and nitrous, as tables. */
+import { findItem } from '../calibration/document.ts';
+import { shiftRpm, upshifts } from './checks/drivetrain.ts';
+import { nitrousBins, type NitrousBin } from './checks/nitrous.ts';
+import type { CheckInput } from './types.ts';
+
+export interface ShiftRow {
+	atS: number;
+	gear: number;
+	rpm: number;
+	/** Pedal, else throttle, %. */
+	pedalPct: number;
+	full: boolean;
+	/** What the calibration asks for; null where it doesn't say. */
+	wantedRpm: number | null;
+}
+
+export interface DrivetrainView {
+	/** False where neither a gear is logged nor one can be told from the speeds. */
+	gearKnown: boolean;
+	shifts: ShiftRow[];
+	/** By solenoid duty; null where the log has no nitrous. */
+	nitrous: NitrousBin[] | null;
+}
+
+export function drivetrainView(input: CheckInput): DrivetrainView {
+	const { frame, segments, calibration } = input;
+	const wanted = calibration ? findItem(calibration, 'shift.rpm') : undefined;
+	return {
+		gearKnown: segments.gear !== null,
+		shifts: upshifts(input).map((s) => ({
+			atS: frame.timeS[s.from]!,
+			gear: s.gear,
+			rpm: s.rpm,
+			pedalPct: s.pedal,
+			full: s.full,
+			wantedRpm: shiftRpm(wanted, s.gear, s.pedal)
+		})),
+		nitrous: nitrousBins(input)
+	};
+}

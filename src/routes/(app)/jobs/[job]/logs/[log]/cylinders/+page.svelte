@@ -1,0 +1,94 @@
+<script lang="ts">
+	import type { CylinderView } from '../../../../../../../core/screening/cylinder-view';
+	import { signedText, tint } from '$lib/ui/cellmap/colour';
+	import Loading from '$lib/ui/evidence/Loading.svelte';
+	import Said from '$lib/ui/evidence/Said.svelte';
+	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+	const preferences = usePreferences();
+	const evidence = useEvidence(() => data.log.id);
+	let view = $state.raw<CylinderView | null>(null);
+	let answered = $state(false);
+	$effect(() => {
+		if (!evidence.about || !evidence.api) return;
+		void evidence.api.cylinders().then((v) => {
+			view = v;
+			answered = true;
+		});
+	});
+	const banked = $derived(view?.rows.some((r) => r.bank !== null) ?? false);
+	const heat = (c: number) => preferences.shown(c, '°C').value.toFixed(0);
+	const MISSING = [
+		['lambda', 'lambda.cyl1', 'lambda by cylinder'],
+		['knock', 'knockRetard.cyl1', 'knock retard by cylinder'],
+		['egt', 'egt.cyl1', 'exhaust temperature by cylinder'],
+		['misfires', 'misfire.cyl1', 'misfires by cylinder']
+	] as const;
+	const missing = $derived(MISSING.filter(([key]) => !view?.has[key]));
+	/** All cylinders are asked for, not the first alone. */
+	const asked = (first: string) =>
+		Array.from({ length: data.cylinders }, (_, k) => first.replace(/1$/, String(k + 1))).join(',');
+</script>
+
+<svelte:head><title>Cylinders in {data.log.name} – Tanto</title></svelte:head>
+
+<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
+<h1 class="mb-2">Cylinders</h1>
+<div class="mb-4"><Said report={data.report} codes={/^(cyl\.|misfire$)/} /></div>
+<Loading {evidence} />
+{#if view}
+	<div class="overflow-x-auto">
+		<table class="numbers text-right text-[14px]">
+			<caption class="text-muted pb-1 text-left font-sans text-[13px]"
+				>{view.rpm.length
+					? 'Mixture: percent leaner (+) or richer (−) than the median of its neighbours, under load, from each engine speed on for 500 rpm. '
+					: ''}Exhaust temperature at steady load is a trend, no more.</caption
+			>
+			<thead>
+				<tr class="text-muted border-strong-line border-b font-sans text-[13px]">
+					<th class="pr-3 text-left font-normal">Cylinder</th>
+					{#if banked}<th class="px-2 font-normal">Bank</th>{/if}
+					{#each view.rpm as r (r)}<th class="numbers min-w-[50px] px-1.5 font-normal">{r}</th>{/each}
+					{#if view.has.knock}<th class="px-2 font-normal">Retard, °</th><th class="px-2 font-normal"
+							>at rpm</th
+						>{/if}
+					{#if view.has.egt}<th class="px-2 font-normal">Exhaust, {preferences.units.temperature}</th>{/if}
+					{#if view.has.misfires}<th class="px-2 font-normal">Misfires</th>{/if}
+					{#if view.has.trims}<th class="px-2 font-normal">Trim, %</th>{/if}
+				</tr>
+			</thead>
+			<tbody>
+				{#each view.rows as r (r.cylinder)}
+					<tr class="border-line border-b">
+						<th scope="row" class="py-1 pr-3 text-left font-semibold">{r.cylinder}</th>
+						{#if banked}<td class="px-2">{r.bank ?? '–'}</td>{/if}
+						{#each r.lambdaPct as p, i (view.rpm[i])}
+							<td class="px-1.5" style:background={tint(p)}>{p === null ? '–' : signedText(p)}</td>
+						{/each}
+						{#if view.has.knock}<td class="px-2 {(r.knockDeg ?? 0) >= 0.5 ? 'font-semibold' : ''}"
+								>{r.knockDeg?.toFixed(1) ?? '–'}</td
+							><td class="px-2">{r.knockRpm?.toFixed(0) ?? '–'}</td>{/if}
+						{#if view.has.egt}<td class="px-2">{r.egtC === null ? '–' : heat(r.egtC)}</td>{/if}
+						{#if view.has.misfires}<td class="px-2 {r.misfires ? 'text-fix font-semibold' : ''}"
+								>{r.misfires ?? '–'}</td
+							>{/if}
+						{#if view.has.trims}<td class="px-2">{r.trimPct === null ? '–' : signedText(r.trimPct)}</td>{/if}
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</div>
+{:else if answered}
+	<p class="text-muted">Neither the log nor the calibration tells cylinders apart.</p>
+{/if}
+{#if answered && missing.length}
+	<p class="text-muted mt-4 text-[14px]">
+		Not logged: {#each missing as [key, first, words], i (key)}{i ? ', ' : ''}<a
+				class="underline"
+				href="/jobs/{data.job.id}/plan?add={asked(first)}">{words}</a
+			>{/each}. A click asks for it in the next drive plan.
+	</p>
+{/if}

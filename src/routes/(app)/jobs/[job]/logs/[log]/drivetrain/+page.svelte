@@ -1,0 +1,91 @@
+<script lang="ts">
+	import type { DrivetrainView } from '../../../../../../../core/screening/drivetrain-view';
+	import { signedText } from '$lib/ui/cellmap/colour';
+	import Loading from '$lib/ui/evidence/Loading.svelte';
+	import Said from '$lib/ui/evidence/Said.svelte';
+	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
+	import { clock } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+	const evidence = useEvidence(() => data.log.id);
+	let view = $state.raw<DrivetrainView | null>(null);
+	$effect(() => {
+		if (!evidence.about || !evidence.api) return;
+		void evidence.api.drivetrain().then((v) => (view = v));
+	});
+</script>
+
+<svelte:head><title>Drivetrain in {data.log.name} – Tanto</title></svelte:head>
+
+<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
+<h1 class="mb-2">Drivetrain</h1>
+<div class="mb-4"><Said report={data.report} codes={/^(shift\.|traction|cam\.|nitrous\.)/} /></div>
+<Loading {evidence} />
+{#if view}
+	<section aria-label="Upshifts" class="max-w-[720px]">
+		<h2 class="mb-1">Upshifts</h2>
+		{#if view.shifts.length === 0}
+			<p class="text-muted">
+				{#if view.gearKnown}There is no upshift in this log.
+				{:else}The gear can't be told. <a
+						class="text-ink underline"
+						href="/jobs/{data.job.id}/plan?add=gear,speed">Ask for gear and road speed</a
+					>{/if}
+			</p>
+		{:else}
+			<table class="w-full text-right text-[14px]">
+				<thead>
+					<tr class="text-muted border-strong-line border-b text-[13px]">
+						<th class="py-1 text-left font-normal">At</th><th class="font-normal">Out of gear</th><th
+							class="font-normal">rpm</th
+						><th class="font-normal">Asked for, rpm</th><th class="font-normal">Off, rpm</th><th
+							class="font-normal">Pedal, %</th
+						>
+					</tr>
+				</thead>
+				<tbody class="numbers">
+					{#each view.shifts as s (s.atS)}
+						<tr class="border-line border-b {s.full ? '' : 'text-muted'}">
+							<td class="py-1 text-left">{clock(s.atS)}</td>
+							<td>{s.gear}</td><td>{s.rpm.toFixed(0)}</td>
+							<td>{s.wantedRpm?.toFixed(0) ?? '–'}</td>
+							<td>{s.wantedRpm === null ? '–' : signedText(s.rpm - s.wantedRpm, 0)}</td>
+							<td>{s.pedalPct.toFixed(0)}</td>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+			<p class="text-muted mt-1 text-[13px]">At full throttle in full ink; only those are judged.</p>
+		{/if}
+	</section>
+	{#if view.nitrous}
+		<section aria-label="Nitrous" class="mt-6 max-w-[720px]">
+			<h2 class="mb-1">Nitrous fuel by solenoid duty</h2>
+			{#if view.nitrous.length === 0}
+				<p class="text-muted">The mixture never met its target within 2 % while nitrous was on.</p>
+			{:else}
+				<table class="w-full text-right text-[14px]">
+					<thead>
+						<tr class="text-muted border-strong-line border-b text-[13px]">
+							<th class="py-1 text-left font-normal">Duty, %</th><th class="font-normal">Flowed, g/s</th><th
+								class="font-normal">Adder, g/s</th
+							><th class="font-normal">Short by, g/s</th><th class="font-normal">% of the flow</th><th
+								class="font-normal">On target, s</th
+							>
+						</tr>
+					</thead>
+					<tbody class="numbers">
+						{#each view.nitrous as b (b.dutyPct)}
+							<tr class="border-line border-b">
+								<td class="py-1 text-left">{b.dutyPct}–{b.dutyPct + 10}</td>
+								<td>{b.flowGs.toFixed(1)}</td><td>{b.adderGs.toFixed(1)}</td>
+								<td>{signedText(b.offGs)}</td><td>{signedText(b.offPct)}</td><td>{b.seconds.toFixed(1)}</td>
+							</tr>
+						{/each}
+					</tbody>
+				</table>
+			{/if}
+		</section>
+	{/if}
+{/if}
