@@ -1,4 +1,7 @@
 /** The pages that look into a log: cell map, knock with its proof, sensors, baselines, and the way from job to job. */
+import type { Page } from '@playwright/test';
+import { csvOf } from '../../src/core/logfile/write.ts';
+import { handMade, pullShapes, type Shape } from '../../src/core/testing/hand-made.ts';
 import { expect, open, test } from './page';
 
 test('the cell map answers filters at once, leads to the samples behind a cell, and copies as a table', async ({
@@ -112,4 +115,53 @@ test('the queue says what changed since the log before, and keys lead from job t
 	await expect(page).toHaveURL(new RegExp(`/jobs/${ids[0]}(/|$)`));
 	await page.keyboard.press('q');
 	await expect(page.getByRole('heading', { level: 1 })).toContainText(/wait|waits/);
+});
+
+test('cylinders side by side and upshifts; what the log lacks is one click from the next drive plan', async ({
+	page
+}) => {
+	await open(page, '/jobs/3/logs/4/drivetrain');
+	const shifts = page.getByRole('region', { name: 'Upshifts' }).getByRole('row');
+	await expect(shifts.filter({ hasText: '5550' })).toContainText('100');
+	await page.getByRole('link', { name: 'Cylinders', exact: true }).click();
+	await expect(page.getByText('lambda is not logged by cylinder')).toBeVisible();
+	await page.getByRole('link', { name: 'lambda by cylinder' }).click();
+	await expect(page).toHaveURL(/plan\?add=lambda\.cyl1,lambda\.cyl2/);
+});
+
+/** A hand-made log of a minute with one pull, dropped on a job that has no other part in these tests. */
+async function drop(page: Page, name: string, shapes: Record<string, Shape>): Promise<void> {
+	const text = [...csvOf(handMade(60, 20, shapes))].join('');
+	await open(page, '/jobs/4');
+	await page
+		.locator('input[type=file]')
+		.setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+	await page.getByRole('link', { name: `Open ${name}` }).click();
+}
+
+test('a log with half of its channels: nothing that was not looked at passes for fine', async ({ page }) => {
+	const kept = Object.entries(pullShapes()).filter(([id]) => /^(rpm|map|tps|ect|lambda.b1)$/.test(id));
+	await drop(page, 'half.csv', Object.fromEntries(kept));
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('not logged: knock');
+	const reading = page.getByRole('region', { name: 'The log in reading order' });
+	for (const section of ['Sensors', 'Cylinders', 'Knock', 'Injectors and supply'])
+		await expect(reading.getByRole('button', { name: `not checked ${section}` })).toBeVisible();
+	await page.getByRole('link', { name: 'Knock', exact: true }).click();
+	await expect(page.getByText('No knock retard is logged.')).toBeVisible();
+	await page.getByRole('link', { name: 'Readiness', exact: true }).click();
+	await expect(page.getByText("Don't go")).toBeVisible();
+});
+
+test('lambda by cylinder: the lean one stands out at its engine speed', async ({ page }) => {
+	const inPull = (t: number) => t >= 10 && t < 16;
+	const cylinders = [1, 2, 3, 4].map((c): [string, Shape] => [
+		`lambda.cyl${c}`,
+		(t) => (inPull(t) ? 0.8 * (c === 3 ? 1.06 : 1) : 1)
+	]);
+	await drop(page, 'cylinders.csv', { ...pullShapes(), ...Object.fromEntries(cylinders) });
+	await expect(page.getByText('Cylinder 3 lean against the others').first()).toBeVisible();
+	await page.getByRole('link', { name: 'Cylinders', exact: true }).click();
+	const table = page.getByRole('table', { name: 'Cylinders' });
+	await expect(table.getByRole('row', { name: /^3 / })).toContainText('+6.0');
+	await expect(table.getByRole('row', { name: /^2 / })).not.toContainText('+6');
 });

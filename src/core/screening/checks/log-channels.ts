@@ -67,6 +67,10 @@ function lacking(needs: readonly Need[]): string {
 		.join('; ')}.`;
 }
 
+/** What is named first: knock, then the mixture, then what else a check of danger needs. */
+const weight = (n: Need) =>
+	Number(n.vital) + (/knock/.test(n.anyOf.source) ? 2 : /lambda/.test(n.anyOf.source) ? 1 : 0);
+
 const NAMED = 3;
 
 /** The first few by name, the rest by number: a title is one line. */
@@ -103,7 +107,7 @@ export const logChannels: Check = {
 					? `All ${asked.length} channels of the drive plan are logged.`
 					: 'Engine speed, load, lambda, throttle, knock and coolant are logged.'
 			};
-		const byWeight = [...missing].sort((a, b) => Number(b.vital) - Number(a.vital));
+		const byWeight = [...missing].sort((a, b) => weight(b) - weight(a));
 		const vital = missing.some((m) => m.vital);
 		const unread = log.unmapped.filter((u) => !u.private).length;
 		return {

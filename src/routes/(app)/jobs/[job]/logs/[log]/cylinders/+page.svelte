@@ -40,13 +40,15 @@
 <div class="mb-4"><Said report={data.report} codes={/^(cyl\.|misfire$)/} /></div>
 <Loading {evidence} />
 {#if view}
+	{#if view.rpm.length || view.has.egt}
+		<p class="text-muted pb-1 text-[13px]">
+			{#if view.rpm.length}Mixture: percent leaner (+) or richer (−) than the median of its neighbours, under
+				load, from each engine speed on for 500 rpm.{/if}
+			{#if view.has.egt}Exhaust temperature at steady load is a trend, no more.{/if}
+		</p>
+	{/if}
 	<div class="overflow-x-auto">
-		<table class="numbers text-right text-[14px]">
-			<caption class="text-muted pb-1 text-left font-sans text-[13px]"
-				>{view.rpm.length
-					? 'Mixture: percent leaner (+) or richer (−) than the median of its neighbours, under load, from each engine speed on for 500 rpm. '
-					: ''}Exhaust temperature at steady load is a trend, no more.</caption
-			>
+		<table class="numbers text-right text-[14px]" aria-label="Cylinders">
 			<thead>
 				<tr class="text-muted border-strong-line border-b font-sans text-[13px]">
 					<th class="pr-3 text-left font-normal">Cylinder</th>
