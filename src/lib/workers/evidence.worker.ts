@@ -53,6 +53,10 @@ async function inflate(bytes: Uint8Array): Promise<Uint8Array> {
 
 let input: CheckInput | null = null;
 
+/** Maps asked for before: a reader takes a filter off and puts it on again. The oldest goes first. */
+const known = new Map<string, CellView | null>();
+const KNOWN_VIEWS = 40;
+
 function opened(): CheckInput {
 	if (!input) throw new Error('the log is not loaded yet');
 	return input;
@@ -89,6 +93,7 @@ const api = {
 		const head = JSON.parse(new TextDecoder().decode(pieces[0])) as BundleHead & { context: EvidenceContext };
 		const log = await logFromBundle(pieces, head, inflate);
 		const { vehicle, calibration } = head.context;
+		known.clear();
 		input = prepare(log, { vehicle, calibrations: calibration ? [calibration] : [] });
 		const gears = input.segments.gear
 			? [...new Set(input.segments.gear)].filter((g) => g > 0).sort((a, b) => a - b)
@@ -103,7 +108,14 @@ const api = {
 		};
 	},
 	cells(spec: CellSpec): CellView | null {
-		return cellView(opened(), spec);
+		const key = JSON.stringify(spec);
+		let view = known.get(key);
+		if (view === undefined) {
+			view = cellView(opened(), spec);
+			if (known.size >= KNOWN_VIEWS) known.delete(known.keys().next().value!);
+			known.set(key, view);
+		}
+		return view;
 	},
 	behind(spec: CellSpec, column: number, row: number): CellStretch[] {
 		return samplesBehind(opened(), spec, column, row);
