@@ -39,20 +39,20 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 	);
 	if (!frozen) return;
 	const ready = (await revision(app.db, id))!;
-	const { replay } = await replayOf(app, ready);
-	const check = await releaseCheck(app.db, ready, replay);
+	const replayed = await replayOf(app, ready);
+	const check = await releaseCheck(app.db, ready, replayed);
 	await release(
 		app.db,
 		ready,
 		{
-			notes: notesFrom(ready.changes, ready.calibration),
+			notes: notesFrom(ready.changes, ready.edits, ready.calibration),
 			answers: Object.fromEntries(
 				check.holds.map((h) => [h.id, 'The table is corrected from measured cells; full load comes next'])
 			),
 			author: DEMO_TUNER.name,
 			filesConfirmed: true
 		},
-		replay,
+		replayed,
 		at
 	);
 	await setWaiting(app.db, jobId, 'customer', at);

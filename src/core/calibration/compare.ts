@@ -3,6 +3,7 @@ import { Surface } from '../cells/grid.ts';
 import { findItem, type Calibration, type CurveItem, type Item, type MapItem } from './document.ts';
 import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
 import { effectiveTiming, type EffectiveTiming } from './effective-timing.ts';
+import { inChannelsOf } from './resample.ts';
 import { classify, type ChangeClass } from './risk.ts';
 
 export interface Guard {
@@ -153,7 +154,8 @@ function summary(deltas: readonly number[]): Deltas {
 }
 
 /** Differences of a table on b's own points: a is looked up there, so that moved axes compare surface with surface. */
-export function tableDelta(a: CurveItem | MapItem, b: CurveItem | MapItem): number[][] {
+export function tableDelta(other: CurveItem | MapItem, b: CurveItem | MapItem): number[][] {
+	const a = inChannelsOf(other, b);
 	const rows = (i: CurveItem | MapItem) => (i.kind === 'map' ? i.values : [i.values]);
 	const y = (i: CurveItem | MapItem) => (i.kind === 'map' ? i.y.points : [0]);
 	const surface = new Surface(a.x.points, y(a), rows(a));

@@ -16,6 +16,7 @@ import {
 	type Calibration,
 	type MapItem
 } from './document.ts';
+import { inChannelsOf, STANDARD_KPA } from './resample.ts';
 
 export interface EffectiveFuel {
 	x: number[];
@@ -36,11 +37,19 @@ export function trimFactor(c: Calibration): number {
 	return 1 + (numberOf(c, 'fuel.trim') ?? 0) / 100;
 }
 
-/** The value of a map, blended members averaged; a function of x and y, or `null` when the calibration has none. */
-export function surfaceOf(c: Calibration, id: string): ((x: number, y: number) => number) | null {
+/**
+ * The value of a map, blended members averaged; a function of x and y on the channels that `like` is read by, or `null` when the
+ * calibration has none.
+ */
+export function surfaceOf(
+	c: Calibration,
+	id: string,
+	like: MapItem | null
+): ((x: number, y: number) => number) | null {
 	const maps = membersOf(c, id)
 		.map((m) => findMap(c, m))
 		.filter((m): m is MapItem => m !== null)
+		.map((m) => (like ? inChannelsOf(m, like) : m))
 		.map((m) => new Surface(m.x.points, m.y.points, m.values));
 	if (maps.length === 0) return null;
 	return (x, y) => maps.reduce((s, m) => s + m.at(x, y), 0) / maps.length;
@@ -53,17 +62,21 @@ export function mapScalingKpa(c: Calibration): number | null {
 
 /**
  * Relative amount of fuel at one point, in the model's own terms; only ratios between calibrations of one model mean anything.
+ * @param like table whose channels x and y are given in
  * @param mapKpa manifold pressure at the point, for a pulse that follows pressure
  */
-function amount(c: Calibration): ((x: number, y: number, mapKpa: number) => number) | null {
+function amount(
+	c: Calibration,
+	like: MapItem | null
+): ((x: number, y: number, mapKpa: number) => number) | null {
 	const trims = trimFactor(c) * cylinderFactor(c);
-	const target = surfaceOf(c, 'lambda.target');
+	const target = surfaceOf(c, 'lambda.target', like);
 	if (c.fuelModel === 'maf') {
 		const curve = findCurve(c, 'maf.curve');
 		if (!curve) return null;
 		return (x) => interpolateCurve(curve.x.points, curve.values, x) * trims;
 	}
-	const table = surfaceOf(c, 'fuel.table');
+	const table = surfaceOf(c, 'fuel.table', like);
 	if (!table) return null;
 	if (c.fuelModel === 'pulse-width') {
 		const reference = numberOf(c, 'fuel.referencePulse') ?? 1;
@@ -86,8 +99,10 @@ export function injectorsDiffer(a: Calibration, b: Calibration): boolean {
  */
 export function effectiveFuel(a: Calibration, b: Calibration): EffectiveFuel | null {
 	if (a.fuelModel !== b.fuelModel) return null;
-	const amountA = amount(a);
-	const amountB = amount(b);
+	const first = membersOf(a, 'fuel.table')[0];
+	const table = first ? findMap(a, first) : null;
+	const amountA = amount(a, table);
+	const amountB = amount(b, table);
 	if (!amountA || !amountB) return null;
 	// A pulse computed from mass is that mass over the injector's flow: comparing mass drops the flow on both sides. In the
 	// pulse-width model the pulse is what is set, and the mass goes with the flow.
@@ -101,16 +116,18 @@ export function effectiveFuel(a: Calibration, b: Calibration): EffectiveFuel | n
 		const points = findCurve(a, 'maf.curve')!.x.points;
 		return { x: points, y: null, percent: [points.map((x) => clean(percentAt(x, 0, 0)))] };
 	}
-	const first = membersOf(a, 'fuel.table')[0];
-	const table = first ? findMap(a, first) : null;
 	if (!table) return null;
 	return {
 		x: table.x.points,
 		y: table.y.points,
-		percent: table.y.points.map((y) =>
-			table.x.points.map((x) => clean(percentAt(x, y, table.y.channel === 'map' ? y : 100)))
-		)
+		percent: table.y.points.map((y) => table.x.points.map((x) => clean(percentAt(x, y, kpaOf(table, y)))))
 	};
+}
+
+/** Pressure of a row, kPa; only its ratio between two calibrations matters where the axis is something else. */
+function kpaOf(table: MapItem, y: number): number {
+	if (table.y.channel === 'map') return y;
+	return table.y.channel === 'pressureRatio' ? y * STANDARD_KPA : 100;
 }
 
 function clean(v: number): number {

@@ -21,10 +21,10 @@ function meanTrim(c: Calibration): number {
 
 /** Change of the effective timing from `a` to `b` on the axes of a's table; `null` where one of them has none. */
 export function effectiveTiming(a: Calibration, b: Calibration): EffectiveTiming | null {
-	const left = surfaceOf(a, 'spark.table');
-	const right = surfaceOf(b, 'spark.table');
 	const first = membersOf(a, 'spark.table')[0];
 	const table = first ? findMap(a, first) : null;
+	const left = surfaceOf(a, 'spark.table', table);
+	const right = surfaceOf(b, 'spark.table', table);
 	if (!left || !right || !table) return null;
 	const trim = meanTrim(b) - meanTrim(a);
 	const [before, after] = [numberOf(a, 'trigger.offset'), numberOf(b, 'trigger.offset')];

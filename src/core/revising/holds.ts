@@ -11,6 +11,7 @@ import type { Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
 import type { Replay } from './replay.ts';
+import type { DraftEdit } from './edits.ts';
 import type { DraftChange } from './revise.ts';
 
 export interface Hold {
@@ -28,6 +29,7 @@ export interface HoldInput {
 	parent: Calibration;
 	draft: Calibration;
 	cells: readonly DraftChange[];
+	edits: readonly DraftEdit[];
 	/** Screening of the newest log of the job; null without one. */
 	report: Report | null;
 	/** Keys of findings that a person answered: resolved, false alarm, or accepted with a reason. */
@@ -38,6 +40,8 @@ export interface HoldInput {
 	parentIsBaseline: boolean;
 	/** The newest log with this draft; null where it can't be replayed. */
 	replay: Replay | null;
+	/** Why there is no replay though there is a log; empty where there is one, or no log. */
+	replayProblem: string;
 	proofs: readonly ProofVerdict['verdict'][];
 	/** Most boost that one revision may add, kPa. */
 	boostStepKpa: number;
@@ -55,7 +59,9 @@ const FUEL = /^(fuel\.(table|trim|cylTrim|referencePulse|nitrous)|maf\.curve)(@|
 export function holdsOf(input: HoldInput): Hold[] {
 	const { changes, cells } = input;
 	const holds: Hold[] = [...never(input)];
-	const unexplained = [...new Set(cells.filter((c) => !c.reason.trim()).map((c) => c.item))];
+	const unexplained = [
+		...new Set([...cells, ...input.edits].filter((c) => !c.reason.trim()).map((c) => c.item))
+	];
 	if (unexplained.length)
 		holds.push({
 			id: 'reason',
@@ -87,6 +93,12 @@ export function holdsOf(input: HoldInput): Hold[] {
 			`replay ${b.what}`,
 			`Replayed beyond a limit: ${b.what}`,
 			`${b.value.toFixed(b.unit === 'λ' ? 2 : 1)} ${b.unit} with this revision, the limit is ${b.limit} ${b.unit} (${b.severity})`
+		);
+	if (input.replayProblem)
+		ask(
+			'replay',
+			'Not replayed',
+			`nobody has seen what this revision would have done in the last log: ${input.replayProblem}`
 		);
 	sensitivity(input, ask);
 	for (const cliff of cliffsOf(input.parent, input.draft))

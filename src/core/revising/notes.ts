@@ -1,24 +1,35 @@
 /** What goes out beside the numbers: change notes from the reasons, and the cautions that a change brings with it. */
 import type { Change } from '../calibration/compare.ts';
 import type { Calibration } from '../calibration/document.ts';
+import type { DraftEdit } from './edits.ts';
 import type { DraftChange } from './revise.ts';
 
 /** Change notes from the reasons of a draft, one line per reason; the tuner edits them before release. */
-export function notesFrom(changes: readonly DraftChange[], calibration: Calibration): string {
+export function notesFrom(
+	changes: readonly DraftChange[],
+	edits: readonly DraftEdit[],
+	calibration: Calibration
+): string {
+	const titleOf = (id: string) => calibration.items.find((i) => i.id === id)?.title ?? id;
 	const byReason = new Map<string, { items: Set<string>; cells: number }>();
 	for (const c of changes) {
 		const reason = c.reason.trim();
 		const entry = byReason.get(reason) ?? { items: new Set<string>(), cells: 0 };
-		entry.items.add(calibration.items.find((i) => i.id === c.item)?.title ?? c.item);
+		entry.items.add(titleOf(c.item));
 		entry.cells++;
 		byReason.set(reason, entry);
 	}
-	return [...byReason]
-		.map(
+	return [
+		...[...byReason].map(
 			([reason, { items, cells }]) =>
 				`${[...items].join(', ')}: ${cells} cell${cells === 1 ? '' : 's'}. ${reason}`
+		),
+		...edits.map((e) =>
+			e.kind === 'setting'
+				? `${titleOf(e.item)}: now ${String(e.to)}. ${e.reason.trim()}`
+				: `${titleOf(e.item)}: on other axes. ${e.reason.trim()}`
 		)
-		.join('\n');
+	].join('\n');
 }
 
 const CAUTIONS: readonly { match: RegExp; risky?: boolean; text: string }[] = [

@@ -67,6 +67,8 @@ function calibration(): Calibration {
 }
 const job = (title = 'A job', customer = 'Nell Arden') =>
 	createJob(db, { customer, email: null, title, vehicle: vehicleWith(), calibration: calibration() });
+/** Tests here have no samples to replay. */
+const NOT_REPLAYED = { replay: null, problem: '' };
 const change = (to: number, more: Partial<DraftChange> = {}): DraftChange => ({
 	item: 'fuel.table',
 	x: 2000,
@@ -222,7 +224,12 @@ describe('revisions', () => {
 		expect((await draftOf(id)).number).toBe(1);
 	});
 	const release = (draft: Revision | null, answers: Record<string, string> = {}) =>
-		releaseDraft(db, draft!, { notes: 'n', answers, author: 'Sable Orrin', filesConfirmed: true }, null);
+		releaseDraft(
+			db,
+			draft!,
+			{ notes: 'n', answers, author: 'Sable Orrin', filesConfirmed: true },
+			NOT_REPLAYED
+		);
 	it('a release needs changes, and a reason for each', async () => {
 		const draft = await draftOf(await job());
 		await expect(release(draft)).rejects.toThrow('nothing to release');
@@ -237,7 +244,7 @@ describe('revisions', () => {
 		const draft = await draftOf(id);
 		await saveChanges(db, draft, [change(80)]);
 		const riskier = (await revision(db, draft.id))!;
-		const check = await releaseCheck(db, riskier, null);
+		const check = await releaseCheck(db, riskier, NOT_REPLAYED);
 		expect(check.onlySafer).toBe(false);
 		expect(check.holds[0]!.title).toContain('Open at stop');
 		await expect(release(riskier)).rejects.toThrow('Open at stop');
@@ -252,7 +259,7 @@ describe('revisions', () => {
 		await screenedLog(id, 'stop', 'a');
 		const draft = await draftOf(id);
 		await saveChanges(db, draft, [change(80)]);
-		const { holds } = await releaseCheck(db, (await revision(db, draft.id))!, null);
+		const { holds } = await releaseCheck(db, (await revision(db, draft.id))!, NOT_REPLAYED);
 		const answers = Object.fromEntries(
 			holds.map((h) => [h.id, 'the sensor was changed since, see the photos'])
 		);
@@ -267,7 +274,7 @@ describe('revisions', () => {
 		const draft = await draftOf(id);
 		await saveChanges(db, draft, [change(80)]);
 		const held = async () =>
-			(await releaseCheck(db, (await revision(db, draft.id))!, null)).holds.map((h) => h.id);
+			(await releaseCheck(db, (await revision(db, draft.id))!, NOT_REPLAYED)).holds.map((h) => h.id);
 		const [before] = await held();
 		const key = before!.replace('finding ', '');
 		await answerFinding(db, id, first, 'S', { key, kind: 'resolved', reason: 'injectors cleaned' });
@@ -299,12 +306,12 @@ describe('revisions', () => {
 				db,
 				ready,
 				{ notes: 'n'.repeat(6001), answers: {}, author: 'S', filesConfirmed: true },
-				null
+				NOT_REPLAYED
 			)
 		).rejects.toThrow('too long');
 		expect((await revision(db, draft.id))!.state).toBe('draft');
 		await expect(
-			releaseDraft(db, ready, { notes: 'n', answers: {}, author: 'S', filesConfirmed: false }, null)
+			releaseDraft(db, ready, { notes: 'n', answers: {}, author: 'S', filesConfirmed: false }, NOT_REPLAYED)
 		).rejects.toThrow('confirm that the closed file');
 		await release(ready);
 	});
@@ -334,7 +341,7 @@ describe('revisions', () => {
 			'cannot be deleted'
 		);
 	});
-	const notesOf = (r: Revision) => notesFrom(r.changes, r.calibration);
+	const notesOf = (r: Revision) => notesFrom(r.changes, r.edits, r.calibration);
 	it('notes are made from the reasons, with the names of the items', async () => {
 		const draft = await draftOf(await job());
 		await saveChanges(db, draft, [change(90), change(82, { y: 50, from: 75 })]);

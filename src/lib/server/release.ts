@@ -38,8 +38,24 @@ async function newestLog(db: Db, jobId: number, revisionId?: number) {
 	return (await query.executeTakeFirst()) ?? null;
 }
 
-/** What stands between a draft and its release. @param replay the newest log with this draft, where there is one */
-export async function releaseCheck(db: Db, draft: Revision, replay: Replay | null): Promise<ReleaseCheck> {
+/** The log that speaks for the tables of a revision: the one its proposal was made from, else the newest made with its parent or with it. */
+export async function logBehind(db: Db, rev: Revision): Promise<{ id: number; name: string } | null> {
+	const source = rev.proposalLogs[0];
+	const named =
+		source === undefined
+			? undefined
+			: await db.selectFrom('logs').select(['id', 'name']).where('id', '=', source).executeTakeFirst();
+	return (
+		named ?? (await newestLog(db, rev.jobId, rev.parentId ?? rev.id)) ?? (await newestLog(db, rev.jobId))
+	);
+}
+
+/** What stands between a draft and its release. @param replayed the newest log with this draft */
+export async function releaseCheck(
+	db: Db,
+	draft: Revision,
+	replayed: Pick<ReplayOfDraft, 'replay' | 'problem'>
+): Promise<ReleaseCheck> {
 	const parent = (await revision(db, draft.parentId!))!;
 	const { changes } = compare(parent.calibration, draft.calibration);
 	const log = await newestLog(db, draft.jobId);
@@ -51,6 +67,7 @@ export async function releaseCheck(db: Db, draft: Revision, replay: Replay | nul
 		parent: parent.calibration,
 		draft: draft.calibration,
 		cells: draft.changes,
+		edits: draft.edits,
 		report: screening?.report ?? null,
 		// What was resolved in an earlier log and stands again in this one isn't resolved.
 		answered: new Set(
@@ -60,7 +77,8 @@ export async function releaseCheck(db: Db, draft: Revision, replay: Replay | nul
 		),
 		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
 		parentIsBaseline: parent.state === 'baseline',
-		replay,
+		replay: replayed.replay,
+		replayProblem: log ? replayed.problem : '',
 		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
 		boostStepKpa: profileOf(vehicle.limits).boostStepKpa
 	});
@@ -143,13 +161,13 @@ export async function release(
 	db: Db,
 	draft: Revision,
 	words: ReleaseWords,
-	replay: Replay | null,
+	replayed: Pick<ReplayOfDraft, 'replay' | 'problem'>,
 	now = new Date()
 ): Promise<void> {
 	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is already released`);
 	if (words.notes.length > NOTES_LENGTH)
 		throw new InputError(`the notes are too long for a message: at most ${NOTES_LENGTH} characters`);
-	const check = await releaseCheck(db, draft, replay);
+	const check = await releaseCheck(db, draft, replayed);
 	if (check.empty)
 		throw new InputError('nothing differs from the revision before; there is nothing to release');
 	const [stands] = standing(check.holds, words.answers);

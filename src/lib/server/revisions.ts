@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { z } from 'zod';
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import { InputError } from '../../core/input-error.ts';
+import { draftEditSchema, withEdits, type DraftEdit } from '../../core/revising/edits.ts';
 import { draftChangeSchema, grouped, withChanges, type DraftChange } from '../../core/revising/revise.ts';
 import { proposalSchema, type Proposal } from '../../core/revising/proposal.ts';
 import type { Db } from './db/open.ts';
@@ -33,6 +34,8 @@ export interface Revision {
 	calibration: Calibration;
 	contentHash: string;
 	changes: DraftChange[];
+	/** Settings and axes that differ from the parent, under the changes. */
+	edits: DraftEdit[];
 	proposal: Proposal | null;
 	proposalLogs: number[];
 	notes: string;
@@ -52,6 +55,7 @@ export async function revision(db: Db, id: number): Promise<Revision | null> {
 		calibration: parseCalibration(JSON.parse(r.document)),
 		contentHash: r.content_hash,
 		changes: z.array(draftChangeSchema).parse(JSON.parse(r.changes)),
+		edits: z.array(draftEditSchema).parse(JSON.parse(r.edits)),
 		proposal: r.proposal ? proposalSchema.parse(JSON.parse(r.proposal)) : null,
 		proposalLogs: z.array(z.number()).parse(JSON.parse(r.proposal_logs)),
 		notes: r.notes,
@@ -122,16 +126,22 @@ export async function createDraft(
 	return Number(insertId);
 }
 
-/** Replaces all changes of a draft; its document is always the parent with exactly these changes. */
-export async function saveChanges(db: Db, draft: Revision, changes: readonly DraftChange[]): Promise<void> {
+/** Replaces all changes of a draft; its document is always the parent with exactly these edits, and these changes over them. */
+export async function saveChanges(
+	db: Db,
+	draft: Revision,
+	changes: readonly DraftChange[],
+	edits: readonly DraftEdit[] = []
+): Promise<void> {
 	if (draft.state !== 'draft')
 		throw new InputError(`R${draft.number} is released; it can't be changed any more`);
 	const parent = await revision(db, draft.parentId!);
-	const calibration = withChanges(parent!.calibration, grouped(changes));
+	const calibration = withChanges(withEdits(parent!.calibration, edits), grouped(changes));
 	await db
 		.updateTable('revisions')
 		.set({
 			changes: JSON.stringify(changes),
+			edits: JSON.stringify(edits),
 			document: JSON.stringify(calibration),
 			content_hash: contentHash(calibration)
 		})

@@ -175,5 +175,10 @@ export const migrations: Record<string, Migration> = {
 			await text(`alter table jobs add column done_at text`);
 			await text(`alter table jobs add column done_words text not null default ''`);
 		}
+	},
+	'007-edits-of-settings-and-axes': {
+		async up(db: Kysely<unknown>) {
+			await sql.raw(`alter table revisions add column edits text not null default '[]'`).execute(db);
+		}
 	}
 };

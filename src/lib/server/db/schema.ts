@@ -61,6 +61,8 @@ export interface RevisionTable {
 	content_hash: string;
 	/** Cell changes against the parent, each with its reason. */
 	changes: string;
+	/** Settings and axes that differ from the parent, each with its reason (JSON). */
+	edits: Generated<string>;
 	/** What was proposed from logs, and what was held. */
 	proposal: string | null;
 	/** Ids of the logs that the proposal was made from. */

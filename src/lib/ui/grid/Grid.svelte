@@ -7,7 +7,9 @@
 	import { CHANNELS } from '../../../core/channels/canonical';
 	import { parseBlock, parseOperation } from '../../../core/revising/operations';
 	import { blended, filled, smoothed, type Block } from '../../../core/revising/shaping';
-	import { signedText, tint } from '../cellmap/colour';
+	import { signedText, tint, trust } from '../cellmap/colour';
+	import type { Overlay } from '../revision/LogOverlay.svelte';
+	import Surface3d from './Surface3d.svelte';
 	import SurfaceView from './SurfaceView.svelte';
 	import type { Cell, DraftEditor } from './draft.svelte';
 
@@ -15,12 +17,15 @@
 		item,
 		editor,
 		show,
+		overlay,
 		selection = $bindable([])
 	}: {
 		item: MapItem | CurveItem;
 		editor: DraftEditor;
 		/** What the cells show: values, or the change against the parent. */
 		show: 'value' | 'delta' | 'percent';
+		/** Where a log drove, and what it says there. */
+		overlay?: Overlay | undefined;
 		selection?: Cell[];
 	} = $props();
 
@@ -56,6 +61,8 @@
 	// Another table has other corners.
 	$effect(() => {
 		void item.id;
+		void xs.length;
+		void ys.length;
 		anchor = { c: 0, r: 0 };
 		focus = { c: 0, r: 0 };
 		entry = '';
@@ -97,6 +104,7 @@
 		r1: ys.length - 1 - box.r0
 	});
 	const yAxis = $derived(item.kind === 'map' ? item.y.points : [0]);
+	const parents = () => yAxis.map((y) => xs.map((x) => editor.old(item.id, { x, y })));
 	const current = () => yAxis.map((y) => xs.map((x) => editor.value(item.id, { x, y })));
 	/** Takes over a shaped table where it differs. */
 	function shape(next: number[][]) {
@@ -116,16 +124,13 @@
 	const tools = [
 		['f', 'Fill between corners', () => shape(filled(current(), xs, yAxis, block))],
 		['s', 'Smooth within 3 %', () => shape(smoothed(current(), block, SMOOTH_PCT))],
-		[
-			'b',
-			'Blend one cell around',
-			() => {
-				const before = yAxis.map((y) => xs.map((x) => editor.old(item.id, { x, y })));
-				shape(blended(current(), before, block));
-			}
-		]
+		['b', 'Blend one cell around', () => shape(blended(current(), parents(), block))]
 	] as const;
-	let surface = $state(false);
+	let picture = $state<'' | 'lines' | 'surface'>('');
+	const VIEWS = [
+		['lines', 'As lines'],
+		['surface', 'As a surface']
+	] as const;
 
 	function apply() {
 		const operation = parseOperation(entry);
@@ -239,7 +244,7 @@
 						role="gridcell"
 						id="cell-{c}-{r}"
 						aria-selected={inside(c, r)}
-						class="border-paper h-[21px] w-[50px] shrink-0 border px-1 leading-[19px]
+						class="border-paper relative h-[21px] w-[50px] shrink-0 border px-1 leading-[19px]
 							{made ? 'font-bold' : ''} {open ? 'proposed' : ''} {(made ?? open)?.basis === 'carried' ? 'carried' : ''}
 							{inside(c, r) ? 'picked' : ''} {focus.c === c && focus.r === r ? 'focused' : ''}"
 						style:background-color={background(cell)}
@@ -250,7 +255,13 @@
 						}}
 						onpointerenter={() => {
 							if (dragging) focus = { c, r };
-						}}>{text(cell)}</span
+						}}
+						>{#if overlay}{@const seen = overlay.get(`${x}|${y}`)}{#if seen}<span
+									class="bg-ink pointer-events-none absolute bottom-[2px] left-[2px]"
+									style:width="{7 * trust(seen.n)}px"
+									style:height="{7 * trust(seen.n)}px"
+									aria-hidden="true"
+								></span>{/if}{/if}{text(cell)}</span
 					>
 				{/each}
 			</div>
@@ -266,19 +277,21 @@
 			>
 		{/each}
 	{/if}
-	<button class="cursor-pointer underline" aria-expanded={surface} onclick={() => (surface = !surface)}
-		>{surface ? 'Hide the lines' : 'As lines'}</button
-	>
+	{#each VIEWS as [id, title] (id)}
+		{#if id === 'lines' || item.kind === 'map'}
+			<button
+				class="cursor-pointer underline"
+				aria-expanded={picture === id}
+				onclick={() => (picture = picture === id ? '' : id)}
+				>{picture === id ? `Hide the ${id}` : title}</button
+			>
+		{/if}
+	{/each}
 </p>
-{#if surface}
-	<SurfaceView
-		{xs}
-		ys={yAxis}
-		values={current()}
-		before={yAxis.map((y) => xs.map((x) => editor.old(item.id, { x, y })))}
-		row={yAxis.indexOf(here.y)}
-		{decimals}
-	/>
+{#if picture === 'lines'}
+	<SurfaceView {xs} ys={yAxis} values={current()} before={parents()} row={yAxis.indexOf(here.y)} {decimals} />
+{:else if picture === 'surface' && item.kind === 'map'}
+	<Surface3d {xs} ys={yAxis} values={current()} before={parents()} label={item.title ?? item.id} />
 {/if}
 <div class="border-line mt-2 min-h-[48px] border-t pt-2" aria-live="polite">
 	{#if entry}
@@ -309,6 +322,9 @@
 					? 'carried over from neighbours'
 					: `measured, ${proposal.samples} samples${proposal.se === null ? '' : `, ± ${proposal.se.toFixed(2)} %`}`}
 			{:else}<span class="text-muted">unchanged</span>{/if}
+			{#if overlay}<span class="text-muted block"
+					>{overlay.get(`${here.x}|${here.y}`)?.text ?? 'not driven'}</span
+				>{/if}
 		</p>
 	{/if}
 	{#if wrong}<p class="text-stop" role="alert">{wrong}</p>{/if}

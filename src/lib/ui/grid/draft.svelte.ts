@@ -1,14 +1,27 @@
 /**
- * A draft in the hands of its editor: the parent's values, the changes over them, and every step undoable. Saved to the server
- * shortly after each step.
+ * A draft in the hands of its editor: the parent with its edited settings and axes, the changes over them, and every step undoable.
+ * Saved to the server shortly after each step.
  */
 /* eslint svelte/prefer-svelte-reactivity: off -- maps here are never changed once they are shown: every step makes a new one */
+import { isTable } from '../../../core/calibration/formats/csv';
 import { decimalsOf, roundTo, type Calibration, type Item } from '../../../core/calibration/document';
+import {
+	movedChanges,
+	withEdits,
+	type AxesEdit,
+	type DraftEdit,
+	type TakenOver
+} from '../../../core/revising/edits';
 import type { ItemProposal } from '../../../core/revising/proposal';
 import type { DraftChange } from '../../../core/revising/revise';
 
 export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
-type Snapshot = ReadonlyMap<string, DraftChange>;
+type Cells = ReadonlyMap<string, DraftChange>;
+type Edits = ReadonlyMap<string, DraftEdit>;
+interface Snapshot {
+	cells: Cells;
+	edits: Edits;
+}
 
 export const cellKey = (item: string, x: number, y: number): string => `${item}|${x}|${y}`;
 
@@ -25,28 +38,47 @@ export class DraftEditor {
 	saving: 'saved' | 'waiting' | 'saving' | 'failed' = $state('saved');
 	problem = $state('');
 	private timer: ReturnType<typeof setTimeout> | undefined;
-	private readonly items: Map<string, Item>;
 	private readonly proposed = new Map<string, { change: DraftChange; item: string }>();
+	private readonly parent: Calibration;
+	readonly edits: Edits = $derived(this.now.edits);
+	/** Items of the parent under the edits of the draft, without its cell changes. */
+	readonly items: readonly Item[];
+	private readonly byId: ReadonlyMap<string, Item>;
 
 	constructor(
 		readonly revisionId: number,
 		parent: Calibration,
 		readonly proposals: readonly ItemProposal[],
 		changes: readonly DraftChange[],
+		edits: readonly DraftEdit[],
 		readonly editable: boolean
 	) {
-		this.items = new Map(parent.items.map((i) => [i.id, i]));
+		this.parent = parent;
+		this.items = $derived(withEdits(parent, [...this.edits.values()]).items);
+		this.byId = $derived(new Map(this.items.map((i) => [i.id, i])));
 		for (const p of proposals)
 			for (const c of p.cells)
 				this.proposed.set(cellKey(p.item, c.x, c.y), {
 					item: p.item,
 					change: { ...c, item: p.item, reason: p.reason, findings: p.findings }
 				});
-		this.history = [new Map(changes.map((c) => [cellKey(c.item, c.x, c.y), c]))];
+		this.history = [
+			{
+				cells: new Map(changes.map((c) => [cellKey(c.item, c.x, c.y), c])),
+				edits: new Map(edits.map((e) => [e.item, e]))
+			}
+		];
 	}
 
-	get changes(): Snapshot {
+	private get now(): Snapshot {
 		return this.history[this.at]!;
+	}
+	get changes(): Cells {
+		return this.now.cells;
+	}
+	/** Nothing differs from the parent. */
+	get empty(): boolean {
+		return this.changes.size === 0 && this.edits.size === 0;
 	}
 	get canUndo(): boolean {
 		return this.at > 0;
@@ -63,7 +95,7 @@ export class DraftEditor {
 	}
 
 	old(item: string, cell: Cell): number {
-		const i = this.items.get(item);
+		const i = this.byId.get(item);
 		if (i?.kind === 'scalar') return i.value;
 		if (i?.kind === 'curve') return i.values[i.x.points.indexOf(cell.x)] ?? Number.NaN;
 		if (i?.kind === 'map')
@@ -76,7 +108,7 @@ export class DraftEditor {
 	changedIn(item: string): number {
 		let n = 0;
 		for (const c of this.changes.values()) if (c.item === item) n++;
-		return n;
+		return n + (this.edits.has(item) ? 1 : 0);
 	}
 
 	/** Changes made by hand that nobody has given a reason yet. */
@@ -86,9 +118,41 @@ export class DraftEditor {
 		return n;
 	}
 
+	/** A setting takes another value; back to the parent's own it is no edit any more. */
+	set(item: string, to: Extract<DraftEdit, { kind: 'setting' }>['to'], reason: string): void {
+		const own = this.parent.items.find((i) => i.id === item);
+		this.step((cells, edits) => {
+			if (own?.kind === 'setting' && own.value === to) edits.delete(item);
+			else edits.set(item, { kind: 'setting', item, to, reason });
+		});
+	}
+	/** A table goes onto other axes, and what was changed in it goes along; null: back onto the parent's. */
+	reshape(item: string, edit: AxesEdit | null): void {
+		const own = this.parent.items.find((i) => i.id === item);
+		const before = this.edits.get(item);
+		if (!isTable(own)) return;
+		this.step((cells, edits) => {
+			const mine = [...cells.values()].filter((c) => c.item === item);
+			for (const c of mine) cells.delete(cellKey(item, c.x, c.y));
+			for (const c of movedChanges(own, before?.kind === 'axes' ? before : null, edit, mine))
+				cells.set(cellKey(item, c.x, c.y), c);
+			if (edit) edits.set(item, edit);
+			else edits.delete(item);
+		});
+	}
+	/** Takes over what a file brings: items that it names are as in the file, the others stay as they are. */
+	takeOver({ changes, edits: taken }: TakenOver, items: ReadonlySet<string>): void {
+		this.step((cells, edits) => {
+			for (const [key, c] of cells) if (items.has(c.item)) cells.delete(key);
+			for (const id of items) edits.delete(id);
+			for (const e of taken) edits.set(e.item, e);
+			for (const c of changes) cells.set(cellKey(c.item, c.x, c.y), c);
+		});
+	}
+
 	/** Applies `operation` to cells of an item; values are rounded and held inside the item's limits. */
 	edit(item: string, cells: readonly Cell[], operation: (value: number, cell: Cell) => number): void {
-		const target = this.items.get(item);
+		const target = this.byId.get(item);
 		if (!this.editable || !target || target.kind === 'setting') return;
 		const decimals = decimalsOf(target);
 		this.step((next) => {
@@ -124,13 +188,15 @@ export class DraftEditor {
 		this.step((next) => {
 			for (const cell of cells) {
 				const p = this.proposal(item, cell);
-				if (p) next.set(cellKey(item, cell.x, cell.y), p);
+				// On other axes the proposed cell may be gone.
+				if (p && Number.isFinite(this.old(item, cell))) next.set(cellKey(item, cell.x, cell.y), p);
 			}
 		});
 	}
 	acceptAll(): void {
 		this.step((next) => {
-			for (const [key, { change }] of this.proposed) next.set(key, change);
+			for (const [key, { change }] of this.proposed)
+				if (Number.isFinite(this.old(change.item, change))) next.set(key, change);
 		});
 	}
 	/** Takes over an offer as it stands: a stop-gap is chosen, never proposed. */
@@ -150,9 +216,6 @@ export class DraftEditor {
 		this.step((next) => {
 			for (const cell of cells) next.delete(cellKey(item, cell.x, cell.y));
 		});
-	}
-	rejectAll(): void {
-		this.step((next) => next.clear());
 	}
 	explain(item: string, cells: readonly Cell[], reason: string): void {
 		this.step((next) => {
@@ -175,11 +238,13 @@ export class DraftEditor {
 		this.at = to;
 		this.later();
 	}
-	private step(work: (next: Map<string, DraftChange>) => void): void {
+	private step(work: (cells: Map<string, DraftChange>, edits: Map<string, DraftEdit>) => void): void {
 		if (!this.editable) return;
-		const next = new Map(this.changes);
-		work(next);
-		this.history = [...this.history.slice(0, this.at + 1), next];
+		const cells = new Map(this.changes);
+		const edits = new Map(this.edits);
+		work(cells, edits);
+		const same = edits.size === this.edits.size && [...edits].every(([id, e]) => this.edits.get(id) === e);
+		this.history = [...this.history.slice(0, this.at + 1), { cells, edits: same ? this.edits : edits }];
 		this.go(this.at + 1);
 	}
 	private later(): void {
@@ -198,7 +263,7 @@ export class DraftEditor {
 			const answer = await fetch(`/api/v1/revisions/${this.revisionId}/changes`, {
 				method: 'PUT',
 				headers: { 'content-type': 'application/json' },
-				body: JSON.stringify({ changes: [...this.changes.values()] })
+				body: JSON.stringify({ changes: [...this.changes.values()], edits: [...this.edits.values()] })
 			});
 			if (!answer.ok) {
 				const said = (await answer.json().catch(() => ({}))) as { message?: string };

@@ -3,7 +3,7 @@ import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
-import { eventsOf, holdAnswersOf, withdraw } from '$lib/server/release';
+import { eventsOf, holdAnswersOf, logBehind, withdraw } from '$lib/server/release';
 import { createDraft, discardDraft, revision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -19,7 +19,9 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		attachments: await attachmentsOf(db, rev.id),
 		holdAnswers: await holdAnswersOf(db, rev.id),
 		events: await eventsOf(db, rev.id),
-		draft: lines.find((l) => l.state === 'draft') ?? null
+		draft: lines.find((l) => l.state === 'draft') ?? null,
+		// The log that the proposal came from, else the newest one made with what this stands on.
+		lastLog: await logBehind(db, rev)
 	};
 };
 

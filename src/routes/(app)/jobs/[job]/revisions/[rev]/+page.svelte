@@ -4,13 +4,20 @@
 	import { Dialog } from 'bits-ui';
 	import Redo from '@lucide/svelte/icons/redo-2';
 	import Undo from '@lucide/svelte/icons/undo-2';
-	import type { CurveItem, MapItem } from '../../../../../../core/calibration/document';
+	import type { Item } from '../../../../../../core/calibration/document';
+	import { isTable } from '../../../../../../core/calibration/formats/csv';
+	import { regionsOf, type Region } from '../../../../../../core/revising/regions';
 	import { classify } from '../../../../../../core/calibration/risk';
 	import type { ItemProposal } from '../../../../../../core/revising/proposal';
 	import { useCommands } from '$lib/ui/commands.svelte';
+	import { signedText } from '$lib/ui/cellmap/colour';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { DraftEditor, type Cell } from '$lib/ui/grid/draft.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
+	import AxesEditor from '$lib/ui/revision/AxesEditor.svelte';
+	import LogOverlay, { type Overlay } from '$lib/ui/revision/LogOverlay.svelte';
+	import SettingForm from '$lib/ui/revision/SettingForm.svelte';
+	import TakeOver from '$lib/ui/revision/TakeOver.svelte';
 	import { moment, size } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
@@ -23,10 +30,12 @@
 			(data.parent ?? data.rev).calibration,
 			data.rev.state === 'draft' ? (data.rev.proposal?.changes ?? []) : [],
 			data.rev.changes,
+			data.rev.edits,
 			data.rev.state === 'draft'
 		)
 	);
-	const items = $derived((data.parent ?? data.rev).calibration.items);
+	const parent = $derived((data.parent ?? data.rev).calibration);
+	const items = $derived(editor.items);
 	const proposedItems = $derived(new Set(editor.proposals.map((p) => p.item)));
 	const first = $derived(
 		[...proposedItems][0] ??
@@ -41,8 +50,12 @@
 	let selection = $state<Cell[]>([]);
 	let reason = $state('');
 	let asking = $state(false);
+	let axesOpen = $state(false);
+	let overLog = $state(false);
+	let overlay = $state.raw<Overlay>(new Map());
+	let openProposal = $state<string | null>(null);
 	const groups = $derived.by(() => {
-		const by: Record<string, typeof items> = {};
+		const by: Record<string, Item[]> = {};
 		for (const i of items) (by[i.group ?? 'Other'] ??= []).push(i);
 		return Object.entries(by);
 	});
@@ -102,8 +115,26 @@
 	/** Cells of a proposal that only add fuel or take timing out. */
 	const safer = (p: ItemProposal) =>
 		p.cells.filter((c) => classify(p.item, [c.to - c.from]).class === 'safer');
+	/** Regions of a proposal by item: one accept, one reason. */
+	const regions = $derived(
+		Object.fromEntries(
+			editor.proposals.map((p) => [
+				p.item,
+				regionsOf(
+					items.find((i) => i.id === p.item)!,
+					p.cells
+				)
+			])
+		)
+	);
+	const span = (r: Region, item: string) => {
+		const i = items.find((x) => x.id === item);
+		const range = ([a, b]: [number, number]) => (a === b ? String(a) : `${a}–${b}`);
+		return i?.kind === 'map' ? `${range(r.x)} / ${range(r.y)}` : i?.kind === 'curve' ? range(r.x) : '';
+	};
+	const byHowMuch = (r: Region) =>
+		r.meanPct === null || Math.abs(r.meanPct) > 200 ? signedText(r.mean) : `${signedText(r.meanPct)} %`;
 	const SAVING = { saved: 'saved', waiting: 'not saved yet', saving: 'saving …', failed: 'not saved' };
-	const isTable = (i: typeof current): i is MapItem | CurveItem => i?.kind === 'map' || i?.kind === 'curve';
 </script>
 
 <svelte:head><title>R{rev.number} – {data.job.title} – Tanto</title></svelte:head>
@@ -134,13 +165,13 @@
 			>
 			<button
 				class="button"
-				disabled={editor.changes.size === 0}
+				disabled={editor.empty}
 				onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/replay`)}>Replay</button
 			>
 			<button class="button" onclick={() => (asking = true)}>Discard</button>
 			<button
 				class="button button-main"
-				disabled={editor.changes.size === 0}
+				disabled={editor.empty}
 				onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/release`)}
 				>To the release</button
 			>
@@ -204,8 +235,38 @@
 						}}>Only the {safer(p).length} that are safer</button
 					>
 				{/if}
+				{#if (regions[p.item]?.length ?? 0) > 1}
+					<button
+						class="button"
+						aria-expanded={openProposal === p.item}
+						onclick={() => (openProposal = openProposal === p.item ? null : p.item)}>By region</button
+					>
+				{/if}
 				<button class="button" onclick={() => editor.reject(p.item, p.cells)}>Reject</button>
 			</div>
+			{#if openProposal === p.item}
+				<ul class="mb-1 pl-4 text-[14px]" aria-label="Regions of {p.item}">
+					{#each (regions[p.item] ?? []).slice(0, 12) as r (`${r.x} ${r.y} ${r.up}`)}
+						<li class="flex items-baseline gap-3 py-0.5">
+							<span class="numbers w-[190px]">{span(r, p.item)}</span>
+							<span class="numbers w-[70px] text-right">{byHowMuch(r)}</span>
+							<span class="text-muted w-[190px]"
+								>{r.cells.length} cell{r.cells.length === 1 ? '' : 's'}, {r.measured} measured</span
+							>
+							<button
+								class="cursor-pointer underline"
+								onclick={() => {
+									picked = p.item;
+									editor.accept(p.item, r.cells);
+								}}>Accept</button
+							>
+							<button class="cursor-pointer underline" onclick={() => editor.reject(p.item, r.cells)}
+								>Reject</button
+							>
+						</li>
+					{/each}
+				</ul>
+			{/if}
 		{/each}
 	</section>
 {:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
@@ -297,10 +358,40 @@
 							onclick={() => (show = id)}>{title}</button
 						>
 					{/each}
+					{#if data.lastLog}
+						<button
+							class="button {overLog ? 'button-main' : ''}"
+							aria-pressed={overLog}
+							title="Where {data.lastLog.name} drove, and what it wants there"
+							onclick={() => {
+								overLog = !overLog;
+								overlay = new Map();
+							}}>Log over it</button
+						>
+					{/if}
+					{#if editable}
+						<button class="button" aria-expanded={axesOpen} onclick={() => (axesOpen = !axesOpen)}
+							>Axes</button
+						>
+					{/if}
 				{/if}
+				{#if editable}<span class="ml-auto flex flex-wrap gap-2"
+						><TakeOver {parent} item={current} {editor} /></span
+					>{/if}
 			</div>
 			{#if isTable(current)}
-				<Grid item={current} {editor} {show} bind:selection />
+				<Grid item={current} {editor} {show} bind:selection overlay={overLog ? overlay : undefined} />
+				{#if overLog && data.lastLog}
+					{#key data.lastLog.id}<LogOverlay item={current} log={data.lastLog} bind:overlay />{/key}
+				{/if}
+				{#if editable && axesOpen}
+					<AxesEditor
+						parent={parent.items.find((i) => i.id === current.id)!}
+						item={current}
+						{editor}
+						baroKpa={data.job.vehicle.baselines?.ambientPressureKpa ?? 101.325}
+					/>
+				{/if}
 				{#if editable}
 					<div class="mt-2 flex flex-wrap items-end gap-2">
 						<button
@@ -374,8 +465,9 @@
 						>
 					</form>
 				{/if}
-			{:else}
-				<p class="numbers break-words">{String(current.value)}</p>
+			{:else if current.kind === 'setting'}
+				{@const own = parent.items.find((i) => i.id === current.id)}
+				{#if own?.kind === 'setting'}<SettingForm {own} item={current} {editor} />{/if}
 			{/if}
 		{/if}
 	</section>
@@ -417,7 +509,7 @@
 		>
 			<Dialog.Title class="mb-2 font-semibold">Discard draft R{rev.number}</Dialog.Title>
 			<Dialog.Description class="mb-4"
-				>Its {editor.changes.size} changes and its proposal are gone for good. The logs stay.</Dialog.Description
+				>Its {editor.changes.size + editor.edits.size} changes and its proposal are gone for good. The logs stay.</Dialog.Description
 			>
 			<form method="POST" action="?/discard" use:enhance class="flex justify-end gap-2">
 				<button type="button" class="button" onclick={() => (asking = false)}>Keep it</button>

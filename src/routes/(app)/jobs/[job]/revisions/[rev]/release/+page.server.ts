@@ -16,14 +16,14 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const draft = await revisionOr404(locals.app, job.id, params.rev);
 	if (draft.state !== 'draft') error(404, `R${draft.number} is already released.`);
-	const { replay, problem } = await replayOf(locals.app, draft);
-	const check = await releaseCheck(db, draft, replay);
-	const notes = draft.notes || notesFrom(draft.changes, draft.calibration);
+	const replayed = await replayOf(locals.app, draft);
+	const check = await releaseCheck(db, draft, replayed);
+	const notes = draft.notes || notesFrom(draft.changes, draft.edits, draft.calibration);
 	return {
 		draft: { id: draft.id, number: draft.number },
 		check,
-		replayed: replay !== null,
-		replayProblem: problem,
+		replayed: replayed.replay !== null,
+		replayProblem: replayed.problem,
 		notes: [notes, ...check.cautions].filter(Boolean).join('\n\n'),
 		attachments: await attachmentsOf(db, draft.id),
 		templates: TEMPLATES.map(({ id, title }) => ({ id, title })),
@@ -46,12 +46,12 @@ export const actions: Actions = {
 		);
 		const author = tunerOr401(locals).name;
 		const result = await orFail(async () => {
-			const { replay } = await replayOf(app, draft);
+			const replayed = await replayOf(app, draft);
 			await release(
 				app.db,
 				draft,
 				{ notes, answers, author, filesConfirmed: entered['confirmed'] === 'on' },
-				replay
+				replayed
 			);
 			const template = TEMPLATES.find((t) => t.id === entered['template']);
 			if (template)

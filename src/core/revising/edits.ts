@@ -1,0 +1,216 @@
+/**
+ * Edits of a draft that are more than cells: a setting with another value, a table on other axes. They are applied to the parent
+ * first; the cell changes of the draft stand on what comes out.
+ */
+import { z } from 'zod';
+import {
+	findItem,
+	settingSchema,
+	type Calibration,
+	type Item,
+	type SettingItem
+} from '../calibration/document.ts';
+import { resampled, sameAxis, type NewAxis, type TableItem } from '../calibration/resample.ts';
+import { isTable } from '../calibration/formats/csv.ts';
+import { InputError } from '../input-error.ts';
+import type { DraftChange } from './revise.ts';
+
+const axis = z.object({
+	channel: z.string().max(100),
+	unit: z.string().max(100).optional(),
+	points: z.array(z.number()).min(2).max(1000).readonly(),
+	scale: z.number().positive()
+});
+
+export const draftEditSchema = z.discriminatedUnion('kind', [
+	z.object({
+		kind: z.literal('setting'),
+		item: z.string(),
+		to: settingSchema.shape.value,
+		reason: z.string().max(2000)
+	}),
+	z.object({
+		kind: z.literal('axes'),
+		item: z.string(),
+		x: axis,
+		/** Null for a curve. */
+		y: axis.nullable(),
+		reason: z.string().max(2000)
+	})
+]);
+export type DraftEdit = z.infer<typeof draftEditSchema>;
+export type AxesEdit = Extract<DraftEdit, { kind: 'axes' }>;
+
+/**
+ * A setting keeps its kind of value: a number stays a number, yes or no stays that.
+ * @throws InputError saying what is expected
+ */
+export function settingValue(item: SettingItem, text: string | number | boolean): SettingItem['value'] {
+	if (typeof item.value === 'boolean') {
+		if (text === true || text === 'true') return true;
+		if (text === false || text === 'false') return false;
+		throw new InputError(`${item.id} is yes or no: write true or false, not "${text}"`);
+	}
+	if (typeof item.value === 'number') {
+		const n = typeof text === 'number' ? text : Number(String(text).trim().replace(',', '.'));
+		if (String(text).trim() === '' || !Number.isFinite(n))
+			throw new InputError(`${item.id} is a number, not "${text}"`);
+		if (item.min !== undefined && n < item.min) throw new InputError(`${item.id} is at least ${item.min}`);
+		if (item.max !== undefined && n > item.max) throw new InputError(`${item.id} is at most ${item.max}`);
+		return n;
+	}
+	return String(text);
+}
+
+function edited(item: Item, edit: DraftEdit): Item {
+	if (edit.kind === 'setting') {
+		if (item.kind !== 'setting') throw new InputError(`${edit.item} is no setting`);
+		return { ...item, value: settingValue(item, edit.to) };
+	}
+	if (!isTable(item)) throw new InputError(`${edit.item} has no axes`);
+	return resampled(item, edit.x, item.kind === 'map' ? edit.y : null);
+}
+
+/**
+ * The parent with a draft's edits; the given one is left as it is, items that no edit names are shared.
+ * @throws InputError when an edit doesn't fit its item
+ */
+export function withEdits(parent: Calibration, edits: readonly DraftEdit[]): Calibration {
+	if (edits.length === 0) return parent;
+	const byItem = new Map(edits.map((e) => [e.item, e]));
+	for (const id of byItem.keys())
+		if (!findItem(parent, id)) throw new InputError(`no item is called "${id}"`);
+	return {
+		...parent,
+		items: parent.items.map((item) => {
+			const edit = byItem.get(item.id);
+			return edit ? edited(item, edit) : item;
+		})
+	};
+}
+
+const rowsOf = (t: TableItem) => (t.kind === 'map' ? t.values : [t.values]);
+const yOf = (t: TableItem): readonly number[] => (t.kind === 'map' ? t.y.points : [0]);
+
+/** The table with the cell changes of a draft in it. */
+function withCells<T extends TableItem>(table: T, changes: readonly DraftChange[]): T {
+	const rows = rowsOf(table).map((r) => [...r]);
+	for (const c of changes) {
+		const at = [yOf(table).indexOf(table.kind === 'map' ? c.y : 0), table.x.points.indexOf(c.x)] as const;
+		if (at[0] >= 0 && at[1] >= 0) rows[at[0]]![at[1]] = c.to;
+	}
+	return table.kind === 'map' ? { ...table, values: rows } : { ...table, values: rows[0]! };
+}
+
+/**
+ * Cell changes of one table carried onto its new axes: what was typed or accepted at a point that is still there stays as it is; in
+ * between, the surface that was made is kept, as a change of its own with the reason of the nearest change.
+ * @param parent table of the parent, on its own axes
+ * @param before edit that the changes stand on so far; null where they stand on the parent's axes
+ */
+export function movedChanges(
+	parent: TableItem,
+	before: AxesEdit | null,
+	after: AxesEdit | null,
+	changes: readonly DraftChange[]
+): DraftChange[] {
+	if (changes.length === 0) return [];
+	const on = (edit: AxesEdit | null) => ({
+		x: edit?.x ?? sameAxis(parent.x),
+		y: parent.kind === 'map' ? (edit?.y ?? sameAxis(parent.y)) : null
+	});
+	const [was, now] = [on(before), on(after)];
+	const base = resampled(parent, now.x, now.y);
+	// Both axes are given against the parent's; the made surface stands on the axes of before.
+	const from = (to: NewAxis, of: NewAxis): NewAxis => ({ ...to, scale: to.scale / of.scale });
+	const made = resampled(
+		withCells(resampled(parent, was.x, was.y), changes),
+		from(now.x, was.x),
+		now.y && was.y ? from(now.y, was.y) : null
+	);
+	const out: DraftChange[] = [];
+	yOf(base).forEach((y, r) =>
+		base.x.points.forEach((x, c) => {
+			const old = rowsOf(base)[r]![c]!;
+			const to = rowsOf(made)[r]![c]!;
+			if (to === old) return;
+			const same = changes.find((d) => d.x === x && d.y === y);
+			if (same) {
+				out.push({ ...same, from: old, to });
+				return;
+			}
+			const nearest = changes.reduce((a, b) =>
+				(b.x - x) ** 2 + (b.y - y) ** 2 < (a.x - x) ** 2 + (a.y - y) ** 2 ? b : a
+			);
+			out.push({ ...nearest, x, y, from: old, to, basis: 'carried', samples: 0, se: null });
+		})
+	);
+	return out;
+}
+
+export interface TakenOver {
+	edits: DraftEdit[];
+	changes: DraftChange[];
+	/** What the other calibration has that a draft can't take over, in words. */
+	left: string[];
+}
+
+/**
+ * What makes `other` out of `parent`, as edits and cell changes of a draft with one reason: a calibration that was worked on elsewhere.
+ * @throws InputError when the fuel models differ
+ */
+export function takenOver(parent: Calibration, other: Calibration, reason: string): TakenOver {
+	if (parent.fuelModel !== other.fuelModel)
+		throw new InputError(
+			`its fuel model is ${other.fuelModel}, that of the revision ${parent.fuelModel}: that is another calibration, not a change of this one`
+		);
+	const out: TakenOver = { edits: [], changes: [], left: [] };
+	const hand = (item: string, x: number, y: number, from: number, to: number): DraftChange => ({
+		item,
+		x,
+		y,
+		from,
+		to,
+		basis: 'hand',
+		samples: 0,
+		se: null,
+		reason,
+		findings: []
+	});
+	for (const theirs of other.items) {
+		const mine = findItem(parent, theirs.id);
+		if (!mine) {
+			out.left.push(`${theirs.id} is not in the revision`);
+			continue;
+		}
+		if (mine.kind !== theirs.kind) {
+			out.left.push(`${theirs.id} is a ${theirs.kind} there and a ${mine.kind} here`);
+			continue;
+		}
+		if (mine.kind === 'setting' && theirs.kind === 'setting') {
+			if (mine.value !== theirs.value)
+				out.edits.push({ kind: 'setting', item: mine.id, to: settingValue(mine, theirs.value), reason });
+		} else if (mine.kind === 'scalar' && theirs.kind === 'scalar') {
+			if (mine.value !== theirs.value) out.changes.push(hand(mine.id, 0, 0, mine.value, theirs.value));
+		} else if (isTable(mine) && isTable(theirs)) {
+			const moved = (a: NewAxis, b: NewAxis) =>
+				a.channel !== b.channel || JSON.stringify(a.points) !== JSON.stringify(b.points);
+			const x = sameAxis(theirs.x);
+			const y = theirs.kind === 'map' ? sameAxis(theirs.y) : null;
+			const axesMoved =
+				moved(sameAxis(mine.x), x) || (mine.kind === 'map' && y !== null && moved(sameAxis(mine.y), y));
+			if (axesMoved) out.edits.push({ kind: 'axes', item: mine.id, x, y, reason });
+			const base = axesMoved ? resampled(mine, x, y) : mine;
+			yOf(base).forEach((py, r) =>
+				base.x.points.forEach((px, c) => {
+					const from = rowsOf(base)[r]![c]!;
+					const to = rowsOf(theirs)[r]![c]!;
+					if (from !== to) out.changes.push(hand(mine.id, px, py, from, to));
+				})
+			);
+		}
+	}
+	for (const mine of parent.items)
+		if (!findItem(other, mine.id)) out.left.push(`${mine.id} is missing in the file and stays as it is`);
+	return out;
+}

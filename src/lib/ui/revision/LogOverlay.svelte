@@ -1,0 +1,88 @@
+<script lang="ts" module>
+	export interface CellPoints {
+		/** Effective samples. */
+		n: number;
+		/** What the log says of this cell, in words. */
+		text: string;
+	}
+	/** By `x|y` of the table. */
+	export type Overlay = ReadonlyMap<string, CellPoints>;
+</script>
+
+<script lang="ts">
+	/* eslint svelte/prefer-svelte-reactivity: off -- the map is never changed once it is shown */
+	/** Where a log drove on the axes of a table, and what it says there: the error of the mixture, or the knock. */
+	import type { CurveItem, MapItem } from '../../../core/calibration/document';
+	import { openFilter, type CellSpec } from '../../../core/cells/view';
+	import { signedText } from '../cellmap/colour';
+	import Loading from '../evidence/Loading.svelte';
+	import { useEvidence } from '../evidence/worker.svelte';
+
+	let {
+		item,
+		log,
+		overlay = $bindable(new Map())
+	}: { item: MapItem | CurveItem; log: { id: number; name: string }; overlay: Overlay } = $props();
+	const evidence = useEvidence(() => log.id);
+	let missing = $state('');
+	const timing = $derived(item.id.startsWith('spark.'));
+
+	$effect(() => {
+		const { api, about } = evidence;
+		const table = item;
+		if (!api || !about) return;
+		const wanted = about.quantities
+			.map((q) => q.id)
+			.filter((id) => (timing ? id === 'knock' : id.startsWith('correction.')));
+		const spec = (quantity: string): CellSpec => ({
+			quantity,
+			axes: {
+				xChannel: table.x.channel,
+				x: [...table.x.points],
+				// A curve is a table of one row.
+				yChannel: table.kind === 'map' ? table.y.channel : 'rpm',
+				y: table.kind === 'map' ? [...table.y.points] : [0]
+			},
+			method: 'bilinear',
+			lambda: 'believed',
+			filter: openFilter(about.durationS)
+		});
+		const ask = wanted.length ? wanted : ['rpm'];
+		void Promise.all(ask.map((q) => api.cells(spec(q)))).then((views) => {
+			if (table !== item) return;
+			const next = new Map<string, CellPoints>();
+			missing = views.every((v) => v === null) ? 'The log lacks a channel that this table is read by.' : '';
+			const { x, y } = spec('').axes;
+			y.forEach((py, r) =>
+				x.forEach((px, c) => {
+					const at = r * x.length + c;
+					const seen = views.filter((v) => v !== null && v.n[at]! > 0);
+					if (seen.length === 0) return;
+					const n = Math.min(...seen.map((v) => v!.n[at]!));
+					const words = seen.map((v) => {
+						const value = v!.values[at]!;
+						const se = v!.se[at]!;
+						return timing
+							? `knock up to ${value.toFixed(1)}°`
+							: `${signedText(value)} %${Number.isFinite(se) ? ` ± ${se.toFixed(2)}` : ''}`;
+					});
+					next.set(`${px}|${py}`, {
+						n,
+						text: wanted.length
+							? `${timing ? words[0]! : `wants ${words.join(' and ')}`}, ${Math.round(n)} samples`
+							: `${Math.round(n)} samples`
+					});
+				})
+			);
+			overlay = next;
+		});
+	});
+</script>
+
+<div class="text-muted mt-1 text-[13px]">
+	<Loading {evidence} />
+	{#if missing}<p role="status">{missing}</p>
+	{:else if overlay.size}<p role="status">
+			Where {log.name} drove: the square shows how much data stands behind a cell; the line below says what it wants.
+		</p>{/if}
+</div>
