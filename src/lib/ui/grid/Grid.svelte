@@ -257,9 +257,9 @@
 							if (dragging) focus = { c, r };
 						}}
 						>{#if overlay}{@const seen = overlay.get(`${x}|${y}`)}{#if seen}<span
-									class="bg-ink pointer-events-none absolute bottom-[2px] left-[2px]"
-									style:width="{7 * trust(seen.n)}px"
-									style:height="{7 * trust(seen.n)}px"
+									class="bg-ink pointer-events-none absolute bottom-[1px] left-[1px]"
+									style:width="{5 * trust(seen.n)}px"
+									style:height="{5 * trust(seen.n)}px"
 									aria-hidden="true"
 								></span>{/if}{/if}{text(cell)}</span
 					>

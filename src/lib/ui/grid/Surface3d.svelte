@@ -64,8 +64,8 @@
 			const u = x * cos - y * sin;
 			const v = x * sin + y * cos;
 			return {
-				sx: WIDTH / 2 + u * WIDTH * 0.3,
-				sy: HEIGHT * 0.56 + v * sinTilt * HEIGHT * 0.36 - z * cosTilt * HEIGHT * 0.34,
+				sx: WIDTH / 2 + u * WIDTH * 0.26,
+				sy: HEIGHT * 0.52 + v * sinTilt * HEIGHT * 0.3 - z * cosTilt * HEIGHT * 0.26,
 				depth: v
 			};
 		};
@@ -77,6 +77,19 @@
 				faces.push({ r, c, depth: at[r]![c]!.depth + at[r + 1]![c + 1]!.depth });
 		faces.sort((a, b) => a.depth - b.depth);
 		ctx.clearRect(0, 0, WIDTH, HEIGHT);
+		// Before the faces: what stands in front of a label covers it.
+		ctx.fillStyle = ink!;
+		ctx.font = "11px 'JetBrains Mono Variable', monospace";
+		ctx.textAlign = 'center';
+		const corner = (c: number, r: number, x: number, y: number, text: string) => {
+			const p = flat(px[c]! * x, -py[r]! * y, -1.2);
+			ctx.fillText(text, Math.max(32, Math.min(WIDTH - 32, p.sx)), Math.min(HEIGHT - 4, p.sy + 8));
+		};
+		const [lastX, lastY] = [xs.length - 1, ys.length - 1];
+		corner(0, 0, 1.1, 1.1, `${xs[0]} / ${ys[0]}`);
+		corner(lastX, 0, 1.1, 1.1, `${xs[lastX]} / ${ys[0]}`);
+		corner(0, lastY, 1.1, 1.1, `${xs[0]} / ${ys[lastY]}`);
+		corner(lastX, lastY, 1.1, 1.1, `${xs[lastX]} / ${ys[lastY]}`);
 		ctx.lineWidth = 0.8;
 		for (const { r, c } of faces) {
 			const corners = [at[r]![c]!, at[r]![c + 1]!, at[r + 1]![c + 1]!, at[r + 1]![c]!];
@@ -96,18 +109,6 @@
 			ctx.strokeStyle = line!;
 			ctx.stroke();
 		}
-		ctx.fillStyle = ink!;
-		ctx.font = "11px 'JetBrains Mono Variable', monospace";
-		ctx.textAlign = 'center';
-		const corner = (c: number, r: number, x: number, y: number, text: string) => {
-			const p = flat(px[c]! * x, -py[r]! * y, -1.25);
-			ctx.fillText(text, p.sx, p.sy);
-		};
-		const [lastX, lastY] = [xs.length - 1, ys.length - 1];
-		corner(0, 0, 1.1, 1.1, `${xs[0]} / ${ys[0]}`);
-		corner(lastX, 0, 1.1, 1.1, `${xs[lastX]} / ${ys[0]}`);
-		corner(0, lastY, 1.1, 1.1, `${xs[0]} / ${ys[lastY]}`);
-		corner(lastX, lastY, 1.1, 1.1, `${xs[lastX]} / ${ys[lastY]}`);
 	});
 	const clamp = (v: number) => Math.max(0.15, Math.min(1.3, v));
 	function key(e: KeyboardEvent) {
