@@ -1,30 +1,61 @@
-/** Did the change do what it was meant to? Error before and after in the changed cells, from the maps of two logs. */
+/**
+ * Did a change do what it was meant to? Each kind by what it acts on: fuel by the error of the mixture where it was changed, timing by the
+ * knock at those engine speeds, boost by its distance from the set point; and what was predicted against what was measured.
+ */
 import type { CellMap, CorrectionCells } from '../cells/correction-map.ts';
+import type { PullCurves } from '../segments/pull-curves.ts';
+import type { Replay } from './replay.ts';
 import type { DraftChange } from './revise.ts';
 
-export interface CellOutcome {
-	x: number;
-	y: number;
-	/** Mean error of the banks in percent before the change and after it. */
-	beforePct: number;
-	afterPct: number;
-	/** Effective samples of the later log. */
-	samples: number;
-}
+export type OutcomeVerdict = 'worked' | 'partly' | 'nothing' | 'worse' | 'not-visited';
 
 export interface Outcome {
-	item: string;
-	cells: CellOutcome[];
-	/** Mean absolute error over the cells that both logs visited. */
-	beforePct: number;
-	afterPct: number;
-	verdict: 'worked' | 'partly' | 'nothing' | 'worse' | 'not-visited';
+	/** Items that were changed for this. */
+	items: string[];
+	measure: 'mixture' | 'knock' | 'boost';
+	unit: '%' | '°' | 'kPa';
+	/** Cells, or pulls, that both logs visited. */
+	places: number;
+	/** Mean absolute error of the mixture, highest knock, mean distance from the set point. */
+	before: number;
+	after: number;
+	verdict: OutcomeVerdict;
+	/** Engine speeds that it speaks of, where it is about some only. */
+	rpm?: [number, number];
+}
+
+export interface Prediction {
+	what: 'duty' | 'leanest' | 'mixture';
+	unit: '%';
+	predicted: number;
+	measured: number;
+	/** Measured less predicted. */
+	off: number;
+	missed: boolean;
+}
+
+/** What one log shows: the map of its required correction, and its pulls. */
+export interface Shown {
+	cells: CorrectionCells | null;
+	pulls: readonly PullCurves[];
 }
 
 /** Cells with fewer effective samples than this in either log say nothing. */
 const MIN_SAMPLES = 5;
 /** An error this small is as good as it gets: sensors are no better. */
 const GOOD_PCT = 2;
+/** Retard below this is none; between two logs it varies by this much. */
+const QUIET_DEG = 1;
+const KNOCK_SCATTER_DEG = 0.5;
+/** Boost this near to its set point is on it (the same that a check calls over the set point). */
+const GOOD_KPA = 7;
+/** A prediction farther off than this has missed: points of duty, percent of lambda. */
+const MISSED = { duty: 3, leanest: 2, mixture: 2 } as const;
+
+const CELLWISE = /^fuel\.table(@|$)/;
+const OVERALL = /^(maf\.curve|fuel\.(trim|referencePulse|mapScaling|cylTrim)|injector\.)/;
+const TIMING = /^spark\.(table|cylTrim)(@|$)/;
+const BOOST = /^boost\.target/;
 
 function meanError(
 	cells: CorrectionCells,
@@ -44,41 +75,186 @@ function meanError(
 	return maps.length ? { percent: sum / maps.length, samples } : null;
 }
 
-/**
- * Outcome of the fuel changes of a revision.
- * @param before map of the log that the change was made from
- * @param after map of a log made with the revision
- */
-export function fuelOutcome(
-	changes: readonly DraftChange[],
-	before: CorrectionCells,
-	after: CorrectionCells
-): Outcome | null {
-	const mine = changes.filter((c) => c.item === 'fuel.table');
-	if (mine.length === 0) return null;
-	const cells: CellOutcome[] = [];
-	for (const change of mine) {
-		const a = meanError(before, before.y.indexOf(change.y), before.x.indexOf(change.x));
-		const b = meanError(after, after.y.indexOf(change.y), after.x.indexOf(change.x));
-		if (!a || !b) continue;
-		cells.push({ x: change.x, y: change.y, beforePct: a.percent, afterPct: b.percent, samples: b.samples });
-	}
-	const mean = (of: (c: CellOutcome) => number) =>
-		cells.reduce((s, c) => s + Math.abs(of(c)), 0) / Math.max(1, cells.length);
-	const beforePct = mean((c) => c.beforePct);
-	const afterPct = mean((c) => c.afterPct);
+const mean = (list: readonly number[]) => list.reduce((s, v) => s + v, 0) / Math.max(1, list.length);
+
+/** Error in cells that both logs visited; a point that one of them doesn't have is left out. */
+function mixture(
+	items: string[],
+	wanted: readonly { x: number; y: number }[],
+	before: CorrectionCells | null,
+	after: CorrectionCells | null
+): Outcome {
+	const pairs: [number, number][] = [];
+	if (before && after)
+		for (const { x, y } of wanted) {
+			const a = meanError(before, before.y.indexOf(y), before.x.indexOf(x));
+			const b = meanError(after, after.y.indexOf(y), after.x.indexOf(x));
+			if (a && b) pairs.push([Math.abs(a.percent), Math.abs(b.percent)]);
+		}
+	const was = mean(pairs.map((p) => p[0]));
+	const is = mean(pairs.map((p) => p[1]));
 	return {
-		item: 'fuel.table',
-		cells,
-		beforePct,
-		afterPct,
-		verdict: verdictOf(cells.length, beforePct, afterPct)
+		items,
+		measure: 'mixture',
+		unit: '%',
+		places: pairs.length,
+		before: was,
+		after: is,
+		verdict: verdictOf(pairs.length, was, is, GOOD_PCT, 0.5)
 	};
 }
 
-function verdictOf(cells: number, before: number, after: number): Outcome['verdict'] {
-	if (cells === 0) return 'not-visited';
-	if (after > before + 0.5 && after > GOOD_PCT) return 'worse';
-	if (after <= Math.max(GOOD_PCT, before * 0.35)) return 'worked';
+function verdictOf(
+	places: number,
+	before: number,
+	after: number,
+	good: number,
+	scatter: number
+): OutcomeVerdict {
+	if (places === 0) return 'not-visited';
+	if (after > before + scatter && after > good) return 'worse';
+	if (after <= Math.max(good, before * 0.35)) return 'worked';
 	return after <= before * 0.75 ? 'partly' : 'nothing';
+}
+
+/** Values of a curve of the pulls between two engine speeds. */
+function within(pulls: readonly PullCurves[], name: string, rpm: readonly [number, number]): number[] {
+	return pulls.flatMap((p) =>
+		(p.curves[name] ?? []).filter(
+			(v, i): v is number => v !== null && p.rpm[i]! >= rpm[0] && p.rpm[i]! <= rpm[1]
+		)
+	);
+}
+
+const ALL_RPM: [number, number] = [0, Infinity];
+
+/** Engine speeds that changed cells act on: to halfway towards their neighbours would be too narrow, a whole step is safe. */
+function rpmOf(changes: readonly DraftChange[], axis: readonly number[] | null): [number, number] {
+	if (!axis) return ALL_RPM;
+	const at = changes.map((c) => axis.indexOf(c.x)).filter((i) => i >= 0);
+	if (at.length === 0) return ALL_RPM;
+	return [axis[Math.max(0, Math.min(...at) - 1)]!, axis[Math.min(axis.length - 1, Math.max(...at) + 1)]!];
+}
+
+function knock(
+	changes: readonly DraftChange[],
+	axis: readonly number[] | null,
+	before: Shown,
+	after: Shown
+): Outcome {
+	const rpm = rpmOf(changes, axis);
+	const [a, b] = [within(before.pulls, 'knock', rpm), within(after.pulls, 'knock', rpm)];
+	const places = a.length && b.length ? after.pulls.length : 0;
+	const [was, is] = [Math.max(0, ...a), Math.max(0, ...b)];
+	return {
+		items: [...new Set(changes.map((c) => c.item))],
+		measure: 'knock',
+		unit: '°',
+		places,
+		before: was,
+		after: is,
+		verdict: verdictOf(places, was, is, QUIET_DEG, KNOCK_SCATTER_DEG),
+		...(rpm === ALL_RPM ? {} : { rpm })
+	};
+}
+
+function boost(changes: readonly DraftChange[], before: Shown, after: Shown): Outcome {
+	const offOf = (pulls: readonly PullCurves[]) =>
+		pulls.flatMap((p) =>
+			(p.curves['map'] ?? []).flatMap((v, i) => {
+				const set = p.curves['boostTarget']?.[i];
+				// Before the turbine is up to speed the distance says nothing of the control.
+				return v !== null && typeof set === 'number' && v > 0.85 * set ? [Math.abs(v - set)] : [];
+			})
+		);
+	const [a, b] = [offOf(before.pulls), offOf(after.pulls)];
+	const places = a.length && b.length ? after.pulls.length : 0;
+	return {
+		items: [...new Set(changes.map((c) => c.item))],
+		measure: 'boost',
+		unit: 'kPa',
+		places,
+		before: mean(a),
+		after: mean(b),
+		verdict: verdictOf(places, mean(a), mean(b), GOOD_KPA, 3)
+	};
+}
+
+/**
+ * Outcome of each kind of change of a revision; kinds that no log can judge (limits, settings) have none.
+ * @param before the log that the changes were made from
+ * @param after a log made with the revision
+ * @param rpmAxis engine speed axis of an item of the revision; null where it has none
+ */
+export function outcomesOf(
+	changes: readonly DraftChange[],
+	before: Shown,
+	after: Shown,
+	rpmAxis: (item: string) => readonly number[] | null
+): Outcome[] {
+	const of = (pattern: RegExp) => changes.filter((c) => pattern.test(c.item));
+	const items = (list: readonly DraftChange[]) => [...new Set(list.map((c) => c.item))];
+	const out: Outcome[] = [];
+	const cellwise = of(CELLWISE);
+	// Members of a blend stand on the same cells: each cell counts once.
+	const cells = [...new Map(cellwise.map((c) => [`${c.x}|${c.y}`, { x: c.x, y: c.y }])).values()];
+	if (cellwise.length) out.push(mixture(items(cellwise), cells, before.cells, after.cells));
+	const overall = of(OVERALL);
+	if (overall.length) {
+		const everywhere = (after.cells?.y ?? []).flatMap((y) => after.cells!.x.map((x) => ({ x, y })));
+		out.push(mixture(items(overall), everywhere, before.cells, after.cells));
+	}
+	const timing = of(TIMING);
+	if (timing.length) out.push(knock(timing, rpmAxis(timing[0]!.item), before, after));
+	const raised = of(BOOST);
+	if (raised.length) out.push(boost(raised, before, after));
+	return out;
+}
+
+/** The overall word for a revision: the worst of what was visited. */
+export function overallVerdict(outcomes: readonly Outcome[]): OutcomeVerdict {
+	const order: OutcomeVerdict[] = ['worse', 'nothing', 'partly', 'worked'];
+	return order.find((v) => outcomes.some((o) => o.verdict === v)) ?? 'not-visited';
+}
+
+/**
+ * What the replay of the revision promised for the log that it was made from, against what a log made with it shows. Pulls are
+ * compared in gears that both have.
+ */
+export function predictionsOf(replay: Replay, after: Shown): Prediction[] {
+	const gears = new Set(after.pulls.map((p) => p.gear ?? 0));
+	const common = replay.pulls.filter((p) => gears.has(p.gear ?? 0));
+	const there = new Set(common.map((p) => p.gear ?? 0));
+	const driven = after.pulls.filter((p) => there.has(p.gear ?? 0));
+	const most = (list: (number | null | undefined)[]) => {
+		const known = list.filter((v): v is number => typeof v === 'number');
+		return known.length ? Math.max(...known) : null;
+	};
+	const out: Prediction[] = [];
+	const compare = (what: Prediction['what'], predicted: number | null, measured: number | null) => {
+		if (predicted === null || measured === null) return;
+		const off = measured - predicted;
+		out.push({ what, unit: '%', predicted, measured, off, missed: Math.abs(off) > MISSED[what] });
+	};
+	compare('duty', most(common.map((p) => p.summary.dutyPct[1])), most(driven.map((p) => p.summary.dutyPct)));
+	compare(
+		'leanest',
+		most(common.map((p) => p.summary.leanestPct[1])),
+		most(driven.map((p) => p.summary.leanestPct))
+	);
+	const { map } = replay;
+	const cells = after.cells;
+	if (map && cells) {
+		const pairs = map.y.flatMap((y, r) =>
+			map.x.flatMap((x, c) => {
+				const predicted = map.after[r]![c] ?? null;
+				const measured = meanError(cells, cells.y.indexOf(y), cells.x.indexOf(x));
+				return predicted === null || !measured || (map.samples[r]![c] ?? 0) < MIN_SAMPLES
+					? []
+					: [[Math.abs(predicted), Math.abs(measured.percent)] as const];
+			})
+		);
+		if (pairs.length) compare('mixture', mean(pairs.map((p) => p[0])), mean(pairs.map((p) => p[1])));
+	}
+	return out;
 }

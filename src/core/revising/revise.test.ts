@@ -5,7 +5,6 @@ import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../test
 import type { Vehicle } from '../vehicle.ts';
 import { carry } from './carry.ts';
 import { parseBlock, parseOperation } from './operations.ts';
-import { fuelOutcome } from './outcome.ts';
 import { propose, withChanges } from './revise.ts';
 import { timingToTakeOut } from './timing.ts';
 
@@ -221,43 +220,5 @@ describe('what is typed over cells', () => {
 			[3, 4]
 		]);
 		expect(parseBlock('1\tx')).toBeNull();
-	});
-});
-
-describe('outcome', () => {
-	const cells = (percent: number) => ({
-		xChannel: 'rpm',
-		yChannel: 'map',
-		x: [3000],
-		y: [60],
-		banks: [{ percent: [[percent]], samples: [[40]], se: [[0.1]] }],
-		difference: null,
-		seconds: [[2]]
-	});
-	const change = [
-		{
-			item: 'fuel.table',
-			x: 3000,
-			y: 60,
-			from: 80,
-			to: 84,
-			basis: 'measured' as const,
-			samples: 40,
-			se: 0.1,
-			reason: 'r',
-			findings: []
-		}
-	];
-	it.each([
-		[6, 0.5, 'worked'],
-		[8, 5, 'partly'],
-		[6, 6, 'nothing'],
-		[3, 6, 'worse']
-	])('from %f %% to %f %% %s', (before, after, verdict) => {
-		expect(fuelOutcome(change, cells(before), cells(after))?.verdict).toBe(verdict);
-	});
-	it('cells that were not driven again are told as that', () => {
-		const empty = { ...cells(0), banks: [{ percent: [[null]], samples: [[0]], se: [[null]] }] };
-		expect(fuelOutcome(change, cells(5), empty)?.verdict).toBe('not-visited');
 	});
 });

@@ -5,7 +5,8 @@ import type { Report } from '../../core/screening/report.ts';
 import { changesBetween, type Change } from '../../core/screening/sections.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
 import type { Db } from './db/open.ts';
-import { contentHash } from './revisions.ts';
+import { ADVICE } from './messages.ts';
+import { contentHash, withdrawalsOf } from './revisions.ts';
 
 export interface NewJob {
 	customer: string;
@@ -281,10 +282,35 @@ export interface Bead {
 	detail: string;
 }
 
+interface LineageRow {
+	id: number;
+	number: number;
+	state: string;
+	changes: string;
+	edits: string;
+	parent_id: number | null;
+}
+
+/** What a revision is: how much it changes, which one it goes out from where that isn't the one before, and whether it still counts. */
+function lineage(r: LineageRow, all: readonly LineageRow[], withdrawn: ReadonlySet<number>): string {
+	if (r.state === 'baseline') return 'as received';
+	const count = (text: string) => (JSON.parse(text) as unknown[]).length;
+	const parent = all.find((p) => p.id === r.parent_id);
+	const before = Math.max(
+		...all.filter((p) => p.number < r.number && p.state !== 'draft').map((p) => p.number)
+	);
+	return [
+		...(withdrawn.has(r.id) ? ['withdrawn'] : []),
+		...(parent && parent.number !== before ? [`from R${parent.number}`] : []),
+		`${count(r.changes) + count(r.edits)} ${count(r.edits) ? 'changes' : 'cells changed'}`
+	].join(' · ');
+}
+
 export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
+	const withdrawn = new Set((await withdrawalsOf(db, jobId)).map((w) => w.revisionId));
 	const revisions = await db
 		.selectFrom('revisions')
-		.select(['id', 'number', 'state', 'created_at', 'released_at', 'changes'])
+		.select(['id', 'number', 'state', 'created_at', 'released_at', 'changes', 'edits', 'parent_id'])
 		.where('job_id', '=', jobId)
 		.execute();
 	const logs = await db
@@ -307,7 +333,7 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 		.execute();
 	const messages = await db
 		.selectFrom('messages')
-		.select(['id', 'kind', 'body', 'created_at'])
+		.select(['id', 'kind', 'body', 'created_at', 'advice'])
 		.where('job_id', '=', jobId)
 		.execute();
 	const plans = await db
@@ -322,10 +348,7 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 			label: `R${r.number}`,
 			at: r.released_at ?? r.created_at,
 			state: r.state,
-			detail:
-				r.state === 'baseline'
-					? 'as received'
-					: `${(JSON.parse(r.changes) as unknown[]).length} cells changed`
+			detail: lineage(r, revisions, withdrawn)
 		})),
 		...logs.map((l): Bead => ({
 			kind: 'log',
@@ -342,7 +365,9 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 		...messages.map((m): Bead => ({
 			kind: 'message',
 			id: m.id,
-			label: { note: 'Note', 'to-customer': 'To the customer', 'from-customer': 'From the customer' }[m.kind],
+			label: m.advice
+				? `Advice: ${ADVICE[m.advice]}`
+				: { note: 'Note', 'to-customer': 'To the customer', 'from-customer': 'From the customer' }[m.kind],
 			at: m.created_at,
 			state: m.kind,
 			detail: m.body.length > 90 ? `${m.body.slice(0, 89)}…` : m.body

@@ -1,10 +1,20 @@
 /** Notes and messages on the string of a job. A note stays with the tuners; a message goes to the customer, by mail where there is one. */
+import type { AdviceKind } from '../../core/planning/advice.ts';
 import { InputError } from '../../core/input-error.ts';
 import type { App } from './app.ts';
 import type { Db } from './db/open.ts';
 import type { JobView } from './jobs.ts';
 
 const MAX_LENGTH = 8000;
+
+/** What a reply asks for that is no calibration. */
+export const ADVICE = {
+	repair: 'a repair',
+	part: 'a part',
+	fuel: 'another fuel',
+	log: 'another log',
+	other: 'something else'
+} as const satisfies Record<AdviceKind, string>;
 
 export interface Message {
 	id: number;
@@ -13,6 +23,7 @@ export interface Message {
 	body: string;
 	at: string;
 	logId: number | null;
+	advice: AdviceKind | null;
 	/** How the mail ended; `null` for what wasn't mailed. */
 	mail: { state: 'waiting' | 'sent' | 'failed'; error: string | null } | null;
 }
@@ -30,7 +41,7 @@ async function insert(
 	kind: Message['kind'],
 	author: string,
 	body: string,
-	more: { mailId?: number; logId?: number; now?: Date } = {}
+	more: { mailId?: number; logId?: number; advice?: AdviceKind; now?: Date } = {}
 ): Promise<number> {
 	const { insertId } = await db
 		.insertInto('messages')
@@ -41,6 +52,7 @@ async function insert(
 			body,
 			log_id: more.logId ?? null,
 			mail_id: more.mailId ?? null,
+			advice: more.advice ?? null,
 			created_at: (more.now ?? new Date()).toISOString()
 		})
 		.executeTakeFirstOrThrow();
@@ -78,7 +90,7 @@ export async function toCustomer(
 	job: Pick<JobView, 'id' | 'title' | 'email'>,
 	author: string,
 	body: string,
-	more: { logId?: number; subject?: string } = {}
+	more: { logId?: number; subject?: string; advice?: AdviceKind } = {}
 ): Promise<string | null> {
 	const text = checked(body);
 	const subject = more.subject ?? job.title;
@@ -87,7 +99,8 @@ export async function toCustomer(
 		: null;
 	await insert(app.db, job.id, 'to-customer', author, text, {
 		...(mail ? { mailId: mail.id } : {}),
-		...(more.logId === undefined ? {} : { logId: more.logId })
+		...(more.logId === undefined ? {} : { logId: more.logId }),
+		...(more.advice ? { advice: more.advice } : {})
 	});
 	return mail ? mail.error : 'no mail address of this customer is known';
 }
@@ -103,6 +116,7 @@ export async function messagesOf(db: Db, jobId: number): Promise<Message[]> {
 			'messages.body',
 			'messages.created_at as at',
 			'messages.log_id as logId',
+			'messages.advice',
 			'mails.state',
 			'mails.error'
 		])

@@ -10,7 +10,7 @@ import { answersOf } from './answers.ts';
 import type { Db } from './db/open.ts';
 import { screeningOf } from './logs.ts';
 import { proofsOf } from './proofs.ts';
-import { revision, type Revision } from './revisions.ts';
+import { revision, withdrawalsOf, type Revision } from './revisions.ts';
 import { vehicleOfJob } from './vehicles.ts';
 
 export interface ReleaseCheck {
@@ -26,7 +26,7 @@ export interface ReleaseCheck {
 }
 
 /** The newest screened log of a job, and of those made with one revision. */
-async function newestLog(db: Db, jobId: number, revisionId?: number) {
+export async function newestLog(db: Db, jobId: number, revisionId?: number) {
 	let query = db
 		.selectFrom('logs')
 		.select(['id', 'name'])
@@ -239,6 +239,17 @@ export async function eventsOf(db: Db, revisionId: number): Promise<RevisionEven
 		.execute();
 }
 
+/** The customer has said that it is in the car, and no later one that went in since was taken back. */
+export async function isInstalled(db: Db, rev: Revision): Promise<boolean> {
+	const later = (await withdrawalsOf(db, rev.jobId)).filter((w) => w.number > rev.number);
+	const since =
+		later
+			.map((w) => w.at)
+			.sort()
+			.at(-1) ?? '';
+	return (await eventsOf(db, rev.id)).some((e) => e.kind === 'installed' && e.at > since);
+}
+
 /** The customer says that it is in the car. Saying so twice changes nothing. */
 export async function confirmInstalled(
 	db: Db,
@@ -250,7 +261,7 @@ export async function confirmInstalled(
 	const events = await eventsOf(db, rev.id);
 	if (events.some((e) => e.kind === 'withdrawn'))
 		throw new InputError(`R${rev.number} was withdrawn: don't use it`);
-	if (events.some((e) => e.kind === 'installed')) return;
+	if (await isInstalled(db, rev)) return;
 	await db
 		.insertInto('revision_events')
 		.values({ revision_id: rev.id, kind: 'installed', author, reason: '', created_at: now.toISOString() })

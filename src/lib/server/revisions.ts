@@ -88,10 +88,36 @@ export async function revisionsOf(db: Db, jobId: number): Promise<RevisionLine[]
 	}));
 }
 
-/** The newest frozen revision: what the car should have in it. */
+/** The newest frozen revision that was not taken back: what the car should have in it. */
 export async function currentRevision(db: Db, jobId: number): Promise<RevisionLine> {
-	const frozen = (await revisionsOf(db, jobId)).filter((r) => r.state !== 'draft');
+	const gone = new Set((await withdrawalsOf(db, jobId)).map((w) => w.revisionId));
+	const frozen = (await revisionsOf(db, jobId)).filter((r) => r.state !== 'draft' && !gone.has(r.id));
+	// The calibration as it came can't be taken back, so there always is one.
 	return frozen[frozen.length - 1]!;
+}
+
+export interface Withdrawal {
+	revisionId: number;
+	number: number;
+	reason: string;
+	at: string;
+}
+
+/** Revisions of a job that were taken back, in the order of their numbers. */
+export async function withdrawalsOf(db: Db, jobId: number): Promise<Withdrawal[]> {
+	return db
+		.selectFrom('revision_events')
+		.innerJoin('revisions', 'revisions.id', 'revision_events.revision_id')
+		.select([
+			'revisions.id as revisionId',
+			'revisions.number',
+			'revision_events.reason',
+			'revision_events.created_at as at'
+		])
+		.where('revisions.job_id', '=', jobId)
+		.where('revision_events.kind', '=', 'withdrawn')
+		.orderBy('revisions.number')
+		.execute();
 }
 
 /** A draft from a frozen revision with a proposal beside it; nothing is accepted yet. */

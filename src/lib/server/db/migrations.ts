@@ -176,9 +176,24 @@ export const migrations: Record<string, Migration> = {
 			await text(`alter table jobs add column done_words text not null default ''`);
 		}
 	},
-	'007-edits-of-settings-and-axes': {
+	'007-edits-and-advice': {
 		async up(db: Kysely<unknown>) {
 			await sql.raw(`alter table revisions add column edits text not null default '[]'`).execute(db);
+			await sql
+				.raw(
+					`alter table messages add column advice text
+				check (advice in ('repair', 'part', 'fuel', 'log', 'other'))`
+				)
+				.execute(db);
+			await sql
+				.raw(
+					`create table timeslips (
+				id integer primary key, job_id integer not null references jobs(id), log_id integer references logs(id) on delete set null,
+				revision_id integer references revisions(id), title text not null, values_json text not null,
+				created_at text not null)`
+				)
+				.execute(db);
+			await sql.raw(`create index timeslips_job on timeslips(job_id)`).execute(db);
 		}
 	}
 };

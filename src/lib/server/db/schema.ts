@@ -206,6 +206,8 @@ export interface MessageTable {
 	body: string;
 	log_id: number | null;
 	mail_id: number | null;
+	/** What a reply asks for that is no calibration. */
+	advice: 'repair' | 'part' | 'fuel' | 'log' | 'other' | null;
 	created_at: Fixed<string>;
 }
 

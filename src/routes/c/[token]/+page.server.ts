@@ -7,8 +7,8 @@ import { lookoverOf } from '$lib/server/lookover';
 import { fromCustomer, messagesOf } from '$lib/server/messages';
 import { phoneContext } from '$lib/server/phone-context';
 import { currentRequest } from '$lib/server/requests';
-import { confirmInstalled, eventsOf } from '$lib/server/release';
-import { currentRevision, revision } from '$lib/server/revisions';
+import { confirmInstalled, isInstalled } from '$lib/server/release';
+import { currentRevision, revision, withdrawalsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, parent }) => {
@@ -16,7 +16,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 	const { jobId } = await parent();
 	const job = (await jobView(db, jobId))!;
 	const current = await revision(db, (await currentRevision(db, jobId)).id);
-	const events = await eventsOf(db, current!.id);
+	const withdrawn = (await withdrawalsOf(db, jobId)).filter((w) => w.number > current!.number).at(-1);
 	const logs = await logsOf(db, jobId);
 	const plan = await currentRequest(db, jobId);
 	const lookover = await lookoverOf(db, jobId);
@@ -25,10 +25,11 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			number: current!.number,
 			released: current!.state === 'released',
 			notes: current!.notes,
-			installed: events.some((e) => e.kind === 'installed'),
-			withdrawn: events.find((e) => e.kind === 'withdrawn')?.reason ?? null,
+			installed: await isInstalled(db, current!),
 			at: current!.releasedAt ?? current!.createdAt
 		},
+		/** A later one that was taken back, while nothing newer has come. */
+		withdrawn: withdrawn ? { number: withdrawn.number, reason: withdrawn.reason } : null,
 		files: (await attachmentsOf(db, current!.id)).map((a) => ({
 			id: a.id,
 			name: a.name,
@@ -47,7 +48,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 		context: await phoneContext(db, job, true),
 		messages: (await messagesOf(db, jobId))
 			.filter((m) => m.kind !== 'note')
-			.map(({ id, kind, author, body, at }) => ({ id, kind, author, body, at }))
+			.map(({ id, kind, author, body, at, advice }) => ({ id, kind, author, body, at, advice }))
 			.reverse(),
 		sent: logs
 			.filter((l) => l.sentBy === 'customer')

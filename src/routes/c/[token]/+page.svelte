@@ -14,9 +14,15 @@
 	const waiting = $derived(
 		data.waitingOn === 'tuner' && data.sent[0] !== undefined && data.sent[0].state !== 'failed'
 	);
+	const newest = $derived(data.messages[0]);
+	/** The last word of the tuner was to do something about the car. */
+	const advice = $derived(
+		newest?.kind === 'to-customer' && newest.advice && newest.advice !== 'log' ? newest.advice : null
+	);
 	/** One thing to do next: it stands first and is numbered; the rest follows. */
 	const steps = $derived([
-		...(data.revision.released && !data.revision.withdrawn ? ['file'] : []),
+		...(advice ? ['advice'] : []),
+		...(data.revision.released ? ['file'] : []),
 		...(data.lookover.open > 0 && !data.revision.released && data.sent.length === 0 ? ['lookover'] : []),
 		'drive',
 		'send'
@@ -36,10 +42,22 @@
 		failed: 'arrived, but could not be read',
 		declined: 'not enough to judge from; your tuner asked for another one'
 	};
-	const newest = $derived(data.messages[0]);
+	const ADVICE: Record<string, string> = {
+		repair: 'Have this put right',
+		part: 'This part first',
+		fuel: 'Another fuel',
+		other: 'Do this first'
+	};
 </script>
 
-{#if newest?.kind === 'to-customer'}
+{#if newest?.kind === 'to-customer' && advice}
+	<section class="mb-7" aria-label="Advice from your tuner">
+		<h2>{nr('advice')} · {ADVICE[advice]}</h2>
+		<p class="mt-1 break-words whitespace-pre-line">{newest.body}</p>
+		<p class="text-muted mt-1 text-[14px]">{newest.author}, {moment(newest.at)} UTC</p>
+		<p class="mt-2">When it is done, write below, or send the next log.</p>
+	</section>
+{:else if newest?.kind === 'to-customer'}
 	<section class="border-ink mb-7 border-l-4 pl-3" aria-label="Message from your tuner">
 		<p class="text-muted text-[14px]">{newest.author}, {moment(newest.at)} UTC</p>
 		<p class="break-words whitespace-pre-line">{newest.body}</p>
@@ -52,18 +70,24 @@
 	</p>
 {/if}
 
-{#if data.revision.withdrawn}
+{#if data.withdrawn}
 	<section class="border-stop bg-stop-soft mb-7 border-l-4 px-3 py-2" role="alert">
-		<p class="font-semibold">Don't drive on R{data.revision.number}</p>
-		<p>Your tuner took it back: {data.revision.withdrawn}</p>
+		<p class="font-semibold">Don't drive on R{data.withdrawn.number}</p>
+		<p>Your tuner took it back: {data.withdrawn.reason}</p>
+		<p>
+			{data.revision.released
+				? `Put R${data.revision.number} back into the car.`
+				: 'Put the file back that was in the car at the beginning, or park it until you hear from your tuner.'}
+		</p>
 	</section>
 {/if}
 
-{#if data.revision.released && !data.revision.withdrawn}
+{#if data.revision.released}
 	<section class="mb-7">
 		<h2>{nr('file')} · Put this into the car</h2>
 		<p class="mt-1 mb-2">
-			Your new file is <strong>R{data.revision.number}</strong>, from {day(data.revision.at)}.
+			{data.withdrawn ? 'The file to go back to is' : 'Your new file is'}
+			<strong>R{data.revision.number}</strong>, from {day(data.revision.at)}.
 		</p>
 		{#each data.files as f (f.id)}
 			<a

@@ -11,6 +11,7 @@
 		['vehicle', 'Vehicle'],
 		['limits', 'Limits'],
 		['lookover', 'Look-over'],
+		['advice', 'Advice'],
 		['summary', 'Summary']
 	] as const;
 	const toJob = (by: 1 | -1) => () => void goto(`/jobs/${data.job.id}/neighbour?by=${by}`);

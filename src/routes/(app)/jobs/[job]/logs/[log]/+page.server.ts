@@ -1,12 +1,12 @@
 import { redirect } from '@sveltejs/kit';
 import { fuelStoich } from '../../../../../../core/vehicle';
-import { fuelOutcome } from '../../../../../../core/revising/outcome';
 import { askAgain, askAgainUnread } from '../../../../../../core/planning/fit';
 import { planFrom, TEMPLATES } from '../../../../../../core/planning/templates';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
 import { ask, currentRequest } from '$lib/server/requests';
+import { outcomeOf } from '$lib/server/outcome';
 import { saveSetting, setting } from '$lib/server/settings';
 import { parseWith } from '../../../../../../core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '../../../../../../core/revising/strategy';
@@ -46,13 +46,6 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const log = await logOr404(locals.app, job.id, params.log);
 	const screening = log.state === 'screened' ? await screeningOf(db, log.id) : null;
 	const made = await revision(db, log.revisionId);
-	// Did the change of this revision do what it was meant to: its own log against the one it was made from.
-	const source = made?.proposalLogs.at(-1);
-	const before = source === undefined ? null : await screeningOf(db, source);
-	const outcome =
-		made && before?.cells && screening?.cells
-			? fuelOutcome(made.changes, before.cells, screening.cells)
-			: null;
 	const lines = await revisionsOf(db, job.id);
 	// The first picture comes with the page; zooming asks for more.
 	const traces: Record<string, TraceWindow> = {};
@@ -95,8 +88,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		log,
 		stoich: fuelStoich(job.vehicle),
 		screening: screening && forPage(screening),
-		outcome,
-		outcomeFrom: source === undefined ? null : (logs.find((l) => l.id === source)?.name ?? null),
+		outcome: made && screening ? await outcomeOf(locals.app, made, log.id, screening) : null,
 		revisions: lines.filter((l) => l.state !== 'draft').map(({ id, number }) => ({ id, number })),
 		draft: lines.find((l) => l.state === 'draft') ?? null
 	};

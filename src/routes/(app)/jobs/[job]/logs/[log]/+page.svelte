@@ -3,6 +3,7 @@
 	import { goto } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { bestPull, type PullCurves } from '../../../../../../core/segments/pull-curves';
+	import Outcome from '$lib/ui/log/Outcome.svelte';
 	import AskAgain from '$lib/ui/log/AskAgain.svelte';
 	import StrategyFields from '$lib/ui/log/StrategyFields.svelte';
 	import Said from '$lib/ui/log/Said.svelte';
@@ -99,13 +100,6 @@
 			}
 		}
 	]);
-	const OUTCOMES: Record<string, string> = {
-		worked: 'The change worked',
-		partly: 'The change worked in part',
-		nothing: 'The change did nothing',
-		worse: 'The change made it worse',
-		'not-visited': 'The changed cells were not driven again'
-	};
 </script>
 
 <svelte:head><title>{data.log.name} – Tanto</title></svelte:head>
@@ -167,20 +161,7 @@
 					</div>
 				{/each}
 			</dl>
-			{#if data.outcome}
-				<div class="border-line mb-3 border-b pb-3" data-testid="outcome">
-					<h2>Did the last change work</h2>
-					<p>
-						<strong>{OUTCOMES[data.outcome.verdict]}.</strong>
-						{#if data.outcome.cells.length}
-							In {data.outcome.cells.length} changed cells the mixture was off by
-							<span class="numbers" data-testid="before">{data.outcome.beforePct.toFixed(1)} %</span> before
-							(R{data.log.revision - 1}) and by
-							<span class="numbers" data-testid="after">{data.outcome.afterPct.toFixed(1)} %</span> now.
-						{/if}
-					</p>
-				</div>
-			{/if}
+			{#if data.outcome}<Outcome outcome={data.outcome} />{/if}
 			{#if data.since}
 				<p class="text-muted mb-3 text-[14px]" data-testid="since">
 					Since {data.since.name.slice(0, 40)}:
@@ -213,6 +194,7 @@
 					</form>
 				{/if}
 				<button class="button" onclick={() => (declining = true)}>This log won't do</button>
+				<a class="button" href="/jobs/{data.job.id}/advice">Advice instead</a>
 				<form method="POST" action="?/restate" use:enhance class="flex items-center gap-1.5">
 					<label for="made-with" class="text-[13px]">made with</label>
 					<select

@@ -1,0 +1,71 @@
+/**
+ * Advice that is no calibration: a repair, a part, another fuel, another log. Which one a log speaks for, and a first draft of the words;
+ * the tuner edits both.
+ */
+import type { Report } from '../screening/report.ts';
+import type { Finding } from '../screening/types.ts';
+import { list } from '../screening/wording.ts';
+
+export const ADVICE_KINDS = ['repair', 'part', 'fuel', 'log', 'other'] as const;
+export type AdviceKind = (typeof ADVICE_KINDS)[number];
+
+/** What a finding asks for when no table can help. First match counts; the rest is a matter of the calibration. */
+const ASKS: readonly { codes: RegExp; kind: AdviceKind }[] = [
+	{ codes: /^log\.(channels|timebase|coverage|conditions|units|revision)$/, kind: 'log' },
+	{ codes: /^(inj\.duty|inj\.reserve|temp\.intake)$/, kind: 'part' },
+	{ codes: /^sensor\.ethanol$/, kind: 'fuel' },
+	{
+		codes:
+			/^(bank\.mismatch|misfire|boost\.under|supply\.pressure|volt\.supply|idle\.vacuum|oil\.pressure|temp\.(coolant|oil|trans)|trim\.level|controller\.state|sensor\.lambda|sensor\.map|log\.sensor|cyl\.)/,
+		kind: 'repair'
+	}
+];
+
+const kindOf = (f: Finding): AdviceKind | null => ASKS.find((a) => a.codes.test(f.code))?.kind ?? null;
+const serious = (f: Finding) => f.severity === 'stop' || f.severity === 'fix';
+
+/** The kind that the worst finding of a log speaks for; `other` where none does. */
+export function advisedKind(report: Report | null): AdviceKind {
+	for (const f of report?.findings ?? []) {
+		const kind = serious(f) ? kindOf(f) : null;
+		if (kind) return kind;
+	}
+	return 'other';
+}
+
+/** From about this share on nearly all of the benefit of ethanol is there (common practice). */
+const ENOUGH_ETHANOL_PCT = 60;
+
+const OPENING: Record<AdviceKind, string> = {
+	repair: 'No new file this time: this has to be put right on the car first.',
+	part: 'No new file this time: the car is at the end of what this part can do.',
+	fuel: 'No new file this time: the fuel comes first.',
+	log: 'No new file this time: I need another log first.',
+	other: 'No new file this time.'
+};
+const CLOSING: Record<AdviceKind, string> = {
+	repair: 'Please don’t drive it hard until it is done. Then send a log, and we go on.',
+	part: 'Until then stay at the revision and the boost that you have. Tell me when it is in.',
+	fuel: 'Run the tank down to the warning light and fill it to the brim, then send a log.',
+	log: 'The plan is on your page.',
+	other: ''
+};
+
+/** What only one kind of advice can mend, said in a sentence. */
+function remedy(kind: AdviceKind, f: Finding): string {
+	if (kind === 'part' && f.code.startsWith('inj.'))
+		return `larger injectors, or less ethanol: from about ${ENOUGH_ETHANOL_PCT} % on nearly all of its benefit is there`;
+	if (kind === 'part' && f.code === 'temp.intake') return 'a better charge cooler';
+	if (f.causes.length === 0) return '';
+	return kind === 'repair' ? `look at, in this order: ${list(f.causes)}` : list(f.next);
+}
+
+/** Words for the customer: what was seen that this kind of advice answers, and what to do. */
+export function adviceText(kind: AdviceKind, report: Report | null): string {
+	const about = (report?.findings ?? []).filter((f) => kindOf(f) === kind && f.severity !== 'note');
+	const points = about.slice(0, 4).map((f) => {
+		const what = remedy(kind, f);
+		return `• ${f.title}. ${f.summary}${what ? ` What helps: ${what}.` : ''}`;
+	});
+	return [OPENING[kind], ...points, CLOSING[kind]].filter(Boolean).join('\n\n');
+}

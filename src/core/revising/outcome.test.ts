@@ -1,0 +1,165 @@
+import { describe, expect, it } from 'vitest';
+import type { CorrectionCells } from '../cells/correction-map.ts';
+import type { PullCurves } from '../segments/pull-curves.ts';
+import { outcomesOf, overallVerdict, predictionsOf, type Shown } from './outcome.ts';
+import type { Replay } from './replay.ts';
+import type { DraftChange } from './revise.ts';
+
+const cells = (percent: number | null, samples = 40): CorrectionCells => ({
+	xChannel: 'rpm',
+	yChannel: 'map',
+	x: [3000, 4000],
+	y: [60],
+	banks: [{ percent: [[percent, percent]], samples: [[samples, samples]], se: [[0.1, 0.1]] }],
+	difference: null,
+	seconds: [[2, 2]]
+});
+const change = (item: string, x = 3000, y = 60): DraftChange => ({
+	item,
+	x,
+	y,
+	from: 80,
+	to: 84,
+	basis: 'measured',
+	samples: 40,
+	se: 0.1,
+	reason: 'r',
+	findings: []
+});
+const pull = (curves: PullCurves['curves'], summary: Partial<PullCurves['summary']> = {}): PullCurves => ({
+	fromS: 10,
+	toS: 16,
+	gear: 3,
+	rpm: [2000, 3000, 4000, 5000, 6000],
+	curves,
+	summary: {
+		fromRpm: 2000,
+		toRpm: 6000,
+		highestMapKpa: 170,
+		leanestPct: 1,
+		knockDeg: 0,
+		dutyPct: 70,
+		iatC: 40,
+		...summary
+	}
+});
+const shown = (percent: number | null, ...pulls: PullCurves[]): Shown => ({ cells: cells(percent), pulls });
+const AXIS = [2000, 3000, 4000, 5000, 6000];
+const judged = (item: string, before: Shown, after: Shown) =>
+	outcomesOf([change(item)], before, after, (id) => (id.startsWith('spark') ? AXIS : null))[0]!;
+
+describe('outcome of a fuel change', () => {
+	it.each([
+		[6, 0.5, 'worked'],
+		[8, 5, 'partly'],
+		[6, 6, 'nothing'],
+		[3, 6, 'worse'],
+		// As good as a sensor can tell: an error that was small and stays small has not got worse.
+		[0.4, 1.6, 'worked']
+	])('from %f %% to %f %%: %s', (before, after, verdict) => {
+		expect(judged('fuel.table', shown(before), shown(after))).toMatchObject({
+			measure: 'mixture',
+			unit: '%',
+			places: 1,
+			before,
+			after,
+			verdict
+		});
+	});
+	it('cells that were not driven again, or hardly, are told as that', () => {
+		expect(judged('fuel.table', shown(5), shown(null)).verdict).toBe('not-visited');
+		expect(judged('fuel.table', shown(5), { cells: cells(0, 4), pulls: [] }).verdict).toBe('not-visited');
+	});
+	it('members of a blend share their cells; what acts everywhere is judged everywhere', () => {
+		const two = outcomesOf(
+			[change('fuel.table@105'), change('fuel.table@115')],
+			shown(6),
+			shown(1),
+			() => null
+		);
+		expect(two).toMatchObject([{ items: ['fuel.table@105', 'fuel.table@115'], places: 1 }]);
+		for (const item of ['maf.curve', 'fuel.trim', 'injector.flow', 'injector.deadTime'])
+			expect(judged(item, shown(6), shown(1))).toMatchObject({ places: 2, verdict: 'worked' });
+	});
+});
+
+describe('outcome of a timing change', () => {
+	const knocking = (deg: number, at = 1) =>
+		shown(0, pull({ knock: AXIS.map((_, i) => (i === at ? deg : 0)) }));
+	it.each([
+		[4, 0.5, 'worked'],
+		[5, 3, 'partly'],
+		[4, 3.8, 'nothing'],
+		[0, 3, 'worse']
+	])('knock from %f° to %f°: %s', (before, after, verdict) => {
+		expect(judged('spark.table', knocking(before), knocking(after))).toMatchObject({
+			measure: 'knock',
+			unit: '°',
+			before,
+			after,
+			verdict,
+			rpm: [2000, 4000]
+		});
+	});
+	it('knock at other engine speeds is not of this change', () => {
+		expect(judged('spark.table', knocking(4), knocking(5, 4))).toMatchObject({ after: 0, verdict: 'worked' });
+	});
+	it('without a pull in both logs it was not visited', () => {
+		expect(judged('spark.table', knocking(4), shown(0)).verdict).toBe('not-visited');
+	});
+});
+
+describe('outcome of a boost change', () => {
+	const boosted = (...map: number[]) => shown(0, pull({ map, boostTarget: map.map(() => 180) }));
+	it('distance from the set point, once the turbine is up to speed', () => {
+		expect(judged('boost.target', boosted(110, 165, 160), boosted(110, 178, 179))).toMatchObject({
+			measure: 'boost',
+			unit: 'kPa',
+			before: 17.5,
+			after: 1.5,
+			verdict: 'worked'
+		});
+	});
+});
+
+describe('a revision as a whole', () => {
+	it('is as good as its worst part; limits and settings have no outcome', () => {
+		const both = outcomesOf(
+			[change('fuel.table'), change('spark.table'), change('limit.rpm')],
+			shown(6, pull({ knock: [0, 0, 0, 0, 0] })),
+			shown(0.5, pull({ knock: [0, 4, 0, 0, 0] })),
+			() => AXIS
+		);
+		expect(both.map((o) => o.verdict)).toEqual(['worked', 'worse']);
+		expect(overallVerdict(both)).toBe('worse');
+		expect(overallVerdict([])).toBe('not-visited');
+	});
+});
+
+describe('predicted and measured', () => {
+	const replay = (duty: number, leanest: number, error: number): Replay =>
+		({
+			pulls: [
+				{ gear: 3, summary: { dutyPct: [60, duty], leanestPct: [5, leanest] } },
+				{ gear: 4, summary: { dutyPct: [60, 99], leanestPct: [5, 50] } }
+			],
+			map: {
+				x: [3000, 4000],
+				y: [60],
+				after: [[error, -error]],
+				samples: [[30, 30]]
+			}
+		}) as unknown as Replay;
+	it('in gears that both have; says by how much it missed', () => {
+		const [duty, leanest, mixture] = predictionsOf(
+			replay(72, 1, 0.5),
+			shown(1, pull({}, { dutyPct: 77, leanestPct: 1.5 }))
+		);
+		expect(duty).toEqual({ what: 'duty', unit: '%', predicted: 72, measured: 77, off: 5, missed: true });
+		expect(leanest).toMatchObject({ predicted: 1, measured: 1.5, missed: false });
+		expect(mixture).toMatchObject({ predicted: 0.5, measured: 1, missed: false });
+	});
+	it('nothing to compare, nothing said', () => {
+		expect(predictionsOf(replay(72, 1, 0.5), { cells: null, pulls: [] })).toEqual([]);
+	});
+});

@@ -1,0 +1,49 @@
+/** What became of the changes of a revision, told by a log that was made with it. */
+import { findItem } from '../../core/calibration/document.ts';
+import {
+	outcomesOf,
+	overallVerdict,
+	predictionsOf,
+	type Outcome,
+	type OutcomeVerdict,
+	type Prediction
+} from '../../core/revising/outcome.ts';
+import type { App } from './app.ts';
+import { screeningOf, type Screening } from './logs.ts';
+import { replayOf } from './release.ts';
+import type { Revision } from './revisions.ts';
+
+export interface RevisionOutcome {
+	verdict: OutcomeVerdict;
+	outcomes: Outcome[];
+	predictions: Prediction[];
+	/** The log that the changes were made from. */
+	from: number;
+	titles: Record<string, string>;
+}
+
+/** @returns `null` for a revision that wasn't made from a log, or whose log can't be looked into */
+export async function outcomeOf(
+	app: App,
+	made: Revision,
+	logId: number,
+	screening: Screening
+): Promise<RevisionOutcome | null> {
+	const source = made.proposalLogs[0];
+	if (source === undefined || source === logId || made.changes.length === 0) return null;
+	const before = await screeningOf(app.db, source);
+	if (!before) return null;
+	const outcomes = outcomesOf(made.changes, before, screening, (id) => {
+		const item = findItem(made.calibration, id);
+		return item?.kind === 'map' && item.x.channel === 'rpm' ? item.x.points : null;
+	});
+	if (outcomes.length === 0) return null;
+	const { replay } = await replayOf(app, made, source);
+	return {
+		verdict: overallVerdict(outcomes),
+		outcomes,
+		predictions: replay ? predictionsOf(replay, screening) : [],
+		from: source,
+		titles: Object.fromEntries(made.calibration.items.map((i) => [i.id, i.title ?? i.id]))
+	};
+}

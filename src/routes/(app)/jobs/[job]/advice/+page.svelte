@@ -1,0 +1,71 @@
+<script lang="ts">
+	import { enhance } from '$app/forms';
+	import { ADVICE_KINDS, type AdviceKind } from '../../../../../core/planning/advice';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	// svelte-ignore state_referenced_locally
+	let kind = $state<AdviceKind>(data.kind);
+	// svelte-ignore state_referenced_locally
+	let body = $state(data.texts[data.kind] ?? '');
+	let sending = $state(false);
+	/** Words that nobody has touched follow the kind; words that somebody wrote stay. */
+	function pick(next: AdviceKind) {
+		if (body.trim() === '' || body === data.texts[kind]) body = data.texts[next] ?? '';
+		kind = next;
+	}
+</script>
+
+<svelte:head><title>Advice – {data.job.title} – Tanto</title></svelte:head>
+
+<h1 class="mb-1">Advice without a file</h1>
+<p class="text-muted mb-4 max-w-prose">
+	Some answers are not a calibration. The customer gets these words by mail and on their page, as the one
+	thing to do next; the revision in the car stays as it is.
+	{#if data.log}From <a class="underline" href="/jobs/{data.job.id}/logs/{data.log.id}">{data.log.name}</a
+		>.{:else}There is no log in this job yet.{/if}
+</p>
+<form
+	method="POST"
+	class="max-w-3xl"
+	use:enhance={() => {
+		sending = true;
+		return async ({ update }) => {
+			await update({ reset: false });
+			sending = false;
+		};
+	}}
+>
+	<fieldset class="mb-3 flex flex-wrap gap-x-5 gap-y-1">
+		<legend class="text-[13px]">What it needs first</legend>
+		{#each ADVICE_KINDS as k (k)}
+			<label class="flex items-center gap-1.5"
+				><input type="radio" name="kind" value={k} checked={kind === k} onchange={() => pick(k)} />
+				{data.titles[k]}</label
+			>
+		{/each}
+	</fieldset>
+	<label class="block"
+		><span class="text-[13px]">To the customer</span><textarea
+			name="body"
+			rows="12"
+			bind:value={body}
+			maxlength="8000"></textarea></label
+	>
+	<div class="mt-2 flex flex-wrap items-center gap-3">
+		<label class="flex items-center gap-2 text-[13px]"
+			>drive plan for afterwards
+			<select name="template" class="w-60!">
+				<option value="">{data.plan ? `the same: ${data.plan}` : 'none yet'}</option>
+				{#each data.templates as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
+			</select></label
+		>
+		<button class="button button-main" disabled={sending}>{sending ? 'Sending …' : 'Send the advice'}</button>
+		<span class="text-muted text-[13px]"
+			>{data.job.email
+				? `mailed to ${data.job.email}`
+				: 'shown on the page of the customer; no mail address is known'}</span
+		>
+	</div>
+	{#if form?.message}<p role="alert" class="text-stop mt-2">{form.message}</p>{/if}
+</form>
