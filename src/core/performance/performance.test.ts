@@ -4,8 +4,8 @@ import { prepare } from '../screening/screen.ts';
 import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
 import { densityAltitudeFt, saeJ1349Factor, standardPressureKpa, vapourPressureKpa } from './air.ts';
 import { logSummary } from './log-summary.ts';
-import { effectiveMass, pullPower, roadPowerW } from './road-power.ts';
-import { timeslips } from './timeslip.ts';
+import { effectiveMass, meanPower, pullPower, roadPowerW, type RoadPower } from './road-power.ts';
+import { checkedSlip, timeslips } from './timeslip.ts';
 
 describe('the day’s air', () => {
 	it.each([
@@ -122,5 +122,48 @@ describe('a log in figures', () => {
 		expect(pull.values['target']![3]).toBeCloseTo(0.8, 3);
 		expect(pull.noPower).toContain('road speed');
 		expect(s.air!.saeFactor).toBeCloseTo(saeJ1349Factor(20, 100), 6);
+	});
+});
+
+describe('the mean of several pulls', () => {
+	const pull = (rpm: number[], kw: number[]): RoadPower => ({
+		rpm,
+		powerKw: kw,
+		torqueNm: kw.map((p, i) => (p * 60_000) / (2 * Math.PI * rpm[i]!)),
+		uncertaintyPct: 5,
+		levelUncertaintyPct: 3,
+		peakKw: Math.max(...kw),
+		peakNm: 0
+	});
+	const up = pull([3125, 3375, 3625], [90, 95, 99]);
+	const down = pull([3375, 3625, 3875], [105, 111, 115]);
+	it('over the engine speeds that all of them have; the slope goes only where the road was driven both ways', () => {
+		const both = meanPower([up, down], true)!;
+		expect(both.rpm).toEqual([3375, 3625]);
+		expect(both.powerKw).toEqual([100, 105]);
+		expect(both.peakKw).toBe(105);
+		expect(both.uncertaintyPct).toBe(3);
+		expect(meanPower([up, down], false)!.uncertaintyPct).toBe(5);
+		// Torque of the mean power: P / (2π n).
+		expect(both.torqueNm[0]).toBeCloseTo((100_000 * 60) / (2 * Math.PI * 3375), 6);
+	});
+	it('none where there is nothing in common', () => {
+		expect(meanPower([], true)).toBeNull();
+		expect(meanPower([up, pull([5125], [100])], true)).toBeNull();
+	});
+});
+
+describe('slips as the strip prints them', () => {
+	const slip = { ft60: 2.11, eighth: 8.82, eighthKmh: null, quarter: 13.5, quarterKmh: 168 };
+	it('are taken as they are (common practice: 2.11, 8.82 and 13.50 s)', () => {
+		expect(checkedSlip(slip)).toEqual(slip);
+		expect(checkedSlip({ ...slip, ft60: null, quarter: null })).toMatchObject({ eighth: 8.82 });
+	});
+	it('times that do not follow one another, or none at all, are refused in words', () => {
+		expect(() => checkedSlip({ ...slip, quarter: 8.5 })).toThrow('8.5 s to the 1/4 mile is not after 8.82 s');
+		expect(() => checkedSlip({ ...slip, ft60: null, eighth: null, quarter: null })).toThrow(
+			'at least one time'
+		);
+		expect(() => checkedSlip({ ...slip, ft60: -1 })).toThrow();
 	});
 });

@@ -25,8 +25,9 @@ export interface RoadPower {
 	/** kW and Nm per bin; null where the pull has too little. */
 	powerKw: (number | null)[];
 	torqueNm: (number | null)[];
-	/** Standard uncertainty of the power, percent. */
+	/** Standard uncertainty of the power, percent; and what of it is left when the road is level, or driven both ways. */
 	uncertaintyPct: number;
+	levelUncertaintyPct: number;
 	peakKw: number;
 	peakNm: number;
 }
@@ -110,22 +111,45 @@ export function pullPower(
 	const least = Math.max(2, Math.round(0.1 / frame.stepS));
 	const powerKw = centres.map((_, b) => (count[b]! >= least ? sum[b]! / count[b]! / 1000 : null));
 	const torqueNm = powerKw.map((p, b) => (p === null ? null : (p * 1000 * 60) / (2 * Math.PI * centres[b]!)));
-	const highest = (list: (number | null)[]) => Math.max(0, ...list.filter((v): v is number => v !== null));
+	const level = Math.hypot(
+		MASS_SHARE * (shares.mass + shares.rolling),
+		(dragAreaM2 ? DRAG_SHARE : 2 * DRAG_SHARE) * shares.drag,
+		ROLLING_SHARE * shares.rolling
+	);
+	const percent = (v: number) => (shares.all > 0 ? (100 * v) / shares.all : Number.NaN);
 	return {
 		rpm: centres,
 		powerKw,
 		torqueNm,
-		uncertaintyPct:
-			shares.all > 0
-				? (100 *
-						Math.hypot(
-							MASS_SHARE * (shares.mass + shares.rolling),
-							(dragAreaM2 ? DRAG_SHARE : 2 * DRAG_SHARE) * shares.drag,
-							ROLLING_SHARE * shares.rolling,
-							shares.slope
-						)) /
-					shares.all
-				: Number.NaN,
+		uncertaintyPct: percent(Math.hypot(level, shares.slope)),
+		levelUncertaintyPct: percent(level),
+		peakKw: highest(powerKw),
+		peakNm: highest(torqueNm)
+	};
+}
+
+const highest = (list: (number | null)[]) => Math.max(0, ...list.filter((v): v is number => v !== null));
+
+/**
+ * The mean of several pulls of one gear, over the engine speeds that all of them ran through. What is wrong with mass and drag is wrong in
+ * every pull and stays; a slope goes only where the road was driven both ways.
+ * @returns `null` where no pull is given, or the pulls have no engine speed in common
+ */
+export function meanPower(pulls: readonly RoadPower[], bothWays: boolean): RoadPower | null {
+	const [first] = pulls;
+	if (!first) return null;
+	const rpm = first.rpm.filter((r) => pulls.every((p) => (p.powerKw[p.rpm.indexOf(r)] ?? null) !== null));
+	if (rpm.length === 0) return null;
+	const mean = (of: (p: RoadPower) => number) => pulls.reduce((s, p) => s + of(p), 0) / pulls.length;
+	const powerKw = rpm.map((r) => mean((p) => p.powerKw[p.rpm.indexOf(r)]!));
+	const torqueNm = rpm.map((r) => mean((p) => p.torqueNm[p.rpm.indexOf(r)]!));
+	const level = mean((p) => p.levelUncertaintyPct);
+	return {
+		rpm,
+		powerKw,
+		torqueNm,
+		uncertaintyPct: bothWays ? level : mean((p) => p.uncertaintyPct),
+		levelUncertaintyPct: level,
 		peakKw: highest(powerKw),
 		peakNm: highest(torqueNm)
 	};

@@ -1,5 +1,8 @@
 /** Timeslips from logged speed: times to 60 ft, 1/8 and 1/4 mile from a standing start, with the speeds there. */
+import { z } from 'zod';
+import { InputError } from '../input-error.ts';
 import type { Frame } from '../logfile/frame.ts';
+import { parseWith } from '../parse.ts';
 
 export interface Timeslip {
 	/** Seconds of the log at which the car began to move. */
@@ -70,5 +73,35 @@ function run(frame: Frame, speed: Float32Array, start: number): Timeslip {
 			slip.quarterKmh = kmh;
 		}
 	}
+	return slip;
+}
+
+const seconds = z.number().positive().max(100).nullable();
+const kmh = z.number().positive().max(700).nullable();
+/** A slip as the strip prints it; what it doesn't say is null. */
+export const slipSchema = z.object({
+	ft60: seconds,
+	eighth: seconds,
+	eighthKmh: kmh,
+	quarter: seconds,
+	quarterKmh: kmh
+});
+export type Slip = z.infer<typeof slipSchema>;
+
+/** @throws InputError for a slip that says nothing, or whose times don't follow one another */
+export function checkedSlip(input: unknown): Slip {
+	const slip = parseWith(slipSchema, input);
+	const times = [
+		['60 ft', slip.ft60],
+		['1/8 mile', slip.eighth],
+		['1/4 mile', slip.quarter]
+	] as const;
+	const known = times.filter(([, t]) => t !== null);
+	if (known.length === 0) throw new InputError('write at least one time of the slip');
+	known.forEach(([name, t], i) => {
+		const before = known[i - 1];
+		if (before && t! <= before[1]!)
+			throw new InputError(`${t} s to the ${name} is not after ${before[1]} s to the ${before[0]}`);
+	});
 	return slip;
 }

@@ -189,8 +189,7 @@ export const migrations: Record<string, Migration> = {
 				.raw(
 					`create table timeslips (
 				id integer primary key, job_id integer not null references jobs(id), log_id integer references logs(id) on delete set null,
-				revision_id integer references revisions(id), title text not null, values_json text not null,
-				created_at text not null)`
+				title text not null, values_json text not null, created_at text not null)`
 				)
 				.execute(db);
 			await sql.raw(`create index timeslips_job on timeslips(job_id)`).execute(db);

@@ -221,6 +221,16 @@ export interface CaughtMailTable {
 	received_at: Fixed<string>;
 }
 
+export interface TimeslipTable {
+	id: Id;
+	job_id: number;
+	log_id: number | null;
+	title: string;
+	/** Times in s, speeds in km/h (JSON). */
+	values_json: string;
+	created_at: Fixed<string>;
+}
+
 export interface LookoverTable {
 	job_id: number;
 	item: string;
@@ -355,6 +365,7 @@ export interface Database {
 	hold_answers: HoldAnswerTable;
 	revision_events: RevisionEventTable;
 	replays: ReplayTable;
+	timeslips: TimeslipTable;
 	user: UserTable;
 	session: SessionTable;
 }

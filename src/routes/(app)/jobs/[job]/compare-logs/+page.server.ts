@@ -1,8 +1,9 @@
 import { error } from '@sveltejs/kit';
 import { fuelStoich } from '../../../../../core/vehicle';
-import { anyLogOr404, jobOr404 } from '$lib/server/http';
+import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http';
 import { logsOf } from '$lib/server/logs';
-import type { PageServerLoad } from './$types';
+import { addSlip, removeSlip, slipsOf } from '$lib/server/timeslips';
+import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const { app } = locals;
@@ -33,6 +34,41 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		b: { id: b.id, name: b.name, summary: after.summary },
 		logs: logs.map((l) => ({ id: l.id, name: l.name, revision: l.revision })),
 		elsewhere,
+		slips: await slipsOf(app.db, job.id),
 		stoich: fuelStoich(job.vehicle)
 	};
+};
+
+export const actions: Actions = {
+	addSlip: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		const entered = Object.fromEntries(
+			['title', 'ft60', 'eighth', 'eighthKmh', 'quarter', 'quarterKmh'].map((name) => [
+				name,
+				field(data, name)
+			])
+		);
+		const number = (name: string) =>
+			entered[name]!.trim() === '' ? null : Number(entered[name]!.trim().replace(',', '.'));
+		const log = field(data, 'log');
+		return orFail(async () => {
+			await addSlip(locals.app.db, job.id, {
+				title: entered['title']!,
+				logId: log === '' ? null : Number(log),
+				slip: {
+					ft60: number('ft60'),
+					eighth: number('eighth'),
+					eighthKmh: number('eighthKmh'),
+					quarter: number('quarter'),
+					quarterKmh: number('quarterKmh')
+				}
+			});
+			return { kept: true };
+		}, entered);
+	},
+	removeSlip: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		await removeSlip(locals.app.db, job.id, Number(field(await request.formData(), 'id')));
+	}
 };

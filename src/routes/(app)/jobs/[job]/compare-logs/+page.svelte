@@ -1,15 +1,17 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import type { PullSummaryByRpm } from '../../../../../core/performance/log-summary';
+	import { meanPower } from '../../../../../core/performance/road-power';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { channelTitle } from '$lib/ui/evidence/axes';
+	import Slips from '$lib/ui/log/Slips.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import type { Lane } from '$lib/ui/lanes/types';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { clock } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
-	let { data }: PageProps = $props();
+	let { data, form }: PageProps = $props();
 	const preferences = usePreferences();
 	const [a, b] = $derived([data.a, data.b]);
 	const pick = (x: number | string, y: number | string) =>
@@ -92,10 +94,14 @@
 	};
 	const shiftText = (list: { gear: number; rpm: number }[]) =>
 		list.length ? list.map((s) => `${s.gear}→ ${s.rpm}`).join(', ') : 'none at full throttle';
-	const slipTime = (v: number | null | undefined) => (v === null || v === undefined ? '–' : v.toFixed(2));
-	const speed = (v: number | null | undefined) =>
-		v === null || v === undefined ? '' : ` at ${preferences.text(v, 'km/h')}`;
 	const sides = $derived([a, b]);
+	/** One pull, or the mean of all in the gear: the road's slope only goes where it was driven both ways. */
+	let powerOf = $state<'widest' | 'mean' | 'both'>('widest');
+	const powersOf = (side: typeof a) =>
+		side.summary.pulls.flatMap((p) => (p.power && (chosen === null || p.gear === chosen) ? [p.power] : []));
+	const powerFor = (side: typeof a, pull: PullSummaryByRpm | null) =>
+		powerOf === 'widest' ? (pull?.power ?? null) : meanPower(powersOf(side), powerOf === 'both');
+	const several = $derived(sides.some((s) => powersOf(s).length > 1));
 </script>
 
 <svelte:head><title>{b.name} against {a.name} – Tanto</title></svelte:head>
@@ -195,20 +201,30 @@
 
 <div class="mt-6 grid gap-6 lg:grid-cols-2">
 	<section aria-label="Power from the road">
-		<h2 class="mb-1">Power from the road</h2>
+		<div class="mb-1 flex items-center gap-2">
+			<h2 class="mr-2">Power from the road</h2>
+			{#if several}
+				<select class="no-print w-64!" aria-label="Power of" bind:value={powerOf}>
+					<option value="widest">of the widest pull</option>
+					<option value="mean">mean of all in this gear, one way</option>
+					<option value="both">mean of all in this gear, both ways</option>
+				</select>
+			{/if}
+		</div>
 		<table class="w-full text-left text-[14px]">
 			<tbody>
 				{#each [[a, pa], [b, pb]] as const as [side, pull] (side.id)}
+					{@const power = powerFor(side, pull)}
 					<tr class="border-line border-b align-top">
 						<td class="max-w-40 truncate py-1 pr-3" title={side.name}>{side.name}</td>
 						<td>
-							{#if pull?.power}
-								<span class="numbers"
-									>{pull.power.peakKw.toFixed(0)} kW, {pull.power.peakNm.toFixed(0)} Nm</span
-								>
-								± {pull.power.uncertaintyPct.toFixed(0)} %{#if side.summary.air?.saeFactor}, corrected to
-									standard air (SAE J1349)
-									<span class="numbers">{(pull.power.peakKw * side.summary.air.saeFactor).toFixed(0)} kW</span
+							{#if power}
+								<span class="numbers">{power.peakKw.toFixed(0)} kW, {power.peakNm.toFixed(0)} Nm</span>
+								± {power.uncertaintyPct.toFixed(0)} %{powerOf === 'widest'
+									? ''
+									: `, mean of ${powersOf(side).length} pull${powersOf(side).length === 1 ? '' : 's'}`}{#if side.summary.air?.saeFactor},
+									corrected to standard air (SAE J1349)
+									<span class="numbers">{(power.peakKw * side.summary.air.saeFactor).toFixed(0)} kW</span
 									>{:else if side.summary.air}; not corrected: boost is held absolutely{/if}
 							{:else}<span class="text-muted">not known: {pull?.noPower ?? 'no pull'}</span>{/if}
 							{#if side.summary.air}
@@ -225,24 +241,27 @@
 			</tbody>
 		</table>
 		<p class="text-muted mt-1 text-[13px]">
-			From mass, drag and gear, on a road taken as level. Pull in both directions and take the mean: what the
-			road adds one way it takes the other.
+			From mass, drag and gear, on a road taken as level. Pulls in both directions: what the road adds one way
+			it takes the other, and the mean is free of it.
 		</p>
 	</section>
 	<section aria-label="Shifts and timeslips">
-		<h2 class="mb-1">Shifts and timeslips</h2>
+		<h2 class="mb-1">Shifts</h2>
 		{#each sides as side (side.id)}
 			<p class="border-line border-b py-1 text-[14px]">
 				<span class="font-semibold">{side.name}</span><br />
 				Shifts: <span class="numbers">{shiftText(side.summary.shifts)}</span>
-				{#each side.summary.slips as slip (slip.startS)}
-					<br />Run at {clock(slip.startS)}: 60 ft <span class="numbers">{slipTime(slip.ft60)} s</span>, 1/8
-					mile
-					<span class="numbers">{slipTime(slip.eighth)} s{speed(slip.eighthKmh)}</span>, 1/4 mile
-					<span class="numbers">{slipTime(slip.quarter)} s{speed(slip.quarterKmh)}</span>
-				{/each}
 			</p>
 		{/each}
+		<Slips
+			sides={[
+				{ id: a.id, name: a.name, slips: a.summary.slips },
+				{ id: b.id, name: b.name, slips: b.summary.slips }
+			]}
+			stored={data.slips}
+			problem={form && 'message' in form ? String(form.message) : ''}
+			entered={form && 'entered' in form ? (form.entered ?? {}) : {}}
+		/>
 	</section>
 </div>
 
