@@ -4,14 +4,24 @@ import { InputError } from '../input-error.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { proposeCylinders } from './cylinders.ts';
 import { proposeFuel, type Evidence } from './fuel.ts';
+import { proposeInjectors } from './injectors.ts';
 import { proposeNitrous } from './nitrous.ts';
-import { cellChangeSchema, type CellChange, type ItemProposal, type Proposal } from './proposal.ts';
+import {
+	cellChangeSchema,
+	type CellChange,
+	type Held,
+	type ItemProposal,
+	type Proposal
+} from './proposal.ts';
 import { DEFAULT_STRATEGY, type Strategy } from './strategy.ts';
 import { proposeTiming } from './timing.ts';
 
 /** @param evidence logs made with one and the same revision */
 export function propose(evidence: readonly Evidence[], strategy: Strategy = DEFAULT_STRATEGY): Proposal {
-	const fuel = proposeFuel(evidence, strategy);
+	const injectors = strategy.injectors ? proposeInjectors(evidence, strategy) : null;
+	const fuel = injectors
+		? { changes: injectors.changes, held: [...injectors.held, ...waiting(evidence)], offers: [] }
+		: proposeFuel(evidence, strategy);
 	const cylinders = proposeCylinders(evidence, strategy);
 	const nitrous = proposeNitrous(evidence);
 	const timing = proposeTiming(evidence);
@@ -24,6 +34,17 @@ export function propose(evidence: readonly Evidence[], strategy: Strategy = DEFA
 		held: [...fuel.held, ...cylinders.held, ...nitrous.held, ...timing.held],
 		...(offers.length ? { offers } : {})
 	};
+}
+
+/** What waits while the injector data are dialled in. */
+function waiting(evidence: readonly Evidence[]): Held[] {
+	const model = evidence[0]?.input.calibration?.fuelModel;
+	return [
+		{
+			item: model === 'maf' ? 'maf.curve' : 'fuel.table',
+			reason: 'the injectors were changed: their data come first, on the ordinary fuel'
+		}
+	];
 }
 
 /** A change in a draft: accepted from a proposal, or made by hand, with its reason. Curves have y = 0, scalars x = y = 0. */

@@ -15,7 +15,9 @@ export const strategySchema = z.object({
 	/** Corrections below this with a standard error above it are left alone, in percent. */
 	quietPct: z.number().min(0).max(10),
 	/** Cells that were not visited get a share of their neighbours' change. */
-	carry: z.boolean()
+	carry: z.boolean(),
+	/** The injectors were changed: their data are corrected first, and the fuel table waits. */
+	injectors: z.boolean().default(false)
 });
 export type Strategy = z.infer<typeof strategySchema>;
 
@@ -28,5 +30,6 @@ export const DEFAULT_STRATEGY: Strategy = {
 	minSamples: 10,
 	minSeconds: 0.5,
 	quietPct: 1,
-	carry: true
+	carry: true,
+	injectors: false
 };

@@ -53,8 +53,8 @@
 	]);
 	const TIMES = [
 		['ft60', '60 ft, s'],
-		['eighth', '1/8 mile, s'],
-		['quarter', '1/4 mile, s']
+		['eighth', '1/8, s'],
+		['quarter', '1/4, s']
 	] as const;
 	/** The quickest of each side; the printed ones count like the computed. */
 	const best = (side: 0 | 1, key: (typeof TIMES)[number][0]) => {
@@ -84,14 +84,14 @@
 		<thead>
 			<tr class="text-muted border-strong-line border-b text-[13px]">
 				<th class="py-1 text-left font-normal">Run</th>
-				{#each TIMES as [key, title] (key)}<th class="font-normal">{title}</th>{/each}
-				<th class="font-normal">1/8, {unit}</th><th class="font-normal">1/4, {unit}</th><th></th>
+				{#each TIMES as [key, title] (key)}<th class="pl-3 font-normal whitespace-nowrap">{title}</th>{/each}
+				<th class="pl-3 font-normal">1/8, {unit}</th><th class="pl-3 font-normal">1/4, {unit}</th><th></th>
 			</tr>
 		</thead>
 		<tbody class="numbers">
 			{#each rows as r (r.key)}
 				<tr class="border-line border-b">
-					<td class="max-w-52 truncate py-0.5 text-left font-sans" title={r.what}
+					<td class="max-w-36 truncate py-0.5 text-left font-sans" title={r.what}
 						>{r.what}{r.side === null ? '' : r.side === 0 ? ' (before)' : ' (after)'}</td
 					>
 					<td>{time(r.ft60)}</td><td>{time(r.eighth)}</td><td>{time(r.quarter)}</td>

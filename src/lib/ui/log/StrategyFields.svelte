@@ -2,7 +2,16 @@
 	/** How the proposal is made, inside its form; fields are only sent while this is open, so that the kept settings hold otherwise. */
 	import type { Strategy } from '../../../core/revising/strategy';
 
-	let { strategy, siblings }: { strategy: Strategy; siblings: { id: number; name: string }[] } = $props();
+	let {
+		strategy,
+		injectors,
+		siblings
+	}: {
+		strategy: Strategy;
+		/** This revision has other injector data than the one before. */
+		injectors: boolean;
+		siblings: { id: number; name: string }[];
+	} = $props();
 	let open = $state(false);
 	const percent = (v: number) => String(Math.round(v * 1000) / 10);
 	const fields = $derived([
@@ -45,6 +54,10 @@
 		<label class="flex items-center gap-2"
 			><input type="checkbox" name="carry" checked={strategy.carry} />carried over into neighbours that were
 			not visited</label
+		>
+		<label class="flex items-center gap-2"
+			><input type="checkbox" name="injectors" checked={injectors} />the injectors were changed: flow and dead
+			time first</label
 		>
 		{#if siblings.length}
 			<p class="mt-1">Together with other logs of the same revision:</p>

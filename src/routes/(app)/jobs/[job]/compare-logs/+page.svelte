@@ -90,7 +90,8 @@
 	);
 	const text = (v: number | undefined, unit: string) => {
 		const s = shown(v ?? null, unit);
-		return s === null ? '–' : s.toFixed(digits(unit));
+		// A value just under zero is zero, not minus zero.
+		return s === null ? '–' : s.toFixed(digits(unit)).replace(/^-(0(?:\.0+)?)$/, '$1');
 	};
 	const shiftText = (list: { gear: number; rpm: number }[]) =>
 		list.length ? list.map((s) => `${s.gear}→ ${s.rpm}`).join(', ') : 'none at full throttle';
@@ -281,9 +282,9 @@
 				{@const unit = (c.a ?? c.b)!.unit}
 				<tr class="border-line border-b">
 					<td class="py-0.5 text-left font-sans"
-						>{channelTitle(c.id)}<span class="text-muted"
-							>, {preferences.shown(1, unit, data.stoich).unit}</span
-						></td
+						>{channelTitle(c.id)}{#if unit}<span class="text-muted"
+								>, {preferences.shown(1, unit, data.stoich).unit}</span
+							>{/if}</td
 					>
 					<td>{text(c.a?.min, unit)}</td><td>{text(c.b?.min, unit)}</td>
 					<td>{text(c.a?.median, unit)}</td><td>{text(c.b?.median, unit)}</td>

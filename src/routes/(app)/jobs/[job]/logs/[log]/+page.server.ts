@@ -26,7 +26,9 @@ import { bestPull } from '../../../../../../core/segments/pull-curves';
 import type { TraceWindow } from '../../../../../../core/logfile/pyramid';
 import { traceWindow } from '$lib/server/log-store';
 import { channelsOf, TRACE_POINTS } from '$lib/ui/lanes/questions';
-import { createDraft, revision, revisionsOf } from '$lib/server/revisions';
+import { createDraft, revision, revisionsOf, type Revision } from '$lib/server/revisions';
+import type { Db } from '$lib/server/db/open';
+import { injectorsDiffer } from '../../../../../../core/calibration/effective-fuel';
 import { InputError } from '../../../../../../core/input-error';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -79,6 +81,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		traces,
 		earlier: earlier.reverse(),
 		strategy: (await setting(db, tunerOr401(locals).id, 'strategy')) ?? DEFAULT_STRATEGY,
+		injectorsChanged: await newInjectors(db, made),
 		siblings: logs
 			.filter((l) => l.id !== log.id && l.revisionId === log.revisionId && l.state === 'screened')
 			.map(({ id, name }) => ({ id, name })),
@@ -94,6 +97,12 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	};
 };
 
+/** Whether a revision has other injector data than the one that it was made from. */
+async function newInjectors(db: Db, made: Revision | null): Promise<boolean> {
+	const parent = made?.parentId ? await revision(db, made.parentId) : null;
+	return made && parent ? injectorsDiffer(parent.calibration, made.calibration) : false;
+}
+
 /** The settings that came with the request, in percent where the form shows percent; `null` when it brought none. */
 function strategyFrom(data: FormData): Strategy | null {
 	if (field(data, 'method') === '') return null;
@@ -107,7 +116,8 @@ function strategyFrom(data: FormData): Strategy | null {
 		minSamples: number('minSamples'),
 		minSeconds: number('minSeconds'),
 		quietPct: number('quietPct'),
-		carry: field(data, 'carry') === 'on'
+		carry: field(data, 'carry') === 'on',
+		injectors: field(data, 'injectors') === 'on'
 	});
 }
 
@@ -121,11 +131,15 @@ export const actions: Actions = {
 		const result = await orFail(async () => {
 			if (log.state !== 'screened') throw new InputError('the log is not screened yet');
 			const strategy = strategyFrom(data);
-			if (strategy) await saveSetting(locals.app.db, tuner.id, 'strategy', strategy);
-			const wanted = strategy ?? (await setting(locals.app.db, tuner.id, 'strategy')) ?? DEFAULT_STRATEGY;
+			if (strategy) await saveSetting(locals.app.db, tuner.id, 'strategy', { ...strategy, injectors: false });
+			const parent = await revision(locals.app.db, log.revisionId);
+			// Which injectors are in the car is a matter of the revision, not of the tuner's habits.
+			const wanted = strategy ?? {
+				...((await setting(locals.app.db, tuner.id, 'strategy')) ?? DEFAULT_STRATEGY),
+				injectors: await newInjectors(locals.app.db, parent)
+			};
 			const also = data.getAll('also').map(Number);
 			const logIds = [log.id, ...also.filter((id) => Number.isInteger(id) && id !== log.id)];
-			const parent = await revision(locals.app.db, log.revisionId);
 			const answer = await locals.app.pool.propose({
 				dataDir: locals.app.dataDir,
 				logIds,

@@ -190,7 +190,11 @@
 						<button class="button button-main" disabled={proposing}
 							>{proposing ? 'Working it out …' : 'Propose the next revision'}</button
 						>
-						<StrategyFields strategy={data.strategy} siblings={data.siblings} />
+						<StrategyFields
+							strategy={data.strategy}
+							injectors={data.injectorsChanged}
+							siblings={data.siblings}
+						/>
 					</form>
 				{/if}
 				<button class="button" onclick={() => (declining = true)}>This log won't do</button>
