@@ -1,0 +1,268 @@
+/** What programs may ask of the server under `/api/v1/`: one description, generated from the schemas that the routes validate with. */
+import { z } from 'zod';
+import { calibrationSchema } from '../../core/calibration/document.ts';
+import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
+import { OUT_FORMATS } from '../../core/logfile/write.ts';
+import { draftEditSchema } from '../../core/revising/edits.ts';
+import { proposalSchema } from '../../core/revising/proposal.ts';
+import { replaySchema } from '../../core/revising/replay.ts';
+import { draftChangeSchema } from '../../core/revising/revise.ts';
+import { strategySchema } from '../../core/revising/strategy.ts';
+import { reportSchema } from '../../core/screening/report.ts';
+
+/** Shared documents: they stand once, under `components`. */
+const DOCUMENTS = {
+	Calibration: calibrationSchema,
+	Comparison: comparisonSchema,
+	Proposal: proposalSchema,
+	Replay: replaySchema,
+	Report: reportSchema,
+	Strategy: strategySchema,
+	DraftChange: draftChangeSchema,
+	DraftEdit: draftEditSchema
+} as const;
+type DocumentName = keyof typeof DOCUMENTS;
+
+type Shape = Record<string, unknown>;
+const ref = (name: DocumentName): Shape => ({ $ref: `#/components/schemas/${name}` });
+const jsonOf = (schema: Shape, description: string): Shape => ({
+	description,
+	content: { 'application/json': { schema } }
+});
+const bytes = (description: string, type = 'application/octet-stream'): Shape => ({
+	description,
+	content: { [type]: { schema: { type: 'string', format: 'binary' } } }
+});
+const refused = jsonOf(
+	{ type: 'object', properties: { message: { type: 'string' } }, required: ['message'] },
+	'Refused, with one message that says what, where, and what to do; nothing was stored.'
+);
+const query = (name: string, schema: Shape, description: string, required = false): Shape => ({
+	name,
+	in: 'query',
+	required,
+	description,
+	schema
+});
+const text: Shape = { type: 'string' };
+const number: Shape = { type: 'number' };
+const choice = (...of: string[]): Shape => ({ type: 'string', enum: of });
+const object = (properties: Record<string, Shape>): Shape => ({
+	type: 'object',
+	properties,
+	required: Object.keys(properties)
+});
+
+interface Operation {
+	summary: string;
+	parameters?: Shape[];
+	body?: Shape;
+	answer: Shape;
+	/** Status of a success, 200 when missing. */
+	status?: number;
+}
+
+const span = [
+	query('from', number, 'Seconds of the log.', true),
+	query('to', number, 'Seconds of the log.', true)
+];
+const channels = query('channels', text, 'Canonical ids, comma between, at most 40.', true);
+const upload: Operation = {
+	summary: 'A piece of a log under the tus protocol 1.0.0, so that a broken connection is taken up again.',
+	answer: { description: 'As tus says.' }
+};
+
+/** Every route, by its path under `/api/v1` and its method. */
+const PATHS: Record<string, Record<string, Operation>> = {
+	'/openapi.json': {
+		get: { summary: 'This description.', answer: jsonOf({ type: 'object' }, 'OpenAPI 3.1.') }
+	},
+	'/jobs/{job}/logs': {
+		put: {
+			summary: 'Receives a log; it is read and screened at once. The same bytes twice are one log.',
+			parameters: [query('name', text, 'Name of the file.', true)],
+			body: bytes('The file as it is.'),
+			answer: jsonOf(object({ id: number, state: text }), 'Received.'),
+			status: 201
+		}
+	},
+	'/jobs/{job}/uploads/{id}': { post: upload, patch: upload, head: upload, delete: upload },
+	'/settings/{key}': {
+		put: {
+			summary: 'Keeps a setting of who is signed in.',
+			body: { content: { 'application/json': { schema: {} } } },
+			answer: jsonOf(object({ saved: text }), 'Kept.')
+		}
+	},
+	'/logs/{log}': {
+		get: {
+			summary: 'State of a log and, once it is screened, its report.',
+			answer: jsonOf(
+				object({
+					state: choice('received', 'reading', 'screened', 'failed'),
+					progress: number,
+					message: { type: ['string', 'null'] },
+					report: { anyOf: [ref('Report'), { type: 'null' }] }
+				}),
+				'The log.'
+			)
+		}
+	},
+	'/logs/{log}/columns': {
+		get: {
+			summary: 'All columns as stored, for looking into the log in a browser.',
+			answer: bytes('Packed columns.')
+		}
+	},
+	'/logs/{log}/export': {
+		get: {
+			summary: 'The log, or a span of it, with canonical channels.',
+			parameters: [
+				query('format', choice(...Object.keys(OUT_FORMATS)), 'Form of the file.', true),
+				query('from', number, 'Seconds; 0 when missing.'),
+				query('to', number, 'Seconds; the end when missing.'),
+				query('units', choice('mine', 'canonical'), 'The reader’s units, or canonical ones.')
+			],
+			answer: bytes('The file.')
+		}
+	},
+	'/logs/{log}/proposal': {
+		post: {
+			summary: 'What the log proposes for the next revision; nothing is stored.',
+			body: { content: { 'application/json': { schema: ref('Strategy') } } },
+			answer: jsonOf(ref('Proposal'), 'The proposal.')
+		}
+	},
+	'/logs/{log}/pulls/{pull}': {
+		get: {
+			summary: 'Curves of one pull over engine speed, counted from 0.',
+			answer: jsonOf({ type: 'object' }, 'Curves by name.')
+		}
+	},
+	'/logs/{log}/stats': {
+		get: {
+			summary: 'Lowest, mean and highest of channels between two moments.',
+			parameters: [channels, ...span],
+			answer: jsonOf({ type: 'object' }, 'By channel.')
+		}
+	},
+	'/logs/{log}/trace': {
+		get: {
+			summary: 'Channels between two moments, thinned to minimum and maximum of buckets.',
+			parameters: [
+				channels,
+				...span,
+				query('points', { type: 'integer', minimum: 10, maximum: 4000 }, 'Buckets.', true)
+			],
+			answer: jsonOf({ type: 'object' }, 'By channel.')
+		}
+	},
+	'/revisions/{rev}/attachments': {
+		put: {
+			summary: 'Attaches a closed file to a draft.',
+			parameters: [
+				query('name', text, 'Name of the file.', true),
+				query('hardware', text, 'Controller it is for.', true),
+				query('software', text, 'Software it is for.', true)
+			],
+			body: bytes('The file as it is; never read into.'),
+			answer: jsonOf(object({ sha256: text, bytes: number, id: number }), 'Attached.'),
+			status: 201
+		}
+	},
+	'/revisions/{rev}/calibration': {
+		get: {
+			summary: 'The calibration, or its tables.',
+			parameters: [
+				query('format', choice('json', 'cdf', 'csv'), 'json when missing.'),
+				query('item', text, 'One table, for csv.')
+			],
+			answer: jsonOf(ref('Calibration'), 'As JSON; CDF 2.0 XML or CSV by `format`.')
+		}
+	},
+	'/revisions/{rev}/changes': {
+		put: {
+			summary: 'Replaces the changes of a draft.',
+			body: {
+				content: {
+					'application/json': {
+						schema: object({
+							changes: { type: 'array', items: ref('DraftChange') },
+							edits: { type: 'array', items: ref('DraftEdit') }
+						})
+					}
+				}
+			},
+			answer: jsonOf(object({ saved: number }), 'Stored.')
+		}
+	},
+	'/revisions/{rev}/compare': {
+		get: {
+			summary: 'This revision against another one, of any job.',
+			parameters: [query('with', number, 'Number of the other revision in the database.', true)],
+			answer: jsonOf(ref('Comparison'), 'From the other one to this.')
+		}
+	},
+	'/revisions/{rev}/replay': {
+		get: {
+			summary: 'A log of the job as it would have been with this revision.',
+			parameters: [query('log', number, 'The newest one made with its parent when missing.')],
+			answer: jsonOf(ref('Replay'), 'The replay.')
+		}
+	},
+	'/revisions/{rev}/report': {
+		get: {
+			summary: 'What changed against another revision, line by line.',
+			parameters: [query('from', number, 'The other revision.', true)],
+			answer: bytes('CSV.', 'text/csv')
+		}
+	}
+};
+
+function operation(path: string, { summary, parameters = [], body, answer, status = 200 }: Operation): Shape {
+	const inPath = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
+		name,
+		in: 'path',
+		required: true,
+		schema: text
+	}));
+	return {
+		summary,
+		parameters: [...inPath, ...parameters],
+		...(body ? { requestBody: { required: true, ...body } } : {}),
+		responses: {
+			[status]: answer,
+			400: refused,
+			401: jsonOf({ type: 'object' }, 'Nobody is signed in.'),
+			404: jsonOf({ type: 'object' }, 'There is no such thing.')
+		}
+	};
+}
+
+export function openApi(): Shape {
+	return {
+		openapi: '3.1.0',
+		info: {
+			title: 'Tanto',
+			version: '1',
+			description:
+				'The same computations as the pages and the commands. Sign in at /sign-in first: the session cookie is what lets in. Numbers are in canonical units.'
+		},
+		servers: [{ url: '/api/v1' }],
+		paths: Object.fromEntries(
+			Object.entries(PATHS).map(([path, methods]) => [
+				path,
+				Object.fromEntries(Object.entries(methods).map(([m, o]) => [m, operation(path, o)]))
+			])
+		),
+		components: {
+			schemas: Object.fromEntries(
+				Object.entries(DOCUMENTS).map(([name, schema]) => {
+					const { $schema, ...rest } = z.toJSONSchema(schema as z.ZodType, { io: 'input' });
+					void $schema;
+					return [name, rest];
+				})
+			)
+		}
+	};
+}

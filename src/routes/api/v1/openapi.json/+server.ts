@@ -1,0 +1,6 @@
+import { json } from '@sveltejs/kit';
+import { openApi } from '$lib/server/openapi';
+import type { RequestHandler } from './$types';
+
+/** What programs may ask, as OpenAPI 3.1. */
+export const GET: RequestHandler = () => json(openApi());
