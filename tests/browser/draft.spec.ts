@@ -115,6 +115,13 @@ test('proposals by region, the log over the table, the surface', async ({ page }
 	await propose.click();
 	await page.waitForURL(/\/revisions\/\d+$/);
 	await page.waitForLoadState('networkidle');
+	// What would come out of all of it, before anything is accepted.
+	await page.getByRole('link', { name: 'What finch-shakedown.csv would be with all of it' }).click();
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('and all that is proposed');
+	await expect(page.getByTestId('left')).toContainText('3 %');
+	await page.goBack();
+	await page.waitForLoadState('networkidle');
+	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
 	await page.getByRole('button', { name: 'Log over it' }).click();
 	await expect(page.getByText(/Where finch-shakedown.csv drove/)).toBeVisible();
 	const grid = page.getByRole('grid');

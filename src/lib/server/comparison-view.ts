@@ -3,6 +3,7 @@ import { compare, tableDelta, type Comparison } from '../../core/calibration/com
 import { changeReportCsv } from '../../core/calibration/change-report.ts';
 import { findItem, type Axis, type Calibration } from '../../core/calibration/document.ts';
 import { isTable } from '../../core/calibration/formats/csv.ts';
+import { inChannelsOf } from '../../core/calibration/resample.ts';
 import type { App } from './app.ts';
 import type { Db } from './db/open.ts';
 import { anyRevisionOr404 } from './http.ts';
@@ -60,6 +61,7 @@ export function viewOf(
 			const old = findItem(left.calibration, change.item);
 			const now = findItem(right.calibration, change.item);
 			if (!isTable(old) || !isTable(now)) return [];
+			const there = inChannelsOf(old, now);
 			return [
 				{
 					item: change.item,
@@ -67,8 +69,9 @@ export function viewOf(
 					y: now.kind === 'map' ? now.y : null,
 					values: now.kind === 'map' ? now.values : [now.values],
 					delta: tableDelta(old, now),
-					beyondX: outside(now.x.points, old.x.points),
-					beyondY: now.kind === 'map' && old.kind === 'map' ? outside(now.y.points, old.y.points) : [false]
+					beyondX: outside(now.x.points, there.x.points),
+					beyondY:
+						now.kind === 'map' && there.kind === 'map' ? outside(now.y.points, there.y.points) : [false]
 				}
 			];
 		}),

@@ -99,20 +99,45 @@ export interface ReplayOfDraft {
 	problem: string;
 }
 
+/** The log to replay: the newest one made with the parent unless another is named. */
+async function logToReplay(db: Db, draft: Revision, logId: number | undefined) {
+	return logId === undefined
+		? ((draft.parentId === null ? null : await newestLog(db, draft.jobId, draft.parentId)) ??
+				(await newestLog(db, draft.jobId)))
+		: ((await db
+				.selectFrom('logs')
+				.select(['id', 'name'])
+				.where('id', '=', logId)
+				.where('job_id', '=', draft.jobId)
+				.executeTakeFirst()) ?? null);
+}
+
+const NO_LOG: ReplayOfDraft = {
+	replay: null,
+	log: null,
+	problem: 'there is no screened log in this job yet'
+};
+
+/** The same with everything that is proposed for a draft, accepted or not: what would come out, before anybody decides. */
+export async function replayOfProposal(app: App, draft: Revision, logId?: number): Promise<ReplayOfDraft> {
+	const log = await logToReplay(app.db, draft, logId);
+	if (!log) return NO_LOG;
+	const answer = await app.pool.replay({
+		dataDir: app.dataDir,
+		logId: log.id,
+		revisionId: draft.id,
+		withProposal: true
+	});
+	return answer.ok
+		? { replay: answer.replay, log, problem: '' }
+		: { replay: null, log, problem: answer.message };
+}
+
 /** A log of the job with this revision: the newest one made with its parent unless another is named. Kept until either changes. */
 export async function replayOf(app: App, draft: Revision, logId?: number): Promise<ReplayOfDraft> {
 	const { db } = app;
-	const log =
-		logId === undefined
-			? ((draft.parentId === null ? null : await newestLog(db, draft.jobId, draft.parentId)) ??
-				(await newestLog(db, draft.jobId)))
-			: ((await db
-					.selectFrom('logs')
-					.select(['id', 'name'])
-					.where('id', '=', logId)
-					.where('job_id', '=', draft.jobId)
-					.executeTakeFirst()) ?? null);
-	if (!log) return { replay: null, log: null, problem: 'there is no screened log in this job yet' };
+	const log = await logToReplay(db, draft, logId);
+	if (!log) return NO_LOG;
 	const kept = await db
 		.selectFrom('replays')
 		.select(['content_hash', 'result'])

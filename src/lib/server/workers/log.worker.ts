@@ -7,9 +7,11 @@ import { InputError } from '../../../core/input-error.ts';
 import { readLogAsync } from '../../../core/logfile/read.ts';
 import { correctionCells } from '../../../core/cells/correction-map.ts';
 import { proofMeasure } from '../../../core/knock/proof.ts';
-import { parseCalibration } from '../../../core/calibration/document.ts';
+import { findItem, parseCalibration, type Calibration } from '../../../core/calibration/document.ts';
+import { isTable } from '../../../core/calibration/formats/csv.ts';
 import { replay as replayCore } from '../../../core/revising/replay.ts';
-import { propose as proposeCore } from '../../../core/revising/revise.ts';
+import { proposalSchema, type Proposal } from '../../../core/revising/proposal.ts';
+import { propose as proposeCore, withChanges } from '../../../core/revising/revise.ts';
 import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
@@ -141,20 +143,44 @@ export async function propose({
 	}
 }
 
-export async function replay({ dataDir, logId, revisionId }: ReplayTask): Promise<ReplayTaskResult> {
+export async function replay({
+	dataDir,
+	logId,
+	revisionId,
+	withProposal
+}: ReplayTask): Promise<ReplayTaskResult> {
 	const db = database(dataDir);
 	try {
 		const row = await db
 			.selectFrom('revisions')
-			.select('document')
+			.select(['document', 'proposal'])
 			.where('id', '=', revisionId)
 			.executeTakeFirstOrThrow();
-		const next = parseCalibration(JSON.parse(row.document));
+		const draft = parseCalibration(JSON.parse(row.document));
+		const next =
+			withProposal && row.proposal
+				? withChanges(draft, fitting(draft, proposalSchema.parse(JSON.parse(row.proposal))))
+				: draft;
 		const input = prepare(await loadLog(db, logId), await contextOf(db, logId));
 		return { ok: true, replay: replayCore(input, next) };
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };
 	}
+}
+
+/** Proposed changes whose cells the draft still has: on other axes some are gone. */
+function fitting(draft: Calibration, { changes }: Proposal) {
+	return changes.map(({ item, cells }) => {
+		const own = findItem(draft, item);
+		return {
+			item,
+			cells: isTable(own)
+				? cells.filter(
+						(c) => own.x.points.includes(c.x) && (own.kind === 'curve' || own.y.points.includes(c.y))
+					)
+				: cells
+		};
+	});
 }
 
 export async function summary({ dataDir, logId }: LogTask): Promise<SummaryTaskResult> {

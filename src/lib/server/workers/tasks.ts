@@ -29,6 +29,8 @@ export interface ReplayTask {
 	logId: number;
 	/** The revision to replay it with. */
 	revisionId: number;
+	/** With everything that is proposed for it, accepted or not. */
+	withProposal?: boolean;
 }
 
 export type ReplayTaskResult = { ok: true; replay: Replay } | { ok: false; message: string };

@@ -268,6 +268,15 @@
 				</ul>
 			{/if}
 		{/each}
+		{#if data.lastLog}
+			<p class="text-[14px]">
+				<a
+					class="underline"
+					href="/jobs/{data.job.id}/revisions/{rev.id}/replay?proposal=1&log={data.lastLog.id}"
+					>What {data.lastLog.name} would be with all of it</a
+				>
+			</p>
+		{/if}
 	</section>
 {:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
 	<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>

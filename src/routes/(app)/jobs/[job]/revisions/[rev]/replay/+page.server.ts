@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { fuelStoich } from '../../../../../../../core/vehicle';
 import { idOf, jobOr404, revisionOr404 } from '$lib/server/http';
 import { logsOf } from '$lib/server/logs';
-import { replayOf } from '$lib/server/release';
+import { replayOf, replayOfProposal } from '$lib/server/release';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, url, locals }) => {
@@ -10,13 +10,15 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const rev = await revisionOr404(locals.app, job.id, params.rev);
 	if (rev.parentId === null) error(404, 'R0 is the beginning: there is nothing to replay with it.');
 	const wanted = url.searchParams.get('log');
-	const { replay, log, problem } = await replayOf(
+	const proposed = rev.state === 'draft' && url.searchParams.has('proposal');
+	const { replay, log, problem } = await (proposed ? replayOfProposal : replayOf)(
 		locals.app,
 		rev,
 		wanted === null ? undefined : idOf(wanted)
 	);
 	return {
 		rev: { id: rev.id, number: rev.number, state: rev.state },
+		proposed,
 		replay,
 		log,
 		problem,

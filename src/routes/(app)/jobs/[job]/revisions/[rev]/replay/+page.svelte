@@ -107,7 +107,8 @@
 <div class="mb-3 flex flex-wrap items-center gap-3">
 	<h1>
 		Replay: {data.log ? data.log.name : 'no log'} with
-		<a class="underline" href="/jobs/{data.job.id}/revisions/{data.rev.id}">R{data.rev.number}</a>
+		<a class="underline" href="/jobs/{data.job.id}/revisions/{data.rev.id}">R{data.rev.number}</a
+		>{data.proposed ? ' and all that is proposed' : ''}
 	</h1>
 	<div class="no-print ml-auto flex items-center gap-2">
 		{#if data.logs.length > 1}
@@ -115,7 +116,7 @@
 				class="w-60!"
 				aria-label="Log to replay"
 				value={String(data.log?.id ?? '')}
-				onchange={(e) => void goto(`?log=${e.currentTarget.value}`)}
+				onchange={(e) => void goto(`?log=${e.currentTarget.value}${data.proposed ? '&proposal=1' : ''}`)}
 			>
 				{#each data.logs as l (l.id)}<option value={String(l.id)}>{l.name}, made with R{l.revision}</option
 					>{/each}
