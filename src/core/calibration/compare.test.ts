@@ -331,3 +331,49 @@ describe('the change report', () => {
 		expect(changeReportCsv(of(1), of(2), compare(of(1), of(2)))).toContain('trigger.offset,not comparable');
 	});
 });
+
+describe('a table on other axes', () => {
+	const table = (points: number[], channel: string, values: number[][]) =>
+		parseCalibration({
+			schema: 'tanto.calibration/1',
+			name: 'c',
+			fuelModel: 'speed-density',
+			items: [
+				{
+					id: 'fuel.table',
+					kind: 'map',
+					decimals: 2,
+					x: { channel: 'rpm', points: [1000, 3000] },
+					y: { channel, points },
+					values
+				}
+			]
+		});
+	const before = table([40, 100], 'map', [
+		[50, 60],
+		[70, 80]
+	]);
+	it('pressure read as a ratio at the standard atmosphere is the same surface, and the same fuel', () => {
+		const ratio = table([0.3948, 0.9869], 'pressureRatio', [
+			[50, 60],
+			[70, 80]
+		]);
+		const c = compare(before, ratio);
+		expect(c.changes).toMatchObject([{ class: 'neutral', cellsChanged: 0 }]);
+		expect(Math.max(...c.effectiveFuel!.percent.flat().map(Math.abs))).toBeLessThan(0.01);
+	});
+	it('a finer axis on the old surface is no change; rounding is none either, a real one is', () => {
+		const finer = table([40, 60, 100], 'map', [
+			[50, 60],
+			[56.67, 66.67],
+			[70, 80]
+		]);
+		expect(compare(before, finer).changes).toMatchObject([{ class: 'neutral', cellsChanged: 0 }]);
+		const leaner = table([40, 60, 100], 'map', [
+			[50, 60],
+			[56.67, 65],
+			[70, 80]
+		]);
+		expect(compare(before, leaner).changes).toMatchObject([{ class: 'riskier', cellsChanged: 1 }]);
+	});
+});

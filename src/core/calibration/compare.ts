@@ -1,6 +1,13 @@
 /** What is different between two calibrations, whether it matters, and whether they can be compared at all. */
 import { Surface } from '../cells/grid.ts';
-import { findItem, type Calibration, type CurveItem, type Item, type MapItem } from './document.ts';
+import {
+	decimalsOf,
+	findItem,
+	type Calibration,
+	type CurveItem,
+	type Item,
+	type MapItem
+} from './document.ts';
 import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
 import { effectiveTiming, type EffectiveTiming } from './effective-timing.ts';
 import { inChannelsOf } from './resample.ts';
@@ -160,10 +167,13 @@ export function tableDelta(other: CurveItem | MapItem, b: CurveItem | MapItem): 
 	const y = (i: CurveItem | MapItem) => (i.kind === 'map' ? i.y.points : [0]);
 	const surface = new Surface(a.x.points, y(a), rows(a));
 	const sameAxes = JSON.stringify([a.x.points, y(a)]) === JSON.stringify([b.x.points, y(b)]);
+	// A resampled table is rounded: less than half of its last decimal is no difference.
+	const noise = sameAxes ? 0 : 0.5 * 10 ** -decimalsOf(b) + 1e-9;
 	return rows(b).map((row, r) =>
 		row.map((v, c) => {
 			const old = sameAxes ? rows(a)[r]![c]! : surface.at(b.x.points[c]!, y(b)[r]!);
-			return tidy(v - old);
+			const d = tidy(v - old);
+			return Math.abs(d) <= noise ? 0 : d;
 		})
 	);
 }

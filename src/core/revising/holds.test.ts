@@ -33,7 +33,8 @@ const parent = parseCalibration({
 		{ id: 'limit.rpm', kind: 'scalar', value: 6800 },
 		{ id: 'knock.sensitivity', kind: 'scalar', value: 100 },
 		{ id: 'knock.enabled', kind: 'setting', value: true },
-		{ id: 'spark.baseVerified', kind: 'setting', value: '2026-05-02, by the workshop' }
+		{ id: 'spark.baseVerified', kind: 'setting', value: '2026-05-02, by the workshop' },
+		{ id: 'trigger.offset', kind: 'setting', value: '-12' }
 	]
 });
 const change = (
@@ -218,6 +219,27 @@ describe('each hold', () => {
 		});
 		expect(list[0]).toMatchObject({ id: 'knock-off', answerable: false });
 		expect(standing(list, { 'knock-off': 'a very good reason indeed' })).toHaveLength(1);
+	});
+	it('another trigger asks for base timing to be checked again, by somebody named', () => {
+		const turned = setting('trigger.offset', '-10');
+		expect(holds([], {}, turned)).toContain('trigger');
+		const checked = {
+			...turned,
+			items: turned.items.map((i) =>
+				i.id === 'spark.baseVerified' && i.kind === 'setting' ? { ...i, value: '2026-06-01, again' } : i
+			)
+		};
+		expect(holds([], {}, checked)).not.toContain('trigger');
+		expect(holds([moreFuel], {})).not.toContain('trigger');
+	});
+	it('a revision that could not be replayed, and an edit without a reason', () => {
+		expect(holds([lessFuel], { replayProblem: 'no lambda reading is logged' })).toContain('replay');
+		expect(holds([lessFuel])).not.toContain('replay');
+		// Only richer gets through, replayed or not.
+		expect(holds([moreFuel], { replayProblem: 'no lambda reading is logged' })).not.toContain('replay');
+		const edit = { kind: 'setting' as const, item: 'trigger.offset', to: '-10', reason: ' ' };
+		expect(holds([moreFuel], { edits: [edit] })).toContain('reason');
+		expect(holds([moreFuel], { edits: [{ ...edit, reason: 'checked' }] })).not.toContain('reason');
 	});
 	it('a replay beyond a limit', () => {
 		const replay = {

@@ -86,6 +86,7 @@ export function holdsOf(input: HoldInput): Hold[] {
 			'nobody knows what the revision before does in this car'
 		);
 	timing(input, open, ask);
+	trigger(input, ask);
 	fuel(input, open, ask);
 	boost(input, ask);
 	for (const b of input.replay?.beyond ?? [])
@@ -137,12 +138,17 @@ function never({ parent, draft }: HoldInput): Hold[] {
 	return holds;
 }
 
+const verifiedBy = (c: Calibration) => {
+	const item = findItem(c, 'spark.baseVerified');
+	return item?.kind === 'setting' ? String(item.value).trim() : '';
+};
+
 function timing({ parent, draft, cells, changes }: HoldInput, open: readonly Finding[], ask: Ask): void {
 	const more = cells.filter(added(TIMING));
 	const riskier = changes.some((c) => TIMING.test(c.item) && c.class === 'riskier');
 	if (!more.length && !riskier) return;
-	const verified = findItem(draft, 'spark.baseVerified') ?? findItem(parent, 'spark.baseVerified');
-	if (verified?.kind !== 'setting' || String(verified.value).trim() === '')
+	const known = findItem(draft, 'spark.baseVerified') ? verifiedBy(draft) : verifiedBy(parent);
+	if (known === '')
 		ask(
 			'base-timing',
 			'Base timing not verified',
@@ -151,6 +157,17 @@ function timing({ parent, draft, cells, changes }: HoldInput, open: readonly Fin
 	const knock = open.find((f) => /^knock\.(real|unclear|missed)$/.test(f.code) && f.severity !== 'note');
 	if (knock && (more.length === 0 || more.some((c) => touches(c, knock, draft))))
 		ask('knock-timing', 'Timing added where knock is unresolved', knock.summary);
+}
+
+/** Another trigger turns every table of the timing against the crank, whatever was verified before. */
+function trigger({ parent, draft, changes }: HoldInput, ask: Ask): void {
+	if (!changes.some((c) => /^trigger\./.test(c.item))) return;
+	if (verifiedBy(draft) === '' || verifiedBy(draft) === verifiedBy(parent))
+		ask(
+			'trigger',
+			'Trigger set-up changed',
+			'every value of the timing tables is another crank angle from now on: base timing has to be checked again with a timing light, and it has to be written down who did it'
+		);
 }
 
 /** Whether a changed cell lies in (or next to) the region of a finding, by whatever axis they have in common. */

@@ -4,7 +4,7 @@
 	 * `*0.97`, `=14`), copy and paste as tab-separated text.
 	 */
 	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '../../../core/calibration/document';
-	import { CHANNELS } from '../../../core/channels/canonical';
+	import { channelTitle } from '../evidence/axes';
 	import { parseBlock, parseOperation } from '../../../core/revising/operations';
 	import { blended, filled, smoothed, type Block } from '../../../core/revising/shaping';
 	import { signedText, tint, trust } from '../cellmap/colour';
@@ -46,8 +46,7 @@
 		r0: Math.min(anchor.r, focus.r),
 		r1: Math.max(anchor.r, focus.r)
 	});
-	const axisName = (axis: Axis) =>
-		`${CHANNELS.get(axis.channel)?.title ?? axis.channel}${axis.unit ? ` (${axis.unit})` : ''}`;
+	const axisName = (axis: Axis) => `${channelTitle(axis.channel)}${axis.unit ? ` (${axis.unit})` : ''}`;
 	const inside = (c: number, r: number) => c >= box.c0 && c <= box.c1 && r >= box.r0 && r <= box.r1;
 	function selected(): Cell[] {
 		const out: Cell[] = [];

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Axes of a table: points added, taken away, moved, or pressure read as a ratio. The table is resampled; how much that changes is said. */
-	import type { Axis, CurveItem, Item, MapItem } from '../../../core/calibration/document';
+	import type { CurveItem, Item, MapItem } from '../../../core/calibration/document';
 	import { isTable } from '../../../core/calibration/formats/csv';
 	import {
 		rescaledChannel,
@@ -10,7 +10,7 @@
 		type NewAxis
 	} from '../../../core/calibration/resample';
 	import type { AxesEdit } from '../../../core/revising/edits';
-	import { CHANNELS } from '../../../core/channels/canonical';
+	import { channelTitle } from '../evidence/axes';
 	import { signedText } from '../cellmap/colour';
 	import type { DraftEditor } from '../grid/draft.svelte';
 
@@ -75,8 +75,7 @@
 		const gone = before.filter((p) => !after.includes(p)).length;
 		return [added ? `${added} added` : '', gone ? `${gone} taken away` : ''].filter(Boolean).join(', ');
 	};
-	const name = (a: Axis | NewAxis) =>
-		a.channel === 'pressureRatio' ? 'Pressure ratio' : (CHANNELS.get(a.channel)?.title ?? a.channel);
+	const name = (a: NewAxis) => channelTitle(a.channel);
 	function turn(axis: 'x' | 'y') {
 		const next = rescaledChannel({ ...wanted[axis]!, points: [...wanted[axis]!.points] }, baroKpa);
 		if (!next) return;

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { channelTitle } from '$lib/ui/evidence/axes';
+	import DeltaTable from '$lib/ui/grid/DeltaTable.svelte';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -13,8 +15,39 @@
 	let mode = $state<'delta' | 'percent' | 'old' | 'new'>('delta');
 	const change = $derived(c.changes[at] ?? null);
 	const table = $derived(change ? (v.tables.find((t) => t.item === change.item) ?? null) : null);
-	const decimals = $derived(table && Math.max(...table.values.flat().map(Math.abs)) >= 100 ? 1 : 2);
-	const rows = $derived(table ? table.values.map((_, r) => r).reverse() : []);
+	type Table = (typeof v.tables)[number];
+	const decimalsOf = (t: Table) => (Math.max(...t.values.flat().map(Math.abs)) >= 100 ? 1 : 2);
+	function cellOf(t: Table, r: number, k: number) {
+		const d = t.delta[r]![k]!;
+		const now = t.values[r]![k]!;
+		const decimals = decimalsOf(t);
+		const reason = v.reasons[`${t.item}|${t.x.points[k]}|${t.y?.points[r] ?? 0}`];
+		const old = now - d;
+		return {
+			text:
+				mode === 'new'
+					? now.toFixed(decimals)
+					: mode === 'old'
+						? old.toFixed(decimals)
+						: d === 0
+							? ''
+							: mode === 'delta'
+								? signedText(d, decimals)
+								: signedText((100 * d) / (old || 1)),
+			background: d === 0 ? undefined : tint(t.item.startsWith('spark') ? d * 2.5 : (100 * d) / (old || 1)),
+			title: `${old.toFixed(decimals)} → ${now.toFixed(decimals)}${reason ? `: ${reason}` : ''}`
+		};
+	}
+	const captionOf = (t: Table) => {
+		const unit = v.titles[t.item]?.unit ?? '';
+		const what =
+			mode === 'percent'
+				? 'difference in %'
+				: mode === 'delta'
+					? `difference in ${unit || 'its own unit'}`
+					: unit;
+		return `${v.titles[t.item]?.title ?? t.item}: ${what}, ${channelTitle(t.x.channel)} across${t.y ? `, ${channelTitle(t.y.channel)} down` : ''}`;
+	};
 	const WORD: Record<string, string> = {
 		all: 'comparable',
 		partly: 'comparable only in part',
@@ -62,14 +95,6 @@
 		void v;
 		at = 0;
 	});
-	function cellText(r: number, k: number): string {
-		const d = table!.delta[r]![k]!;
-		const now = table!.values[r]![k]!;
-		if (mode === 'new') return now.toFixed(decimals);
-		if (mode === 'old') return (now - d).toFixed(decimals);
-		if (d === 0) return '';
-		return mode === 'delta' ? signedText(d, decimals) : signedText((100 * d) / (now - d));
-	}
 	const fuelCells = $derived(c.effectiveFuel?.percent.flat() ?? []);
 	const fuelChanged = $derived(fuelCells.some((p) => Math.abs(p) >= 0.05));
 </script>
@@ -150,7 +175,7 @@
 {#if c.changes.length === 0}
 	<p class="text-muted">Both hold the same values in every item.</p>
 {:else}
-	<div class="grid grid-cols-[264px_minmax(0,1fr)] gap-6">
+	<div class="grid grid-cols-[264px_minmax(0,1fr)] gap-6 print:block">
 		<nav aria-label="Differences">
 			<ul>
 				{#each c.changes as x, i (x.item)}
@@ -187,61 +212,31 @@
 						>
 					{/each}
 				</div>
-				<div class="overflow-x-auto">
-					<table class="numbers border-separate border-spacing-px text-right">
-						<caption class="text-muted pb-1 text-left font-sans text-[13px]"
-							>{v.titles[change.item]?.title}: {mode === 'percent'
-								? 'difference in %'
-								: mode === 'delta'
-									? `difference in ${v.titles[change.item]?.unit}`
-									: v.titles[change.item]?.unit}, {table.x.channel} across{table.y
-								? `, ${table.y.channel} down`
-								: ''}</caption
-						>
-						<thead
-							><tr
-								><td></td>{#each table.x.points as p (p)}<th
-										scope="col"
-										class="text-muted min-w-[42px] px-1 font-normal"
-										>{p}{table.beyondX[table.x.points.indexOf(p)] ? '†' : ''}</th
-									>{/each}</tr
-							></thead
-						>
-						<tbody>
-							{#each rows as r (r)}
-								<tr>
-									<th scope="row" class="text-muted pr-2 font-normal"
-										>{table.y?.points[r] ?? ''}{table.beyondY[r] ? '†' : ''}</th
-									>
-									{#each table.x.points as p, k (p)}
-										{@const d = table.delta[r]![k]!}
-										{@const now = table.values[r]![k]!}
-										<td
-											class="h-[21px] px-1 {d === 0 ? 'text-muted' : ''}"
-											style:background={d === 0
-												? undefined
-												: tint(change.item.startsWith('spark') ? d * 2.5 : (100 * d) / (now - d || 1))}
-											title="{(now - d).toFixed(decimals)} → {now.toFixed(decimals)}{v.reasons[
-												`${change.item}|${p}|${table.y?.points[r] ?? 0}`
-											]
-												? `: ${v.reasons[`${change.item}|${p}|${table.y?.points[r] ?? 0}`]}`
-												: ''}">{cellText(r, k)}</td
-										>
-									{/each}
-								</tr>
-							{/each}
-						</tbody>
-					</table>
-				</div>
-				{#if table.beyondX.some(Boolean) || table.beyondY.some(Boolean)}
-					<p class="text-muted text-[13px]">
-						† lies beyond the old table: there its edge is held, which is a guess.
-					</p>
-				{/if}
+				<DeltaTable
+					caption={captionOf(table)}
+					x={table.x.points}
+					y={table.y?.points ?? null}
+					cell={(r, k) => cellOf(table, r, k)}
+					beyondX={table.beyondX}
+					beyondY={table.beyondY}
+				/>
 			{:else if change}
 				<p class="numbers text-[18px]">{change.from ?? '–'} → {change.to ?? '–'}</p>
 			{/if}
 		</section>
+	</div>
+	<!-- On paper nobody clicks through the list: every table that differs is there. -->
+	<div class="hidden print:block">
+		{#each v.tables.filter((t) => t !== table) as t (t.item)}
+			<DeltaTable
+				caption={captionOf(t)}
+				x={t.x.points}
+				y={t.y?.points ?? null}
+				cell={(r, k) => cellOf(t, r, k)}
+				beyondX={t.beyondX}
+				beyondY={t.beyondY}
+			/>
+		{/each}
 	</div>
 {/if}
 
@@ -256,33 +251,18 @@
 		<p class="text-muted">The engine gets the same fuel everywhere.</p>
 	{:else}
 		{@const fuel = c.effectiveFuel}
-		<div class="overflow-x-auto">
-			<table class="numbers border-separate border-spacing-px text-right" data-testid="effective-fuel">
-				<caption class="text-muted pb-1 text-left font-sans text-[13px]"
-					>Percent more (+) or less (−) fuel that really comes out, from all fuel items together; target
-					mixture unchanged where it is not part of the model.</caption
-				>
-				<thead
-					><tr
-						><td></td>{#each fuel.x as p (p)}<th scope="col" class="text-muted min-w-[42px] px-1 font-normal"
-								>{p}</th
-							>{/each}</tr
-					></thead
-				>
-				<tbody>
-					{#each fuel.percent.map((_, r) => r).reverse() as r (r)}
-						<tr>
-							<th scope="row" class="text-muted pr-2 font-normal">{fuel.y?.[r] ?? ''}</th>
-							{#each fuel.percent[r]! as p, k (k)}<td
-									class="h-[21px] px-1 {Math.abs(p) < 0.05 ? 'text-muted' : ''}"
-									style:background={Math.abs(p) < 0.05 ? undefined : tint(p)}
-									>{Math.abs(p) < 0.05 ? '' : signedText(p)}</td
-								>{/each}
-						</tr>
-					{/each}
-				</tbody>
-			</table>
-		</div>
+		<DeltaTable
+			caption="Percent more (+) or less (−) fuel that really comes out, from all fuel items together; target mixture unchanged where it is not part of the model."
+			x={fuel.x}
+			y={fuel.y}
+			cell={(r, k) => {
+				const p = fuel.percent[r]![k]!;
+				return Math.abs(p) < 0.05
+					? { text: '', background: undefined }
+					: { text: signedText(p), background: tint(p) };
+			}}
+			testid="effective-fuel"
+		/>
 	{/if}
 </section>
 
@@ -301,32 +281,18 @@
 		{#if timing.degrees.flat().every((d) => d === 0)}
 			<p class="text-muted">The same timing everywhere.</p>
 		{:else}
-			<div class="overflow-x-auto">
-				<table class="numbers border-separate border-spacing-px text-right" data-testid="effective-timing">
-					<caption class="text-muted pb-1 text-left font-sans text-[13px]"
-						>Degrees more (+) or less (−) advance, table and mean of the cylinder trims together.</caption
-					>
-					<thead
-						><tr
-							><td></td>{#each timing.x as p (p)}<th
-									scope="col"
-									class="text-muted min-w-[42px] px-1 font-normal">{p}</th
-								>{/each}</tr
-						></thead
-					>
-					<tbody>
-						{#each timing.degrees.map((_, r) => r).reverse() as r (r)}
-							<tr>
-								<th scope="row" class="text-muted pr-2 font-normal">{timing.y[r]}</th>
-								{#each timing.degrees[r]! as d, k (k)}<td
-										class="h-[21px] px-1 {d === 0 ? 'text-muted' : ''}"
-										style:background={d === 0 ? undefined : tint(d * 2.5)}>{d === 0 ? '' : signedText(d)}</td
-									>{/each}
-							</tr>
-						{/each}
-					</tbody>
-				</table>
-			</div>
+			<DeltaTable
+				caption="Degrees more (+) or less (−) advance, table and mean of the cylinder trims together."
+				x={timing.x}
+				y={timing.y}
+				cell={(r, k) => {
+					const d = timing.degrees[r]![k]!;
+					return d === 0
+						? { text: '', background: undefined }
+						: { text: signedText(d), background: tint(d * 2.5) };
+				}}
+				testid="effective-timing"
+			/>
 		{/if}
 	{/if}
 </section>
