@@ -34,7 +34,9 @@
 		class="numbers border-separate border-spacing-px text-right print:text-[9px] print:leading-[12px]"
 		data-testid={testid}
 	>
-		<caption class="text-muted pb-1 text-left font-sans text-[13px]">{caption}</caption>
+		<caption class="text-muted pb-1 text-left font-sans text-[13px] print:pt-3 print:leading-[16px]"
+			>{caption}</caption
+		>
 		<thead>
 			<tr>
 				<td></td>
