@@ -10,7 +10,7 @@ import {
 } from './document.ts';
 import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
 import { effectiveTiming, type EffectiveTiming } from './effective-timing.ts';
-import { inChannelsOf } from './resample.ts';
+import { inChannelsOf, rowsOf, yOf } from './resample.ts';
 import { classify, type ChangeClass } from './risk.ts';
 
 export interface Guard {
@@ -163,15 +163,13 @@ function summary(deltas: readonly number[]): Deltas {
 /** Differences of a table on b's own points: a is looked up there, so that moved axes compare surface with surface. */
 export function tableDelta(other: CurveItem | MapItem, b: CurveItem | MapItem): number[][] {
 	const a = inChannelsOf(other, b);
-	const rows = (i: CurveItem | MapItem) => (i.kind === 'map' ? i.values : [i.values]);
-	const y = (i: CurveItem | MapItem) => (i.kind === 'map' ? i.y.points : [0]);
-	const surface = new Surface(a.x.points, y(a), rows(a));
-	const sameAxes = JSON.stringify([a.x.points, y(a)]) === JSON.stringify([b.x.points, y(b)]);
+	const surface = new Surface(a.x.points, yOf(a), rowsOf(a));
+	const sameAxes = JSON.stringify([a.x.points, yOf(a)]) === JSON.stringify([b.x.points, yOf(b)]);
 	// A resampled table is rounded: less than half of its last decimal is no difference.
 	const noise = sameAxes ? 0 : 0.5 * 10 ** -decimalsOf(b) + 1e-9;
-	return rows(b).map((row, r) =>
+	return rowsOf(b).map((row, r) =>
 		row.map((v, c) => {
-			const old = sameAxes ? rows(a)[r]![c]! : surface.at(b.x.points[c]!, y(b)[r]!);
+			const old = sameAxes ? rowsOf(a)[r]![c]! : surface.at(b.x.points[c]!, yOf(b)[r]!);
 			const d = tidy(v - old);
 			return Math.abs(d) <= noise ? 0 : d;
 		})

@@ -21,8 +21,9 @@ export const sameAxis = (axis: Axis): NewAxis => ({
 	scale: 1
 });
 
-const rowsOf = (t: TableItem) => (t.kind === 'map' ? t.values : [t.values]);
-const yOf = (t: TableItem): readonly number[] => (t.kind === 'map' ? t.y.points : [0]);
+/** A curve is a table of one row, at y = 0. */
+export const rowsOf = (t: TableItem): number[][] => (t.kind === 'map' ? t.values : [t.values]);
+export const yOf = (t: TableItem): readonly number[] => (t.kind === 'map' ? t.y.points : [0]);
 
 function checked(axis: NewAxis, name: string, item: string): void {
 	if (axis.points.length < 2) throw new InputError(`${item}: the ${name} axis needs at least two points`);

@@ -1,6 +1,6 @@
 /** Cliffs: neighbouring cells of a table that a change has set farther apart than an engine can want. */
 import { findItem, type Calibration } from '../calibration/document.ts';
-import { inChannelsOf, resampled, sameAxis } from '../calibration/resample.ts';
+import { inChannelsOf, resampled, rowsOf, sameAxis } from '../calibration/resample.ts';
 
 export interface Cliff {
 	item: string;
@@ -34,11 +34,11 @@ export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
 		const old = findItem(parent, item.id);
 		if (!tolerance || (item.kind !== 'map' && item.kind !== 'curve') || old?.kind !== item.kind) return [];
 		if (old.kind !== 'map' && old.kind !== 'curve') return [];
-		const rows = item.kind === 'map' ? item.values : [item.values];
+		const rows = rowsOf(item);
 		// On other axes the old surface is looked up at the new points: a finer axis makes no new cliff.
 		const there = inChannelsOf(old, item);
 		const same = resampled(there, sameAxis(item.x), item.kind === 'map' ? sameAxis(item.y) : null);
-		const before = same.kind === 'map' ? same.values : [same.values];
+		const before = rowsOf(same);
 		const step = (a: number, b: number) =>
 			tolerance.relative ? 100 * (Math.max(a, b) / Math.max(1e-9, Math.min(a, b)) - 1) : Math.abs(a - b);
 		let worst: { by: number; was: number; at: string } | null = null;

@@ -10,10 +10,10 @@ import {
 	type Item,
 	type SettingItem
 } from '../calibration/document.ts';
-import { resampled, sameAxis, type NewAxis, type TableItem } from '../calibration/resample.ts';
+import { resampled, rowsOf, sameAxis, yOf, type NewAxis, type TableItem } from '../calibration/resample.ts';
 import { isTable } from '../calibration/formats/csv.ts';
 import { InputError } from '../input-error.ts';
-import type { DraftChange } from './revise.ts';
+import { byHand, type DraftChange } from './revise.ts';
 
 const axis = z.object({
 	channel: z.string().max(100),
@@ -89,9 +89,6 @@ export function withEdits(parent: Calibration, edits: readonly DraftEdit[]): Cal
 	};
 }
 
-const rowsOf = (t: TableItem) => (t.kind === 'map' ? t.values : [t.values]);
-const yOf = (t: TableItem): readonly number[] => (t.kind === 'map' ? t.y.points : [0]);
-
 /** The table with the cell changes of a draft in it. */
 function withCells<T extends TableItem>(table: T, changes: readonly DraftChange[]): T {
 	const rows = rowsOf(table).map((r) => [...r]);
@@ -165,18 +162,6 @@ export function takenOver(parent: Calibration, other: Calibration, reason: strin
 			`its fuel model is ${other.fuelModel}, that of the revision ${parent.fuelModel}: that is another calibration, not a change of this one`
 		);
 	const out: TakenOver = { edits: [], changes: [], left: [] };
-	const hand = (item: string, x: number, y: number, from: number, to: number): DraftChange => ({
-		item,
-		x,
-		y,
-		from,
-		to,
-		basis: 'hand',
-		samples: 0,
-		se: null,
-		reason,
-		findings: []
-	});
 	for (const theirs of other.items) {
 		const mine = findItem(parent, theirs.id);
 		if (!mine) {
@@ -191,7 +176,8 @@ export function takenOver(parent: Calibration, other: Calibration, reason: strin
 			if (mine.value !== theirs.value)
 				out.edits.push({ kind: 'setting', item: mine.id, to: settingValue(mine, theirs.value), reason });
 		} else if (mine.kind === 'scalar' && theirs.kind === 'scalar') {
-			if (mine.value !== theirs.value) out.changes.push(hand(mine.id, 0, 0, mine.value, theirs.value));
+			if (mine.value !== theirs.value)
+				out.changes.push(byHand(mine.id, { x: 0, y: 0 }, mine.value, theirs.value, reason));
 		} else if (isTable(mine) && isTable(theirs)) {
 			const moved = (a: NewAxis, b: NewAxis) =>
 				a.channel !== b.channel || JSON.stringify(a.points) !== JSON.stringify(b.points);
@@ -205,7 +191,7 @@ export function takenOver(parent: Calibration, other: Calibration, reason: strin
 				base.x.points.forEach((px, c) => {
 					const from = rowsOf(base)[r]![c]!;
 					const to = rowsOf(theirs)[r]![c]!;
-					if (from !== to) out.changes.push(hand(mine.id, px, py, from, to));
+					if (from !== to) out.changes.push(byHand(mine.id, { x: px, y: py }, from, to, reason));
 				})
 			);
 		}

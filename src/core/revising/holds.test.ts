@@ -5,7 +5,7 @@ import type { Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
 import { holdsOf, standing, type HoldInput } from './holds.ts';
-import { grouped, withChanges, type DraftChange } from './revise.ts';
+import { byHand, grouped, withChanges, type DraftChange } from './revise.ts';
 
 const x = { channel: 'rpm', points: [2000, 4000, 6000] };
 const y = { channel: 'map', points: [60, 100, 160] };
@@ -44,18 +44,7 @@ const change = (
 	from: number,
 	to: number,
 	reason = 'because'
-): DraftChange => ({
-	item,
-	x: cx,
-	y: cy,
-	from,
-	to,
-	basis: 'hand',
-	samples: 0,
-	se: null,
-	reason,
-	findings: []
-});
+): DraftChange => byHand(item, { x: cx, y: cy }, from, to, reason);
 const finding = (code: string, severity: Finding['severity'], more: Partial<Finding> = {}): Finding => ({
 	code,
 	severity,

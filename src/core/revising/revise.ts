@@ -56,6 +56,17 @@ export const draftChangeSchema = cellChangeSchema.extend({
 });
 export type DraftChange = z.infer<typeof draftChangeSchema>;
 
+/** A change that no log stands behind. */
+export function byHand(
+	item: string,
+	{ x, y }: { x: number; y: number },
+	from: number,
+	to: number,
+	reason: string
+): DraftChange {
+	return { item, x, y, from, to, basis: 'hand', samples: 0, se: null, reason, findings: [] };
+}
+
 type Target = Pick<CellChange, 'x' | 'y' | 'to'>;
 
 /** Changes by item, as `withChanges` takes them. */

@@ -13,7 +13,7 @@ import {
 	type TakenOver
 } from '../../../core/revising/edits';
 import type { ItemProposal } from '../../../core/revising/proposal';
-import type { DraftChange } from '../../../core/revising/revise';
+import { byHand, type DraftChange } from '../../../core/revising/revise';
 
 export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
 type Cells = ReadonlyMap<string, DraftChange>;
@@ -167,18 +167,7 @@ export class DraftEditor {
 				const key = cellKey(item, cell.x, cell.y);
 				const before = next.get(key);
 				if (to === from) next.delete(key);
-				else
-					next.set(key, {
-						...cell,
-						item,
-						from,
-						to,
-						basis: 'hand',
-						samples: 0,
-						se: null,
-						reason: before?.reason ?? '',
-						findings: []
-					});
+				else next.set(key, byHand(item, cell, from, to, before?.reason ?? ''));
 			}
 		});
 	}
