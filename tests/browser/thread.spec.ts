@@ -102,7 +102,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 
 	// 6. Released with a closed file; one for another controller is refused.
 	await page.getByRole('button', { name: 'To the release' }).click();
-	await page.getByLabel('File').setInputFiles({
+	await page.getByLabel('File', { exact: true }).setInputFiles({
 		name: 'kestrel-r1.bin',
 		mimeType: 'application/octet-stream',
 		buffer: Buffer.alloc(4096, 7)
