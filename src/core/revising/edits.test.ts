@@ -114,7 +114,8 @@ describe('cell changes on moved axes', () => {
 			y: { channel: 'pressureRatio', points: [0.5, 1], scale: 100 }
 		});
 		const there = movedChanges(table, null, ratio, made);
-		expect(there).toMatchObject([{ x: 2000, y: 1, from: 80, to: 88 }]);
+		// What was measured is still measured: only the axis reads otherwise.
+		expect(there).toMatchObject([{ x: 2000, y: 1, from: 80, to: 88, basis: 'measured', samples: 50 }]);
 		expect(movedChanges(table, ratio, null, there)).toMatchObject([{ x: 2000, y: 100, from: 80, to: 88 }]);
 	});
 	it('nothing made, nothing moved', () => {

@@ -125,15 +125,20 @@ export function movedChanges(
 		from(now.x, was.x),
 		now.y && was.y ? from(now.y, was.y) : null
 	);
+	// Places are compared on the parent's axes: a point read as a ratio is still the same point, but for its rounding.
+	const near = (a: number, b: number) => Math.abs(a - b) <= 1e-3 * Math.max(Math.abs(a), Math.abs(b));
+	const [wasUp, nowUp] = [was.y?.scale ?? 1, now.y?.scale ?? 1];
 	const out: DraftChange[] = [];
 	yOf(base).forEach((y, r) =>
 		base.x.points.forEach((x, c) => {
 			const old = rowsOf(base)[r]![c]!;
 			const to = rowsOf(made)[r]![c]!;
 			if (to === old) return;
-			const same = changes.find((d) => d.x === x && d.y === y);
+			const same = changes.find(
+				(d) => near(d.x * was.x.scale, x * now.x.scale) && near(d.y * wasUp, y * nowUp)
+			);
 			if (same) {
-				out.push({ ...same, from: old, to });
+				out.push({ ...same, x, y, from: old, to });
 				return;
 			}
 			const nearest = changes.reduce((a, b) =>
