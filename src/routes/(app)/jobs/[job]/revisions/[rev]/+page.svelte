@@ -6,15 +6,12 @@
 	import Undo from '@lucide/svelte/icons/undo-2';
 	import type { Item } from '../../../../../../core/calibration/document';
 	import { isTable } from '../../../../../../core/calibration/formats/csv';
-	import { regionsOf, type Region } from '../../../../../../core/revising/regions';
-	import { classify } from '../../../../../../core/calibration/risk';
-	import type { ItemProposal } from '../../../../../../core/revising/proposal';
 	import { useCommands } from '$lib/ui/commands.svelte';
-	import { signedText } from '$lib/ui/cellmap/colour';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { DraftEditor, type Cell } from '$lib/ui/grid/draft.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import AxesEditor from '$lib/ui/revision/AxesEditor.svelte';
+	import Proposals from '$lib/ui/revision/Proposals.svelte';
 	import LogOverlay, { type Overlay } from '$lib/ui/revision/LogOverlay.svelte';
 	import SettingForm from '$lib/ui/revision/SettingForm.svelte';
 	import TakeOver from '$lib/ui/revision/TakeOver.svelte';
@@ -53,7 +50,6 @@
 	let axesOpen = $state(false);
 	let overLog = $state(false);
 	let overlay = $state.raw<Overlay>(new Map());
-	let openProposal = $state<string | null>(null);
 	const groups = $derived.by(() => {
 		const by: Record<string, Item[]> = {};
 		for (const i of items) (by[i.group ?? 'Other'] ??= []).push(i);
@@ -112,28 +108,6 @@
 			run: () => document.querySelector<HTMLElement>('[role=grid]')?.focus()
 		}
 	]);
-	/** Cells of a proposal that only add fuel or take timing out. */
-	const safer = (p: ItemProposal) =>
-		p.cells.filter((c) => classify(p.item, [c.to - c.from]).class === 'safer');
-	/** Regions of a proposal by item: one accept, one reason. */
-	const regions = $derived(
-		Object.fromEntries(
-			editor.proposals.map((p) => [
-				p.item,
-				regionsOf(
-					items.find((i) => i.id === p.item)!,
-					p.cells
-				)
-			])
-		)
-	);
-	const span = (r: Region, item: string) => {
-		const i = items.find((x) => x.id === item);
-		const range = ([a, b]: [number, number]) => (a === b ? String(a) : `${a}–${b}`);
-		return i?.kind === 'map' ? `${range(r.x)} / ${range(r.y)}` : i?.kind === 'curve' ? range(r.x) : '';
-	};
-	const byHowMuch = (r: Region) =>
-		r.meanPct === null || Math.abs(r.meanPct) > 200 ? signedText(r.mean) : `${signedText(r.meanPct)} %`;
 	const SAVING = { saved: 'saved', waiting: 'not saved yet', saving: 'saving …', failed: 'not saved' };
 </script>
 
@@ -212,72 +186,12 @@
 	</section>
 {/if}
 {#if editable && editor.proposals.length}
-	<section class="border-line mb-4 border-y py-2" aria-label="Proposals">
-		{#each editor.proposals as p (p.item)}
-			<div class="flex flex-wrap items-baseline gap-x-3 py-0.5">
-				<button class="cursor-pointer font-semibold underline" onclick={() => (picked = p.item)}
-					>{items.find((i) => i.id === p.item)?.title ?? p.item}</button
-				>
-				<span class="min-w-0 flex-1">{p.reason}.</span>
-				<button
-					class="button"
-					onclick={() => {
-						picked = p.item;
-						editor.accept(p.item, p.cells);
-					}}>Accept {p.cells.length} cells</button
-				>
-				{#if safer(p).length > 0 && safer(p).length < p.cells.length}
-					<button
-						class="button"
-						onclick={() => {
-							picked = p.item;
-							editor.accept(p.item, safer(p));
-						}}>Only the {safer(p).length} that are safer</button
-					>
-				{/if}
-				{#if (regions[p.item]?.length ?? 0) > 1}
-					<button
-						class="button"
-						aria-expanded={openProposal === p.item}
-						onclick={() => (openProposal = openProposal === p.item ? null : p.item)}>By region</button
-					>
-				{/if}
-				<button class="button" onclick={() => editor.reject(p.item, p.cells)}>Reject</button>
-			</div>
-			{#if openProposal === p.item}
-				<ul class="mb-1 pl-4 text-[14px]" aria-label="Regions of {p.item}">
-					{#each (regions[p.item] ?? []).slice(0, 12) as r (`${r.x} ${r.y} ${r.up}`)}
-						<li class="flex items-baseline gap-3 py-0.5">
-							<span class="numbers w-[190px]">{span(r, p.item)}</span>
-							<span class="numbers w-[70px] text-right">{byHowMuch(r)}</span>
-							<span class="text-muted w-[190px]"
-								>{r.cells.length} cell{r.cells.length === 1 ? '' : 's'}, {r.measured} measured</span
-							>
-							<button
-								class="cursor-pointer underline"
-								onclick={() => {
-									picked = p.item;
-									editor.accept(p.item, r.cells);
-								}}>Accept</button
-							>
-							<button class="cursor-pointer underline" onclick={() => editor.reject(p.item, r.cells)}
-								>Reject</button
-							>
-						</li>
-					{/each}
-				</ul>
-			{/if}
-		{/each}
-		{#if data.lastLog}
-			<p class="text-[14px]">
-				<a
-					class="underline"
-					href="/jobs/{data.job.id}/revisions/{rev.id}/replay?proposal=1&log={data.lastLog.id}"
-					>What {data.lastLog.name} would be with all of it</a
-				>
-			</p>
-		{/if}
-	</section>
+	<Proposals
+		{editor}
+		onpick={(item) => (picked = item)}
+		log={data.lastLog}
+		replayUrl="/jobs/{data.job.id}/revisions/{rev.id}/replay"
+	/>
 {:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
 	<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>
 {/if}
