@@ -8,7 +8,7 @@ import { TheilSenRegression } from 'ml-regression-theil-sen';
 import * as reference from 'simple-statistics';
 import { describe, expect, it } from 'vitest';
 import { interpolateCurve, Surface } from '../../src/core/cells/grid.ts';
-import { estimateLag } from '../../src/core/lambda/lag-estimate.ts';
+import { estimateLag, mixtureSteps } from '../../src/core/lambda/lag-estimate.ts';
 import { spearman, theilSen } from '../../src/core/stats/stats.ts';
 
 const value = fc.integer({ min: -5000, max: 5000 }).map((v) => v / 10);
@@ -55,7 +55,8 @@ describe('rank and shifted correlation against simple-statistics', () => {
 		const goal = Float32Array.from(timeS, at);
 		const lambda = Float32Array.from(timeS, (t, i) => at(t - 0.349) + scatter(i));
 		const flow = new Float32Array(n).fill(0.1);
-		const lag = estimateLag({ timeS, length: n, stepS: 0.05 }, lambda, goal, new Uint8Array(n), flow);
+		const frame = { timeS, length: n, stepS: 0.05 };
+		const lag = estimateLag(frame, lambda, mixtureSteps(frame, goal, new Uint8Array(n), flow));
 		const scores = Array.from({ length: 20 }, (_, shift) =>
 			reference.sampleCorrelation(
 				Array.from(goal.subarray(0, n - shift), (v) => Math.log(v)),

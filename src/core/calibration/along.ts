@@ -1,12 +1,14 @@
 /** A calibration read along a log: what its tables gave at every sample, blended members mixed first. */
 import { AxisFinder, Surface } from '../cells/grid.ts';
+import { derived } from '../logfile/columns.ts';
 import type { Frame } from '../logfile/frame.ts';
 import { findItem, type Axis, type Calibration, type Item } from './document.ts';
 
 /** Channel that an axis of a table reads, on the frame; pressure ratio is computed. */
 export function axisChannel(frame: Frame, channel: string, baroKpa: number): Float32Array | null {
-	if (channel === 'pressureRatio') return frame.get('map')?.map((v) => v / baroKpa) ?? null;
-	return frame.get(channel);
+	if (channel !== 'pressureRatio') return frame.get(channel);
+	const map = frame.get('map');
+	return map && derived(map, (v) => v / baroKpa);
 }
 
 export const blendOf = (c: Calibration, id: string) => c.blends?.find((b) => b.item === id) ?? null;

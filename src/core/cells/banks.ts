@@ -51,52 +51,72 @@ export function bankDifferences(input: BankInput): BandDifference[] {
 		use[i] = input.band[i] === 255 ? 0 : 1;
 	}
 	const cells = nearestCells({ axes, x, y, value: both, use });
+	// Sums of all bands in one pass: by cell, band after band, and over each band.
+	const n = new Float64Array(BANDS.length * count);
+	const s1 = new Float64Array(n.length);
+	const s2 = new Float64Array(n.length);
+	const time = new Float64Array(n.length);
+	const off = new Float64Array(BANDS.length);
+	const squared = new Float64Array(BANDS.length);
+	for (let i = 0; i < cells.length; i++) {
+		if (cells[i]! < 0) continue;
+		const b = input.band[i]!;
+		const c = b * count + cells[i]!;
+		const first = k1[i]!;
+		const second = k2[i]!;
+		n[c]!++;
+		s1[c]! += first;
+		s2[c]! += second;
+		time[c]! += dtS[i]!;
+		const d = second / first - 1;
+		off[b]! += d;
+		squared[b]! += d * d;
+	}
 	return BANDS.map((band, b) => {
-		const n = new Int32Array(count);
-		const s1 = new Float64Array(count);
-		const s2 = new Float64Array(count);
-		const time = new Float64Array(count);
-		let all = 0;
-		let sum = 0;
-		let squares = 0;
-		let all1 = 0;
-		let all2 = 0;
-		let seconds = 0;
-		for (let i = 0; i < cells.length; i++) {
-			const c = cells[i]!;
-			if (c < 0 || input.band[i] !== b) continue;
-			n[c]!++;
-			s1[c]! += k1[i]!;
-			s2[c]! += k2[i]!;
-			time[c]! += dtS[i]!;
-			all++;
-			all1 += k1[i]!;
-			all2 += k2[i]!;
-			seconds += dtS[i]!;
-			const d = k2[i]! / k1[i]! - 1;
-			sum += d;
-			squares += d * d;
-		}
+		const ofBand = (sums: Float64Array) => sums.subarray(b * count, (b + 1) * count);
+		const total = (sums: Float64Array) => ofBand(sums).reduce((s, v) => s + v, 0);
+		const [samples, first, second, seconds] = [n, s1, s2, time].map(ofBand) as [
+			Float64Array,
+			Float64Array,
+			Float64Array,
+			Float64Array
+		];
+		const all = total(n);
 		const list: BankCell[] = [];
 		for (let c = 0; c < count; c++)
-			if (n[c]! >= minSamples)
-				list.push({ cell: c, differencePct: 100 * (s2[c]! / s1[c]! - 1), samples: n[c]!, seconds: time[c]! });
+			if (samples[c]! >= minSamples)
+				list.push({
+					cell: c,
+					differencePct: 100 * (second[c]! / first[c]! - 1),
+					samples: samples[c]!,
+					seconds: seconds[c]!
+				});
 		// A band that swept through its cells too fast for any of them is still judged as a whole.
 		const judged =
 			list.length > 0 || all < minSamples
 				? list
-				: [{ cell: -1, differencePct: 100 * (all2 / all1 - 1), samples: all, seconds }];
-		const total = judged.reduce((s, c) => s + c.seconds, 0);
-		const mean = sum / all;
+				: [
+						{
+							cell: -1,
+							differencePct: 100 * (total(s2) / total(s1) - 1),
+							samples: all,
+							seconds: total(time)
+						}
+					];
+		const judgedS = judged.reduce((s, c) => s + c.seconds, 0);
+		const mean = off[b]! / all;
 		return {
 			band,
 			absolutePct:
-				total > 0
-					? judged.reduce((s, c) => s + Math.abs(c.differencePct) * c.seconds, 0) / total
+				judgedS > 0
+					? judged.reduce((s, c) => s + Math.abs(c.differencePct) * c.seconds, 0) / judgedS
 					: Number.NaN,
-			signedPct: total > 0 ? judged.reduce((s, c) => s + c.differencePct * c.seconds, 0) / total : Number.NaN,
+			signedPct:
+				judgedS > 0 ? judged.reduce((s, c) => s + c.differencePct * c.seconds, 0) / judgedS : Number.NaN,
 			sePct:
-				all > 1 ? (100 * Math.sqrt(Math.max(0, squares / all - mean * mean))) / Math.sqrt(all) : Number.NaN,
+				all > 1
+					? (100 * Math.sqrt(Math.max(0, squared[b]! / all - mean * mean))) / Math.sqrt(all)
+					: Number.NaN,
 			samples: all,
 			cells: list
 		};

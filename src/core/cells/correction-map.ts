@@ -1,6 +1,7 @@
 /** The map of the required correction per bank, and of the difference between the banks, with what stands behind each cell. */
 import { axisChannel } from '../calibration/along.ts';
 import { usable } from '../lambda/required.ts';
+import { derived } from '../logfile/columns.ts';
 import type { CheckInput } from '../screening/types.ts';
 import { nearestCells, cellStats } from './stats.ts';
 
@@ -75,7 +76,7 @@ export function correctionCells(input: CheckInput): CorrectionCells | null {
 	};
 	const [b1, b2] = required.banks;
 	const seconds = new Float64Array(nx * ny);
-	const cell = nearestCells({ axes, x, y, value: x, use: new Uint8Array(frame.length).fill(1) });
+	const cell = nearestCells({ axes, x, y, value: x });
 	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) seconds[cell[i]!]! += frame.dtS[i]!;
 	return {
 		xChannel: axes.xChannel,
@@ -83,7 +84,7 @@ export function correctionCells(input: CheckInput): CorrectionCells | null {
 		x: axes.x,
 		y: axes.y,
 		banks: required.banks.map((k) => (k ? mapOf(k) : null)),
-		difference: b1 && b2 && !believed.shared ? mapOf(b2.map((k, i) => k / b1[i]!)) : null,
+		difference: b1 && b2 && !believed.shared ? mapOf(derived(b2, (k, i) => k / b1[i]!)) : null,
 		seconds: rows(
 			Array.from(seconds, (s) => Math.round(s * 100) / 100),
 			nx,

@@ -62,18 +62,31 @@ function outside(axis: AxisFinder, v: number): boolean {
 
 /** Index of the nearest cell per sample, −1 for samples that don't count. */
 export function nearestCells(
-	input: Omit<CellInput, 'method' | 'timeS' | 'dtS' | 'lagS' | 'outliers' | 'weight' | 'places'>
+	input: Pick<CellInput, 'axes' | 'x' | 'y' | 'value'> & Partial<Pick<CellInput, 'use'>>
 ): Int32Array {
 	const fx = new AxisFinder(input.axes.x);
 	const fy = new AxisFinder(input.axes.y);
 	const { x, y, value, use } = input;
 	const out = new Int32Array(value.length).fill(-1);
 	for (let i = 0; i < out.length; i++) {
-		if (!use[i] || value[i] !== value[i] || x[i] !== x[i] || y[i] !== y[i]) continue;
-		if (outside(fx, x[i]!) || outside(fy, y[i]!)) continue;
-		out[i] = fy.nearest(y[i]!) * fx.length + fx.nearest(x[i]!);
+		const a = x[i]!;
+		const b = y[i]!;
+		if ((use && !use[i]) || value[i] !== value[i] || a !== a || b !== b) continue;
+		if (outside(fx, a) || outside(fy, b)) continue;
+		out[i] = fy.nearest(b) * fx.length + fx.nearest(a);
 	}
 	return out;
+}
+
+/** The samples of each of `count` cells in order of time: those of cell c are `samples` from `start[c]` to before `start[c + 1]`. */
+export function samplesByCell(cell: Int32Array, count: number): { start: Int32Array; samples: Int32Array } {
+	const start = new Int32Array(count + 1);
+	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) start[cell[i]! + 1]!++;
+	for (let c = 0; c < count; c++) start[c + 1]! += start[c]!;
+	const samples = new Int32Array(start[count]!);
+	const next = start.slice();
+	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) samples[next[cell[i]!]!++] = i;
+	return { start, samples };
 }
 
 /** Where every sample lies on the axes, whatever is asked of it: worked out once for many filters. */

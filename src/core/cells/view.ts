@@ -6,7 +6,8 @@ import { CHANNELS } from '../channels/canonical.ts';
 import { retardOf } from '../knock/episodes.ts';
 import { axisChannel } from '../calibration/along.ts';
 import { requiredCorrection } from '../lambda/required.ts';
-import { runsOf } from '../segments/runs.ts';
+import { derived } from '../logfile/columns.ts';
+import { stretches } from '../segments/runs.ts';
 import { FLAG, UNUSABLE, type FlagName } from '../segments/segments.ts';
 import type { CheckInput } from '../screening/types.ts';
 import { cellStats, nearestCells, placesOf, type CellStats, type Places } from './stats.ts';
@@ -112,12 +113,12 @@ function valuesOf(input: CheckInput, quantity: string, lambda: string): Float32A
 	if (bank) return required(input, lambda)[Number(bank) - 1] ?? null;
 	if (quantity === 'banks') {
 		const [a, b] = required(input, lambda);
-		return a && b ? b.map((v, i) => v / a[i]!) : null;
+		return a && b ? derived(b, (v, i) => v / a[i]!) : null;
 	}
 	if (quantity === 'air') {
 		const model = frame.get('airflowModel');
 		const maf = frame.get('maf');
-		return model && maf ? model.map((v, i) => (maf[i]! > 0 ? v / maf[i]! : Number.NaN)) : null;
+		return model && maf ? derived(model, (v, i) => (maf[i]! > 0 ? v / maf[i]! : Number.NaN)) : null;
 	}
 	if (quantity === 'knock') return retardOf(frame);
 	if (quantity === 'timing') return frame.first('spark', 'sparkBase');
@@ -268,15 +269,13 @@ export function samplesBehind(input: CheckInput, spec: CellSpec, column: number,
 	const { frame } = input;
 	const wanted = row * spec.axes.x.length + column;
 	const cell = nearestCells({ axes: spec.axes, x: g.x, y: g.y, value: g.value, use: g.use });
-	const holds = new Uint8Array(cell.length);
-	for (let i = 0; i < cell.length; i++) holds[i] = cell[i] === wanted ? 1 : 0;
 	const ratio = RATIOS.test(spec.quantity);
-	return runsOf(holds, frame.timeS, frame.stepS, 0, frame.stepS * 3)
+	return stretches(frame, 0, (i) => cell[i] === wanted, frame.stepS * 3)
 		.map((run) => {
 			let sum = 0;
 			let samples = 0;
 			for (let i = run.from; i <= run.to; i++)
-				if (holds[i]) {
+				if (cell[i] === wanted) {
 					sum += g.value[i]!;
 					samples++;
 				}

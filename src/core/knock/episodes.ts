@@ -2,7 +2,7 @@
 import type { Frame } from '../logfile/frame.ts';
 import { FLAG, type Segments } from '../segments/segments.ts';
 import type { Profile } from '../screening/profile.ts';
-import { runsOf, runSeconds } from '../segments/runs.ts';
+import { stretches, runSeconds } from '../segments/runs.ts';
 
 /** An episode ends when the retard stayed below the threshold this long. */
 const CLOSE_S = 0.15;
@@ -48,10 +48,7 @@ export function episodesOf(
 	segments: Segments,
 	profile: Profile
 ): Episode[] {
-	const n = frame.length;
 	const t = frame.timeS;
-	const holds = new Uint8Array(n);
-	for (let i = 0; i < n; i++) holds[i] = retard[i]! >= profile.knockEpisodeDeg ? 1 : 0;
 	const rpm = frame.get('rpm');
 	const map = frame.get('map');
 	const airmass = frame.get('airmass');
@@ -60,7 +57,7 @@ export function episodesOf(
 		.filter((id) => id.startsWith('knockRetard.cyl'))
 		.map((id) => ({ number: Number(id.slice('knockRetard.cyl'.length)), values: frame.get(id)! }));
 	const at = (v: Float32Array | null, i: number) => (v ? v[i]! : Number.NaN);
-	return runsOf(holds, t, frame.stepS, 0, CLOSE_S).map((run) => {
+	return stretches(frame, 0, (i) => retard[i]! >= profile.knockEpisodeDeg, CLOSE_S).map((run) => {
 		let peakAt = run.from;
 		for (let i = run.from; i <= run.to; i++) if (retard[i]! > retard[peakAt]! + 1e-6) peakAt = i;
 		let cylinder = 0;

@@ -2,13 +2,14 @@
  * The mixture each bank is believed to run: the sources that see its gas, brought to the moment of combustion.
  * Sources that agree are averaged; while they disagree the leaner one is believed, for safety.
  */
+import { derived, maskOf } from '../logfile/columns.ts';
 import type { Frame } from '../logfile/frame.ts';
 import { FLAG, NO_MIXTURE, type Segments } from '../segments/segments.ts';
 import type { Profile } from '../screening/profile.ts';
 import { median, thinned } from '../stats/stats.ts';
 import { bankCount, type Vehicle } from '../vehicle.ts';
 import { aligned, defaultLagS, flowShare } from './lag.ts';
-import { estimateLag, type LagEstimate } from './lag-estimate.ts';
+import { estimateLag, mixtureSteps, type LagEstimate } from './lag-estimate.ts';
 import { gasPaths, kindOf, meanOf, type GasPath } from './witnesses.ts';
 
 export interface LambdaSource {
@@ -44,6 +45,8 @@ export interface Believed {
 	paths: GasPath[];
 	/** Lag per sample: of the slowest source, for whatever has to keep clear of what a sensor may still see. */
 	lagS: Float32Array;
+	/** 1 for samples at which a reading may be touched by unburnt air or fuel. */
+	hidden: Uint8Array;
 }
 
 const SOURCES = ['lambda.b1', 'lambda.b2', 'lambda.ref', 'lambda.ref2', 'lambda.dyno'];
@@ -94,11 +97,12 @@ export function believedLambda(
 	const map = frame.get('map');
 	let topKpa = segments.baroKpa;
 	for (const [, kpa] of vehicle.baselines?.boostKpa ?? []) topKpa = Math.max(topKpa, kpa);
-	if (map) for (let i = 0; i < map.length; i++) if (map[i]! > topKpa) topKpa = map[i]!;
+	topKpa = Math.max(topKpa, frame.bounds('map')?.max || 0);
 	const flow = flowShare(rpm, map, frame.first('tps', 'pedal'), vehicle.engine.revLimitRpm, topKpa);
-	const curveS = flow.map(defaultLagS);
+	const curveS = derived(flow, defaultLagS);
 	const banks = bankCount(vehicle);
-	const noFuel = Uint8Array.from(segments.flags, (f) => (f & FLAG.fuelCut ? 1 : 0));
+	const noFuel = maskOf(frame.length, (i) => (segments.flags[i]! & FLAG.fuelCut) !== 0);
+	const steps = mixtureSteps(frame, target, noFuel, flow);
 	const all: LambdaSource[] = [];
 	let slowest = 1;
 	let lagS = curveS;
@@ -107,8 +111,8 @@ export function believedLambda(
 		if (!values || kindOf(channel, vehicle) === 'narrowband') continue;
 		const site = siteOf(channel, vehicle);
 		if (site.startsWith('cyl') || (site === 'bank2' && banks === 1)) continue;
-		const lag = estimateLag(frame, values, target, noFuel, flow);
-		const ownS = lag.factor === 1 ? curveS : curveS.map((s) => s * lag.factor);
+		const lag = estimateLag(frame, values, steps);
+		const ownS = lag.factor === 1 ? curveS : derived(curveS, (s) => s * lag.factor);
 		if (lag.factor > slowest || (all.length === 0 && lag.factor !== 1)) {
 			slowest = lag.factor;
 			lagS = ownS;
@@ -123,10 +127,10 @@ export function believedLambda(
 	const sources = own.map((list) => (list.length ? list : collector));
 	// One exhaust: whatever is in it sees the same gas. Two: the pipe carries the mean of both.
 	const sides =
-		own.every((list) => list.length > 0) && banks === 2
+		collector.length > 0 && banks === 2 && own.every((list) => list.length > 0)
 			? own.map((list) => meanOf(list.map((s) => s.values)))
 			: null;
-	const mean = sides ? sides[0]!.map((v, i) => (v + sides[1]![i]!) / 2) : null;
+	const mean = sides && derived(sides[0]!, (v, i) => (v + sides[1]![i]!) / 2);
 	const disagreementPct: number[] = [];
 	const basis: Basis[] = [];
 	const values = own.map((list, b) => {
@@ -148,7 +152,8 @@ export function believedLambda(
 		disagreementPct,
 		basis,
 		paths: gasPaths(all, banks, vehicle),
-		lagS
+		lagS,
+		hidden
 	};
 }
 
@@ -177,7 +182,7 @@ function candidates(
 	for (const s of collector) {
 		if (!base) out.push({ witness: s.channel, values: s.values });
 		else if (mean)
-			out.push({ witness: s.channel, values: base.map((v, i) => (v * s.values[i]!) / mean[i]!) });
+			out.push({ witness: s.channel, values: derived(base, (v, i) => (v * s.values[i]!) / mean[i]!) });
 	}
 	return out;
 }

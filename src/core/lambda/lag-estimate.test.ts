@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { aligned, defaultLagS } from './lag.ts';
-import { estimateLag } from './lag-estimate.ts';
+import { estimateLag, mixtureSteps } from './lag-estimate.ts';
 
 /** A repeatable scatter between −1 and 1. */
 const scatter = (i: number) => ((i * 7919) % 1000) / 500 - 1;
@@ -31,7 +31,7 @@ function made(m: Made) {
 	});
 	const goal = m.goalKnown === false ? null : Float32Array.from(timeS, goalAt);
 	const frame = { timeS, length: n, stepS: 1 / rateHz };
-	return estimateLag(frame, lambda, goal, Uint8Array.from(timeS, cutAt), flow);
+	return estimateLag(frame, lambda, mixtureSteps(frame, goal, Uint8Array.from(timeS, cutAt), flow));
 }
 
 describe('lag of a source, from its own log', () => {
@@ -65,13 +65,9 @@ describe('lag of a source, from its own log', () => {
 		const timeS = Float64Array.from({ length: n }, (_, i) => i / 20);
 		const goal = Float32Array.from(timeS, (t) => (Math.floor(t / 5) % 2 ? 0.85 : 1));
 		const deaf = Float32Array.from(timeS, (_, i) => 0.95 + 0.05 * scatter(i));
-		const lag = estimateLag(
-			{ timeS, length: n, stepS: 0.05 },
-			deaf,
-			goal,
-			new Uint8Array(n),
-			new Float32Array(n).fill(0.4)
-		);
+		const frame = { timeS, length: n, stepS: 0.05 };
+		const flow = new Float32Array(n).fill(0.4);
+		const lag = estimateLag(frame, deaf, mixtureSteps(frame, goal, new Uint8Array(n), flow));
 		expect(lag.from).toBe('default');
 		expect(lag.quality).toBeLessThan(0.7);
 	});
@@ -81,7 +77,8 @@ describe('lag of a source, from its own log', () => {
 		const flow = new Float32Array(n).fill(0.2);
 		const goal = Float32Array.from(timeS, (t) => (Math.floor(t / 3) % 2 ? 0.8 : 1));
 		const late = Float32Array.from(timeS, (t) => (Math.floor((t - 0.4) / 3) % 2 ? 0.8 : 1));
-		const lag = estimateLag({ timeS, length: n, stepS: 0.05 }, late, goal, new Uint8Array(n), flow);
+		const frame = { timeS, length: n, stepS: 0.05 };
+		const lag = estimateLag(frame, late, mixtureSteps(frame, goal, new Uint8Array(n), flow));
 		const back = aligned(
 			late,
 			timeS,

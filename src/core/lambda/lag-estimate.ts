@@ -40,21 +40,36 @@ const FACTOR_STEP = 0.1;
 /** A lean end for the fuel cut: far from any target, near enough that one cut doesn't outweigh all other steps. */
 const CUT_LAMBDA = 1.25;
 
+type Axis = Pick<Frame, 'timeS' | 'length' | 'stepS'>;
+
+/** Steps of the mixture that every source of a log should show. */
+export interface MixtureSteps {
+	/** Logarithm of the expected lambda per sample. */
+	expected: Float32Array;
+	/** Samples in the middle of a step. */
+	centres: number[];
+	/** Share of full exhaust flow per sample, 0–1. */
+	flow: Float32Array;
+}
+
 /**
- * @param lambda the source as logged
  * @param goal expected lambda per sample; NaN where unknown
  * @param cut 1 where no fuel is injected
  * @param flow share of full exhaust flow, 0–1
  */
-export function estimateLag(
-	frame: Pick<Frame, 'timeS' | 'length' | 'stepS'>,
-	lambda: Float32Array,
+export function mixtureSteps(
+	frame: Axis,
 	goal: Float32Array | null,
 	cut: Uint8Array,
 	flow: Float32Array
-): LagEstimate {
+): MixtureSteps {
 	const expected = expectedOf(goal, cut, frame.length);
-	const centres = stepsIn(expected, frame);
+	return { expected, centres: stepsIn(expected, frame), flow };
+}
+
+/** @param lambda the source as logged */
+export function estimateLag(frame: Axis, lambda: Float32Array, steps: MixtureSteps): LagEstimate {
+	const { expected, centres, flow } = steps;
 	const typical = flowAt(centres, flow);
 	const none: LagEstimate = {
 		factor: 1,
@@ -117,7 +132,7 @@ function flowAt(centres: readonly number[], flow: Float32Array): number {
 
 /** Pearson's correlation of expectation and the moved source around all steps, each step about its own means. */
 function correlation(
-	frame: Pick<Frame, 'timeS' | 'length' | 'stepS'>,
+	frame: Axis,
 	lambda: Float32Array,
 	expected: Float32Array,
 	centres: readonly number[],

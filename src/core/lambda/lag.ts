@@ -38,15 +38,23 @@ export function flowShare(
  * smeared into a longer one.
  */
 export function aligned(lambda: Float32Array, timeS: Float64Array, lagS: Float32Array): Float32Array {
-	const n = lambda.length;
-	const out = new Float32Array(n);
+	const seen = seenAt(timeS, lagS);
+	const out = new Float32Array(lambda.length);
+	for (let i = 0; i < out.length; i++) out[i] = seen[i]! < 0 ? Number.NaN : lambda[seen[i]!]!;
+	return out;
+}
+
+/** For every sample the one at which a sensor that lags by `lagS` shows its gas; −1 past the end of the log. See `aligned`. */
+export function seenAt(timeS: Float64Array, lagS: Float32Array): Int32Array {
+	const n = timeS.length;
+	const out = new Int32Array(n);
 	let k = 0;
 	for (let i = 0; i < n; i++) {
 		const t = timeS[i]! + lagS[i]!;
 		while (k + 1 < n && timeS[k + 1]! <= t) k++;
 		while (k > 0 && timeS[k]! > t) k--;
-		if (k + 1 >= n) out[i] = timeS[n - 1]! >= t - 1e-6 ? lambda[n - 1]! : Number.NaN;
-		else out[i] = t - timeS[k]! <= timeS[k + 1]! - t ? lambda[k]! : lambda[k + 1]!;
+		if (k + 1 >= n) out[i] = timeS[n - 1]! >= t - 1e-6 ? n - 1 : -1;
+		else out[i] = t - timeS[k]! <= timeS[k + 1]! - t ? k : k + 1;
 	}
 	return out;
 }

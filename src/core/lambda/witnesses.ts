@@ -41,8 +41,9 @@ export function kindOf(channel: string, vehicle: Vehicle): 'factory' | 'independ
 	return channel === 'lambda.b1' || channel === 'lambda.b2' ? 'factory' : 'independent';
 }
 
-/** Mean of what is there, sample by sample. */
+/** Mean of what is there, sample by sample; of one column that column itself. */
 export function meanOf(list: readonly Float32Array[]): Float32Array {
+	if (list.length === 1) return list[0]!;
 	const out = new Float32Array(list[0]!.length);
 	for (let i = 0; i < out.length; i++) {
 		let sum = 0;
@@ -85,7 +86,7 @@ export function gasPaths(all: readonly LambdaSource[], banks: 1 | 2, vehicle: Ve
 		list.filter((s) => kindOf(s.channel, vehicle) === 'factory')
 	);
 	// The common pipe carries the mean of the banks: comparable only where both were seen.
-	if (own.every((list) => list.length > 0)) {
+	if (collector.length > 0 && own.every((list) => list.length > 0)) {
 		const sides = own.map((list) => meanOf(list.map((s) => s.values)));
 		const values = new Float32Array(sides[0]!.length);
 		for (let i = 0; i < values.length; i++) values[i] = (sides[0]![i]! + sides[1]![i]!) / 2;

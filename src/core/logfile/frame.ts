@@ -3,7 +3,8 @@
  * (every check hangs on it), else of the fastest channel. Channels on another axis, and empty cells, are held from their last
  * sample for at most three of their own sample intervals, then missing.
  */
-import { medianStep, type Log, type LogChannel } from './log.ts';
+import type { Extremes } from '../stats/stats.ts';
+import { boundsOf, medianStep, type Log, type LogChannel } from './log.ts';
 
 const HOLD_INTERVALS = 3;
 
@@ -15,7 +16,7 @@ export class Frame {
 	/** Median step of the axis in seconds. */
 	readonly stepS: number;
 	private readonly byId: Map<string, LogChannel>;
-	private readonly cache = new Map<string, Float32Array>();
+	private readonly cache = new Map<string, { values: Float32Array; bounds: Extremes }>();
 
 	constructor(readonly log: Log) {
 		this.byId = new Map(log.channels.map((c) => [c.id, c]));
@@ -36,6 +37,11 @@ export class Frame {
 		return this.byId.has(id);
 	}
 
+	/** All samples, as the stretches that are looked at. */
+	get whole(): readonly { from: number; to: number }[] {
+		return this.length ? [{ from: 0, to: this.length - 1 }] : [];
+	}
+
 	/** Ids of all channels, in file order. */
 	get ids(): string[] {
 		return [...this.byId.keys()];
@@ -43,13 +49,12 @@ export class Frame {
 
 	/** Values of channel `id` on the frame's axis; `null` when the log doesn't have it. */
 	get(id: string): Float32Array | null {
-		const done = this.cache.get(id);
-		if (done) return done;
-		const channel = this.byId.get(id);
-		if (!channel) return null;
-		const values = this.onAxis(channel);
-		this.cache.set(id, values);
-		return values;
+		return this.column(id)?.values ?? null;
+	}
+
+	/** Least and greatest value of channel `id` and the share that is missing; `null` when the log doesn't have it. */
+	bounds(id: string): Extremes | null {
+		return this.column(id)?.bounds ?? null;
 	}
 
 	/** The first of `ids` that the log has. */
@@ -73,10 +78,20 @@ export class Frame {
 		return low - 1;
 	}
 
-	private onAxis(channel: LogChannel): Float32Array {
+	private column(id: string) {
+		const done = this.cache.get(id);
+		if (done) return done;
+		const channel = this.byId.get(id);
+		if (!channel) return null;
+		const whole = channel.timeS === this.timeS && boundsOf(channel).missing === 0;
+		const values = whole ? channel.values : this.held(channel);
+		const column = { values, bounds: boundsOf({ values }) };
+		this.cache.set(id, column);
+		return column;
+	}
+
+	private held(channel: LogChannel): Float32Array {
 		const { values, timeS } = channel;
-		const same = timeS === this.timeS;
-		if (same && !hasGaps(values)) return values;
 		const hold = channel.rateHz > 0 ? HOLD_INTERVALS / channel.rateHz : 0;
 		const out = new Float32Array(this.length);
 		let k = -1;
@@ -95,9 +110,4 @@ export class Frame {
 		}
 		return out;
 	}
-}
-
-function hasGaps(values: Float32Array): boolean {
-	for (let i = 0; i < values.length; i++) if (values[i] !== values[i]) return true;
-	return false;
 }

@@ -13,7 +13,7 @@ import {
 	type Undecided
 } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
-import { extremes, median, quantileSorted, thinned } from '../stats/stats.ts';
+import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';
 import type { RawTable, RawTime } from './reshape.ts';
 
@@ -77,18 +77,32 @@ export interface ReadContext extends RecogniseContext {
 
 const FACT_SAMPLES = 4000;
 
-function factsOf(table: RawTable): ColumnFacts[] {
+function factsOf(table: RawTable): (ColumnFacts & Extremes)[] {
 	return table.columns.map((c) => {
-		const { min, max } = extremes(c.values);
 		return {
 			name: c.name,
 			unit: c.unit,
-			min,
-			max,
+			...extremes(c.values),
 			median: median(thinned(c.values, FACT_SAMPLES)),
 			textShare: table.rows ? c.textCells / table.rows : 0
 		};
 	});
+}
+
+/** Bounds of the columns of logs: samples never change once a log is read, and half of what looks at one wants to know them. */
+const known = new WeakMap<Float32Array, Extremes>();
+
+/** Least and greatest value of a channel, NaN where it holds none, and the share of its samples that is missing. */
+export function boundsOf(channel: Pick<LogChannel, 'values'>): Extremes {
+	let bounds = known.get(channel.values);
+	if (!bounds) known.set(channel.values, (bounds = extremes(channel.values)));
+	return bounds;
+}
+
+/** Bounds of raw values in the unit that they were read in; conversions are straight lines, and values are of single precision. */
+function converted({ min, max, missing }: Extremes, { scale, offset }: Conversion): Extremes {
+	const ends = [min, max].map((v) => Math.fround(Math.fround(v) * scale + offset));
+	return { min: Math.min(...ends), max: Math.max(...ends), missing };
 }
 
 /** Median step of an ascending time column in seconds; NaN when there is none. */
@@ -210,6 +224,7 @@ export function logFromTable(table: RawTable, context: ReadContext): Log {
 		const { scale: by, offset } = reading.conversion;
 		if (by !== 1 || offset !== 0)
 			for (let k = 0; k < values.length; k++) values[k] = values[k]! * by + offset;
+		known.set(values, converted(facts[i]!, reading.conversion));
 		const channel: LogChannel = {
 			id: reading.channel,
 			raw: column.name,
@@ -251,8 +266,10 @@ function rateOf(timeS: Float64Array, values: Float32Array): number {
  * the negative part is retard, the positive part advance that the knock system added.
  */
 function orientKnock(channel: LogChannel, all: LogChannel[]): void {
-	const { min, max } = extremes(channel.values);
+	const { min, max } = boundsOf(channel);
 	if (!(min < 0)) return;
+	// Its samples are about to change.
+	known.delete(channel.values);
 	const add = (text: string) => {
 		channel.note = [channel.note, text].filter(Boolean).join('; ');
 	};

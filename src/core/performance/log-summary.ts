@@ -1,11 +1,12 @@
 /** A log in figures, to be set beside another one: extremes and medians of its channels, its pulls by 500 rpm, shifts, power, slips. */
 import { CHANNELS } from '../channels/canonical.ts';
+import { boundsOf } from '../logfile/log.ts';
 import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
 import { ambientOf } from '../screening/checks/inj-reserve.ts';
 import type { CheckInput } from '../screening/types.ts';
 import { pullSources } from '../segments/pull-curves.ts';
 import { rpmBins } from '../segments/rpm-bins.ts';
-import { extremes, median, thinned } from '../stats/stats.ts';
+import { median, thinned } from '../stats/stats.ts';
 import { densityAltitudeFt, saeJ1349Factor } from './air.ts';
 import { airDensity, pullPower, type RoadPower } from './road-power.ts';
 import { timeslips, type Timeslip } from './timeslip.ts';
@@ -49,13 +50,13 @@ export function logSummary(input: CheckInput): LogSummary {
 	const duty = dutyFromPulse(input) ?? frame.get('injDuty');
 	const channels = log.channels.flatMap((c): ChannelSummary[] => {
 		if (CHANNELS.get(c.id)?.quantity === 'text') return [];
-		const { min, max } = extremes(c.values);
+		const { min, max } = boundsOf(c);
 		return Number.isFinite(min)
 			? [{ id: c.id, unit: c.unit, min, median: median(thinned(c.values, MEDIAN_OF)), max }]
 			: [];
 	});
 	if (duty && !frame.has('injDuty')) {
-		const { min, max } = extremes(duty);
+		const { min, max } = boundsOf({ values: duty });
 		if (Number.isFinite(min))
 			channels.push({ id: 'injDuty', unit: '%', min, median: median(thinned(duty, MEDIAN_OF)), max });
 	}

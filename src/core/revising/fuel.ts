@@ -18,6 +18,7 @@ import { cellStats, nearestCells, type CellStats } from '../cells/stats.ts';
 import { carry } from './carry.ts';
 import { axisChannel, blendOf, blendShares } from '../calibration/along.ts';
 import { usable } from '../lambda/required.ts';
+import { derived } from '../logfile/columns.ts';
 import { FLAG } from '../segments/segments.ts';
 import type { CheckInput, Finding } from '../screening/types.ts';
 import { signed } from '../screening/wording.ts';
@@ -93,13 +94,13 @@ const meanOfBanks: Correction = (input) => {
 	const [first, second] = seen;
 	if (!first) return null;
 	if (!second || input.believed.shared) return first;
-	return first.map((k, i) => (k + second[i]!) / 2);
+	return derived(first, (k, i) => (k + second[i]!) / 2);
 };
 
 /** What the leaner bank wants: the stop-gap while the banks disagree. */
 const leanerBank: Correction = (input) => {
 	const [first, second] = input.required.banks;
-	return first && second && !input.believed.shared ? first.map((k, i) => Math.max(k, second[i]!)) : null;
+	return first && second && !input.believed.shared ? derived(first, (k, i) => Math.max(k, second[i]!)) : null;
 };
 
 /** Usable samples of all logs with their correction, and what each says about this table. */

@@ -9,6 +9,7 @@ import { compare } from '../calibration/compare.ts';
 import { numberOf, type Calibration } from '../calibration/document.ts';
 import { cylinderFactor, mapScalingKpa, trimFactor } from '../calibration/effective-fuel.ts';
 import { InputError } from '../input-error.ts';
+import { derived } from '../logfile/columns.ts';
 import type { Frame } from '../logfile/frame.ts';
 import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
 import type { CheckInput } from '../screening/types.ts';
@@ -126,10 +127,10 @@ export function predict(input: CheckInput, now: Calibration, next: Calibration):
 	const sparkNow = along(frame, now, 'spark.table', baro);
 	const sparkNext = along(frame, next, 'spark.table', baro);
 	if (out.sparkBefore && sparkNow && sparkNext)
-		out.sparkAfter = out.sparkBefore.map((s, i) => s + sparkNext[i]! - sparkNow[i]!);
+		out.sparkAfter = derived(out.sparkBefore, (s, i) => s + sparkNext[i]! - sparkNow[i]!);
 	if (out.dutyBefore) {
 		const duty = out.dutyBefore;
-		out.dutyAfter = duty.map((d, i) => {
+		out.dutyAfter = derived(duty, (d, i) => {
 			const pw = pulses ? pulses[i]! : Number.NaN;
 			const share = pw > 0 ? Math.max(0, pw - deadNow[i]!) / pw : 1;
 			return d * (share * out.fuelRatio[i]! + (1 - share));

@@ -11,6 +11,7 @@ import { nearestCells } from '../cells/stats.ts';
 import { usable } from '../lambda/required.ts';
 import { ambientOf, worstDayAir } from '../screening/checks/inj-reserve.ts';
 import { graded, type CheckInput } from '../screening/types.ts';
+import { derived } from '../logfile/columns.ts';
 import { rpmBins } from '../segments/rpm-bins.ts';
 import { FLAG } from '../segments/segments.ts';
 import { bankCount } from '../vehicle.ts';
@@ -102,16 +103,19 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 	// Of two banks the leaner one is what a pull is judged by. Whole columns once, not once per pull.
 	const leaner = ([first, second]: Float32Array[]) =>
 		second
-			? first!.map((v, i) => (v !== v ? second[i]! : second[i] === second[i] ? Math.max(v, second[i]!) : v))
+			? derived(first!, (v, i) =>
+					v !== v ? second[i]! : second[i] === second[i] ? Math.max(v, second[i]!) : v
+				)
 			: first!;
 	const lambdaBefore = leaner(p.lambdaBefore);
 	const lambdaAfter = leaner(p.lambdaAfter);
-	const off = (lambda: Float32Array, goal: Float32Array) => lambda.map((l, i) => 100 * (l / goal[i]! - 1));
+	const off = (lambda: Float32Array, goal: Float32Array) =>
+		derived(lambda, (l, i) => 100 * (l / goal[i]! - 1));
 	const offBefore = off(lambdaBefore, p.targetBefore);
 	const offAfter = off(lambdaAfter, p.targetAfter);
-	const fuelPct = p.fuelRatio.map((r) => 100 * (r - 1));
+	const fuelPct = derived(p.fuelRatio, (r) => 100 * (r - 1));
 	const onWorstDay = (values: Float32Array | null) =>
-		values && worst ? values.map((v, i) => v * worst[i]!) : null;
+		values && worst ? derived(values, (v, i) => v * worst[i]!) : null;
 	const worstBefore = onWorstDay(p.dutyBefore);
 	const worstAfter = onWorstDay(p.dutyAfter);
 	const pulls = segments.pulls.flatMap((pull) => {
@@ -173,7 +177,7 @@ function worstDay(input: CheckInput): Float32Array | null {
 	if (!iat) return null;
 	const ambient = ambientOf(frame);
 	const holds = vehicle.engine.aspiration === 'turbo';
-	return iat.map((t) => worstDayAir(t, ambient, profile, segments.baroKpa, holds));
+	return derived(iat, (t) => worstDayAir(t, ambient, profile, segments.baroKpa, holds));
 }
 
 function errorMap(input: CheckInput, p: Predicted, now: Calibration): Replay['map'] {
@@ -248,8 +252,7 @@ function unproven(input: CheckInput, now: Calibration, next: Calibration): Repla
 			axes: { xChannel: '', x: item.x.points, yChannel: '', y: item.kind === 'map' ? item.y.points : [0] },
 			x,
 			y,
-			value: x,
-			use: new Uint8Array(frame.length).fill(1)
+			value: x
 		});
 		const visited = new Uint8Array(rows.length * rows[0]!.length);
 		for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) visited[cell[i]!] = 1;

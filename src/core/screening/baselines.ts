@@ -30,7 +30,7 @@ export function measuredBaselines(input: CheckInput): Baselines {
 		out.ambientPressureKpa = Math.round(segments.baroKpa * 10) / 10;
 	const tps = frame.get('tps');
 	if (tps && segments.loaded.length) {
-		const open = heldHigh(frame, tps, THROTTLE_HOLD_S, (i) => (segments.flags[i]! & FLAG.loaded) !== 0);
+		const open = heldHigh(frame, tps, THROTTLE_HOLD_S, segments.loaded);
 		if (open.level >= 50) out.fullThrottlePct = Math.round(open.level * 10) / 10;
 	}
 	if (vehicle.engine.aspiration !== 'na' && map) {

@@ -1,9 +1,8 @@
 /** Readings by cylinder, gathered by engine speed: what the checks of cylinders judge and their page shows. */
-import { aligned } from '../lambda/lag.ts';
-import { near } from '../lambda/believed.ts';
-import { FLAG, NO_MIXTURE } from '../segments/segments.ts';
+import { seenAt } from '../lambda/lag.ts';
+import { FLAG } from '../segments/segments.ts';
 import { median } from '../stats/stats.ts';
-import { medianWhere } from './measure.ts';
+import { medianAt, samplesWhere } from './measure.ts';
 import type { CheckInput } from './types.ts';
 
 export const BIN_RPM = 500;
@@ -40,14 +39,17 @@ function middleOf(row: Float64Array, n: number): number {
 	return n % 2 ? row[n >> 1]! : (row[(n >> 1) - 1]! + row[n >> 1]!) / 2;
 }
 
-/** By cylinder and 500 rpm: how far it is from the median of its peers. One median per set of peers and sample. */
+/**
+ * By cylinder and 500 rpm: how far it is from the median of its peers. One median per set of peers and sample.
+ * @param seen where the sensors show the gas of a sample, −1 nowhere
+ */
 function byCylinderAndBin(
 	input: CheckInput,
 	columns: ReadonlyMap<number, Float32Array>,
-	use: (i: number) => boolean
+	samples: Int32Array,
+	seen: Int32Array
 ): Bin[] {
-	const { frame } = input;
-	const rpm = frame.get('rpm')!;
+	const rpm = input.frame.get('rpm')!;
 	const all = [...columns.keys()];
 	const sets = new Map<string, { members: number[]; judged: number[] }>();
 	for (const cylinder of all) {
@@ -57,28 +59,35 @@ function byCylinderAndBin(
 		set.judged.push(cylinder);
 		sets.set(key, set);
 	}
-	const bins = new Map<number, Bin>();
+	const bins: Bin[] = [];
 	const row = new Float64Array(all.length);
 	for (const { members, judged } of sets.values()) {
 		const theirs = members.map((c) => columns.get(c)!);
 		const mine = judged.map((c) => columns.get(c)!);
-		for (let i = 0; i < frame.length; i++) {
-			if (!use(i)) continue;
+		/** Of each judged cylinder, by bin. */
+		const known: (Bin | undefined)[][] = judged.map(() => []);
+		for (let s = 0; s < samples.length; s++) {
+			const i = samples[s]!;
+			const at = seen[i]!;
+			if (at < 0) continue;
 			let n = 0;
-			for (const v of theirs) if (v[i] === v[i]) row[n++] = v[i]!;
+			for (let k = 0; k < theirs.length; k++) {
+				const v = theirs[k]![at]!;
+				if (v === v) row[n++] = v;
+			}
 			if (n < LEAST_CYLINDERS) continue;
 			const middle = middleOf(row, n);
 			const bin = Math.floor(rpm[i]! / BIN_RPM);
-			mine.forEach((v, k) => {
-				if (v[i] !== v[i]) return;
-				const key = judged[k]! * 1000 + bin;
-				let b = bins.get(key);
-				if (!b) bins.set(key, (b = { cylinder: judged[k]!, bin, off: [] }));
-				b.off.push(100 * (v[i]! / middle - 1));
-			});
+			for (let k = 0; k < mine.length; k++) {
+				const v = mine[k]![at]!;
+				if (v !== v) continue;
+				let b = known[k]![bin];
+				if (!b) bins.push((b = known[k]![bin] = { cylinder: judged[k]!, bin, off: [] }));
+				b.off.push(100 * (v / middle - 1));
+			}
 		}
 	}
-	return [...bins.values()];
+	return bins;
 }
 
 export interface CylinderBin {
@@ -90,24 +99,20 @@ export interface CylinderBin {
 	samples: number;
 }
 
-/** Loaded samples of lambda by cylinder; bins of less than half a second are left out. `hidden` marks samples that say nothing. */
-export function lambdaByCylinder(input: CheckInput): { judged: CylinderBin[]; hidden: Uint8Array } {
+/** Loaded samples of lambda by cylinder; bins of less than half a second are left out. */
+export function lambdaByCylinder(input: CheckInput): CylinderBin[] {
 	const { frame, segments, believed } = input;
-	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
 	const columns = new Map(
-		frame.ids
-			.filter((id) => id.startsWith('lambda.cyl'))
-			.map((id) => [cylinderOf(id), aligned(frame.get(id)!, frame.timeS, believed.lagS)])
+		frame.ids.filter((id) => id.startsWith('lambda.cyl')).map((id) => [cylinderOf(id), frame.get(id)!])
 	);
 	const least = Math.max(3, Math.ceil(BIN_S / frame.stepS));
-	const judged = byCylinderAndBin(
-		input,
-		columns,
-		(i) => !hidden[i] && (segments.flags[i]! & FLAG.loaded) !== 0
-	)
+	const samples = samplesWhere(
+		frame.length,
+		(i) => !believed.hidden[i] && (segments.flags[i]! & FLAG.loaded) !== 0
+	);
+	return byCylinderAndBin(input, columns, samples, seenAt(frame.timeS, believed.lagS))
 		.filter((b) => b.off.length >= least)
 		.map(({ cylinder, bin, off }) => ({ cylinder, bin, pct: median(off), samples: off.length }));
-	return { judged, hidden };
 }
 
 /** EGT is slow: only what was steady for this long says something. */
@@ -119,10 +124,8 @@ export function exhaustByCylinder({ frame, segments }: CheckInput): { cylinder: 
 	for (const s of segments.list)
 		if (s.kind === 'cruise' && s.toS - s.fromS >= STEADY_S)
 			for (let i = s.from; i <= s.to; i++) if (frame.timeS[i]! - s.fromS >= STEADY_S / 2) steady[i] = 1;
+	const samples = samplesWhere(frame.length, (i) => steady[i] === 1);
 	return frame.ids
 		.filter((id) => id.startsWith('egt.'))
-		.map((id) => ({
-			cylinder: cylinderOf(id),
-			level: medianWhere(frame.get(id)!, (i) => steady[i] === 1, 5)
-		}));
+		.map((id) => ({ cylinder: cylinderOf(id), level: medianAt(frame.get(id)!, samples, 5) }));
 }

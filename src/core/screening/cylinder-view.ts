@@ -42,7 +42,7 @@ export function cylinderView(input: CheckInput): CylinderView | null {
 	};
 	if (!Object.values(has).some(Boolean)) return null;
 	const rpm = frame.get('rpm');
-	const bins = rpm && has.lambda ? lambdaByCylinder(input).judged : [];
+	const bins = rpm && has.lambda ? lambdaByCylinder(input) : [];
 	const numbers = [...new Set(bins.map((b) => b.bin))].sort((a, b) => a - b);
 	const heat = new Map(exhaustByCylinder(input).map((e) => [e.cylinder, e.level]));
 	const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;

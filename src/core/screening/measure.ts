@@ -1,9 +1,12 @@
 /** What most checks need: a level that is held, stretches where something holds, a finding with its evidence. */
 import type { Frame } from '../logfile/frame.ts';
-import { runsOf, type Run } from '../segments/runs.ts';
-import { median, thinned } from '../stats/stats.ts';
+import type { Run } from '../segments/runs.ts';
+import { quantileInPlace } from '../stats/stats.ts';
 import { rangesOf, regionOf, round } from './evidence.ts';
 import type { CheckInput, CheckResult, Finding } from './types.ts';
+
+type Test = (i: number) => boolean;
+const always: Test = () => true;
 
 export interface Held {
 	/** The level; NaN where no window of that length exists. */
@@ -14,53 +17,17 @@ export interface Held {
 
 /**
  * The highest level that is kept up for `holdS`: over all windows of that length the largest of their lowest values. One wild sample
- * doesn't count. Windows end where `use` says no, where a value is missing, and at holes of the recording.
+ * doesn't count. Windows lie inside the runs of `within`; they end where `use` says no, where a value is missing, and at holes of
+ * the recording.
  */
 export function heldHigh(
 	frame: Frame,
 	values: Float32Array,
 	holdS: number,
-	use: (i: number) => boolean
+	within: readonly Run[],
+	use: Test = always
 ): Held {
-	const { timeS, stepS } = frame;
-	const n = values.length;
-	const hole = stepS * 5;
-	const need = holdS - stepS - 1e-6;
-	// Indices of the window with ascending values: the first is the lowest of the window.
-	const queue = new Int32Array(n);
-	let head = 0;
-	let tail = 0;
-	/** First sample of the stretch that windows may reach back to. */
-	let start = 0;
-	let from = 0;
-	let level = Number.NEGATIVE_INFINITY;
-	let at = -1;
-	for (let i = 0; i < n; i++) {
-		const v = values[i]!;
-		// No window with a sample at or below the best so far can beat it; this also drops what is missing.
-		if (!(v > level) || !use(i)) {
-			head = tail = 0;
-			start = from = i + 1;
-			continue;
-		}
-		if (i > start && timeS[i]! - timeS[i - 1]! > hole) {
-			head = tail = 0;
-			start = from = i;
-		}
-		while (tail > head && values[queue[tail - 1]!]! > v) tail--;
-		queue[tail++] = i;
-		if (timeS[i]! - timeS[start]! < need) continue;
-		// The shortest window ending here that is long enough.
-		while (from < i && timeS[i]! - timeS[from + 1]! >= need) from++;
-		while (queue[head]! < from) head++;
-		at = queue[head]!;
-		level = values[at]!;
-		// From here on only windows above this level count: they begin after its sample.
-		head = tail = 0;
-		start = from = at + 1;
-		i = at;
-	}
-	return at < 0 ? { level: Number.NaN, at } : { level, at };
+	return held(frame, values, 1, holdS, within, use);
 }
 
 /** The lowest level that is kept for `holdS`, see `heldHigh`. */
@@ -68,22 +35,65 @@ export function heldLow(
 	frame: Frame,
 	values: Float32Array,
 	holdS: number,
-	use: (i: number) => boolean
+	within: readonly Run[],
+	use: Test = always
 ): Held {
-	const { level, at } = heldHigh(
-		frame,
-		values.map((v) => -v),
-		holdS,
-		use
-	);
+	const { level, at } = held(frame, values, -1, holdS, within, use);
 	return { level: -level, at };
 }
 
-/** Stretches of at least `minS` where `test` holds; interruptions shorter than `closeS` don't end one. */
-export function stretches(frame: Frame, minS: number, test: (i: number) => boolean, closeS = 0): Run[] {
-	const holds = new Uint8Array(frame.length);
-	for (let i = 0; i < holds.length; i++) holds[i] = test(i) ? 1 : 0;
-	return runsOf(holds, frame.timeS, frame.stepS, minS, closeS);
+/** `heldHigh` of the values times `sign`. Linear: every sample enters the queue once and leaves it once. */
+function held(
+	{ timeS, stepS }: Frame,
+	values: Float32Array,
+	sign: 1 | -1,
+	holdS: number,
+	within: readonly Run[],
+	use: Test
+): Held {
+	const hole = stepS * 5;
+	const need = holdS - stepS - 1e-6;
+	// A window of that length has at least so many samples after its first: while none of it is kept, the last of them is asked first.
+	const ahead = Math.max(0, Math.ceil(need / hole));
+	// Samples of the window with ascending values: the first is the lowest of the window.
+	const window: number[] = [];
+	let level = Number.NEGATIVE_INFINITY;
+	let at = -1;
+	for (const run of within) {
+		let head = 0;
+		let tail = 0;
+		/** First sample that windows may reach back to. */
+		let from = run.from;
+		for (let i = run.from; i <= run.to; i++) {
+			if (head === tail && i + ahead <= run.to && !(sign * values[i + ahead]! > level)) {
+				i += ahead;
+				from = i + 1;
+				continue;
+			}
+			const v = sign * values[i]!;
+			// No window with a sample at or below the best so far can beat it; this also drops what is missing.
+			if (!(v > level) || !use(i)) {
+				head = tail = 0;
+				from = i + 1;
+				continue;
+			}
+			if (i > from && timeS[i]! - timeS[i - 1]! > hole) {
+				head = tail = 0;
+				from = i;
+			}
+			while (tail > head && sign * values[window[tail - 1]!]! > v) tail--;
+			window[tail++] = i;
+			if (timeS[i]! - timeS[from]! < need) continue;
+			// The shortest window ending here that is long enough.
+			while (from < i && timeS[i]! - timeS[from + 1]! >= need) from++;
+			while (window[head]! < from) head++;
+			at = window[head]!;
+			level = sign * values[at]!;
+			// From here on only windows above this level count: they begin after its last sample.
+			while (head < tail && sign * values[window[head]!]! <= level) from = window[head++]! + 1;
+		}
+	}
+	return at < 0 ? { level: Number.NaN, at } : { level, at };
 }
 
 export function notChecked(reason: string, missing: string): CheckResult {
@@ -110,15 +120,36 @@ export function finding({ frame }: Pick<CheckInput, 'frame'>, draft: Draft): Fin
 export const found = (...findings: Finding[]): CheckResult => ({ outcome: 'found', findings });
 export const pass = (text: string): CheckResult => ({ outcome: 'pass', text });
 
-/** Median over the samples for which `use` says yes; NaN with fewer than `least`. Thinned evenly beyond 20 000. */
-export function medianWhere(values: Float32Array, use: (i: number) => boolean, least = 1): number {
-	const kept = new Float32Array(values.length);
-	let n = 0;
-	for (let i = 0; i < values.length; i++) {
-		const v = values[i]!;
-		if (v === v && use(i)) kept[n++] = v;
-	}
-	return n < least ? Number.NaN : median(thinned(kept.subarray(0, n), MEDIAN_OF));
+/** Median over the samples for which `use` says yes, see `medianAt`. */
+export function medianWhere(values: Float32Array, use: Test, least = 1): number {
+	return medianAt(values, samplesWhere(values.length, use), least);
 }
 
+/** The samples below `length` for which `use` says yes, in order of time. */
+export function samplesWhere(length: number, use: Test): Int32Array {
+	const out = new Int32Array(length);
+	let n = 0;
+	for (let i = 0; i < length; i++) if (use(i)) out[n++] = i;
+	return out.subarray(0, n);
+}
+
+/** Enough for a median. */
 const MEDIAN_OF = 20_000;
+
+/** Median over `samples`; NaN with fewer than `least` that are there. Of more than 20 000 samples every so many are taken. */
+export function medianAt(values: Float32Array, samples: Int32Array, least = 1): number {
+	let kept = everySo(values, samples, Math.max(1, Math.floor(samples.length / MEDIAN_OF)));
+	// Mostly holes: then all of them have to be looked at.
+	if (kept.length < Math.max(least, MEDIAN_OF / 10)) kept = everySo(values, samples, 1);
+	return kept.length < least ? Number.NaN : quantileInPlace(kept, 0.5);
+}
+
+function everySo(values: Float32Array, samples: Int32Array, step: number): Float64Array {
+	const out = new Float64Array(Math.ceil(samples.length / step));
+	let n = 0;
+	for (let k = 0; k < samples.length; k += step) {
+		const v = values[samples[k]!]!;
+		if (v === v) out[n++] = v;
+	}
+	return out.subarray(0, n);
+}

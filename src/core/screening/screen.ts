@@ -87,10 +87,7 @@ function axesOf(frame: Frame, calibration: Calibration | null, vehicle: Vehicle,
 			yChannel: table.y.channel,
 			y: table.y.points
 		};
-	const map = frame.get('map');
-	let top = baroKpa;
-	if (map) for (let i = 0; i < map.length; i++) if (map[i]! > top) top = map[i]!;
-	return defaultAxes(vehicle.engine.revLimitRpm, top);
+	return defaultAxes(vehicle.engine.revLimitRpm, Math.max(baroKpa, frame.bounds('map')?.max || 0));
 }
 
 export function screenPrepared(input: CheckInput): Report {

@@ -44,12 +44,15 @@ function clusters(rpm: Float32Array, speed: Float32Array): number[] {
 export function gearOfSamples(frame: Frame, vehicle: Vehicle): Int8Array | null {
 	const logged = frame.get('gear');
 	const n = frame.length;
-	if (logged) return Int8Array.from(logged, (g) => (g > 0 ? Math.round(g) : 0));
+	const out = new Int8Array(n);
+	if (logged) {
+		for (let i = 0; i < n; i++) if (logged[i]! > 0) out[i] = Math.round(logged[i]!);
+		return out;
+	}
 	const rpm = frame.get('rpm');
 	const speed = frame.get('speed');
 	if (!rpm || !speed) return null;
 	const ratios = gearRatios(vehicle) ?? clusters(rpm, speed);
-	const out = new Int8Array(n);
 	for (let i = 0; i < n; i++) {
 		if (!(speed[i]! > 5)) continue;
 		const ratio = rpm[i]! / speed[i]!;

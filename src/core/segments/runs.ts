@@ -14,16 +14,24 @@ export function runSeconds(run: Run, timeS: Float64Array, stepS: number): number
 /** Durations are compared with this much slack, so that 4 samples of 0.05 s are 0.2 s. */
 const SLACK_S = 1e-6;
 
+/** The time axis that stretches lie on. */
+export interface Axis {
+	timeS: Float64Array;
+	/** Median step in seconds. */
+	stepS: number;
+}
+
 /**
- * Stretches where `holds[i]` is not 0 that last at least `minS`.
+ * Stretches of at least `minS` where `test` holds.
  * @param closeS interruptions shorter than this don't end a stretch
+ * @param within runs outside of which `test` doesn't hold anywhere and isn't asked; all samples when missing
  */
-export function runsOf(
-	holds: Uint8Array,
-	timeS: Float64Array,
-	stepS: number,
+export function stretches(
+	{ timeS, stepS }: Axis,
 	minS: number,
-	closeS = 0
+	test: (i: number) => boolean,
+	closeS = 0,
+	within?: readonly Run[]
 ): Run[] {
 	const out: Run[] = [];
 	let from = -1;
@@ -32,17 +40,18 @@ export function runsOf(
 		if (from >= 0 && runSeconds({ from, to }, timeS, stepS) >= minS - SLACK_S) out.push({ from, to });
 		from = -1;
 	};
-	for (let i = 0; i < holds.length; i++) {
-		if (!holds[i]) continue;
-		if (from >= 0) {
-			const apart = timeS[i]! - timeS[to]!;
-			// Interrupted for `closeS` or longer; and a hole in the recording ends a stretch: nobody knows what happened in it.
-			const interrupted = i - to > 1 && apart - stepS >= closeS - SLACK_S;
-			if (interrupted || apart > Math.max(closeS + stepS * 1.5, stepS * 5)) end();
+	for (const run of within ?? [{ from: 0, to: timeS.length - 1 }])
+		for (let i = run.from; i <= run.to; i++) {
+			if (!test(i)) continue;
+			if (from >= 0) {
+				const apart = timeS[i]! - timeS[to]!;
+				// Interrupted for `closeS` or longer; and a hole in the recording ends a stretch: nobody knows what happened in it.
+				const interrupted = i - to > 1 && apart - stepS >= closeS - SLACK_S;
+				if (interrupted || apart > Math.max(closeS + stepS * 1.5, stepS * 5)) end();
+			}
+			if (from < 0) from = i;
+			to = i;
 		}
-		if (from < 0) from = i;
-		to = i;
-	}
 	end();
 	return out;
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { Frame } from '../logfile/frame.ts';
 import { profileOf } from '../screening/profile.ts';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
-import { runsOf, slope } from './runs.ts';
+import { stretches, slope } from './runs.ts';
 import { FLAG, segmentsOf, type FlagName } from './segments.ts';
 
 function segments(shapes: Record<string, Shape>, seconds: number, vehicle = vehicleWith(), rate = 20) {
@@ -98,14 +98,25 @@ describe('segments', () => {
 
 describe('runs', () => {
 	it('counts 4 samples of 0.05 s as 0.2 s, and ends at a hole in the recording', () => {
-		const t = Float64Array.of(0, 0.05, 0.1, 0.15, 3, 3.05);
-		expect(runsOf(Uint8Array.of(1, 1, 1, 1, 1, 1), t, 0.05, 0.2)).toEqual([{ from: 0, to: 3 }]);
+		const timeS = Float64Array.of(0, 0.05, 0.1, 0.15, 3, 3.05);
+		expect(stretches({ timeS, stepS: 0.05 }, 0.2, () => true)).toEqual([{ from: 0, to: 3 }]);
 	});
 	it('bridges interruptions up to the given length', () => {
-		const t = Float64Array.from({ length: 20 }, (_, i) => i * 0.05);
-		const holds = Uint8Array.from({ length: 20 }, (_, i) => (i === 8 || i === 9 ? 0 : 1));
-		expect(runsOf(holds, t, 0.05, 0.1)).toHaveLength(2);
-		expect(runsOf(holds, t, 0.05, 0.1, 0.15)).toHaveLength(1);
+		const axis = { timeS: Float64Array.from({ length: 20 }, (_, i) => i * 0.05), stepS: 0.05 };
+		const holds = (i: number) => i !== 8 && i !== 9;
+		expect(stretches(axis, 0.1, holds)).toHaveLength(2);
+		expect(stretches(axis, 0.1, holds, 0.15)).toHaveLength(1);
+	});
+	it('asks only inside the runs that it is given', () => {
+		const axis = { timeS: Float64Array.from({ length: 20 }, (_, i) => i * 0.05), stepS: 0.05 };
+		const asked: number[] = [];
+		const inside = [
+			{ from: 2, to: 5 },
+			{ from: 12, to: 12 }
+		];
+		const found = stretches(axis, 0, (i) => asked.push(i) > 0, 0, inside);
+		expect(found).toEqual(inside);
+		expect(asked).toEqual([2, 3, 4, 5, 12]);
 	});
 	it('the slope of a line is its slope at any rate', () => {
 		for (const dt of [0.01, 0.05, 0.2]) {

@@ -7,7 +7,7 @@ import { median, quantile, thinned } from '../stats/stats.ts';
 import type { Profile } from '../screening/profile.ts';
 import { assumedBaroKpa, type Vehicle } from '../vehicle.ts';
 import { gearOfSamples } from './gears.ts';
-import { runsOf, slope, type Run } from './runs.ts';
+import { slope, stretches, type Run } from './runs.ts';
 import { slipOf } from './slip.ts';
 
 export const FLAG = {
@@ -65,6 +65,8 @@ export interface Segments {
 	pulls: Segment[];
 	/** Gear per sample, 0 unknown; `null` when the log can't tell. */
 	gear: Int8Array | null;
+	/** Percent that the engine turns faster in a pull than road speed and gear allow, NaN elsewhere; `null` when it can't be told. */
+	slip: Float32Array | null;
 	baroKpa: number;
 	/** Where the barometer comes from, in words. */
 	baroFrom: string;
@@ -108,7 +110,17 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 	const gear = gearOfSamples(frame, vehicle);
 	const none = new Float32Array(0);
 	const rpm = frame.get('rpm') ?? none;
-	const result: Segments = { flags, list, loaded: [], pulls: [], gear, baroKpa, baroFrom, idleRpm };
+	const result: Segments = {
+		flags,
+		list,
+		loaded: [],
+		pulls: [],
+		gear,
+		slip: null,
+		baroKpa,
+		baroFrom,
+		idleRpm
+	};
 	if (rpm.length === 0) return result;
 	const map = frame.get('map');
 	const tps = frame.get('tps');
@@ -124,19 +136,15 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 	// The lowest opening of the log is a closed throttle, unless it never closed: no throttle idles above an eighth.
 	const closedAt = throttle ? Math.min(12, quantile(thinned(throttle, 5000), 0.01)) + 3 : Number.NaN;
 	const closed = (i: number) => (throttle ? throttle[i]! <= closedAt : map ? map[i]! < 40 : false);
-	const full = throttle ? fullThrottle(throttle, profile.loadedThrottlePct) : Infinity;
-	const holds = new Uint8Array(n);
+	const top = frame.bounds(tps ? 'tps' : 'pedal')?.max ?? 0;
+	const full = throttle ? fullThrottle(top, profile.loadedThrottlePct) : Infinity;
 
-	const each = (test: (i: number) => boolean) => {
-		for (let i = 0; i < n; i++) holds[i] = test(i) ? 1 : 0;
-		return holds;
-	};
 	const mark = (bit: number, run: Run) => {
 		for (let i = run.from; i <= run.to; i++) flags[i]! |= bit;
 	};
 	/** Marks stretches of at least `minS`; those of a named kind also become segments. */
 	const add = (kind: FlagName, minS: number, test: (i: number) => boolean, listed = true, closeS = 0) => {
-		const runs = runsOf(each(test), t, step, minS, closeS);
+		const runs = stretches(frame, minS, test, closeS);
 		for (const run of runs) {
 			mark(FLAG[kind], run);
 			if (listed) list.push(segment(kind, run, t, gear));
@@ -152,12 +160,14 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		}
 	};
 
-	if (ect) add('warmup', 0, (i) => ect[i]! < 70, true, 1);
+	// What the bounds of a channel rule out isn't looked for sample by sample.
+	if (ect && frame.bounds('ect')!.min < 70) add('warmup', 0, (i) => ect[i]! < 70, true, 1);
 	let startedAt = -Infinity;
-	for (let i = 1; i < n; i++) {
-		if (rpm[i - 1]! < 300 && rpm[i]! >= 300) startedAt = t[i]!;
-		if (t[i]! - startedAt <= START_AFTER_S) flags[i]! |= FLAG.start;
-	}
+	if (frame.bounds('rpm')!.min < 300)
+		for (let i = 1; i < n; i++) {
+			if (rpm[i - 1]! < 300 && rpm[i]! >= 300) startedAt = t[i]!;
+			if (t[i]! - startedAt <= START_AFTER_S) flags[i]! |= FLAG.start;
+		}
 	if (dThrottle) after('transient', TRANSIENT_AFTER_S, (i) => Math.abs(dThrottle[i]!) > 60);
 	const misfires = frame.ids.filter((id) => id.startsWith('misfire.')).map((id) => frame.get(id)!);
 	if (misfires.length)
@@ -165,16 +175,17 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 	if (pw) add('fuelCut', 0, (i) => pw[i] === 0 && rpm[i]! > 500, false);
 	add('overrun', 0.2, (i) => closed(i) && rpm[i]! > idleRpm + 500, true, 0.2);
 	const limitRpm = vehicle.engine.revLimitRpm;
-	add(
-		'limiter',
-		0,
-		(i) =>
-			rpm[i]! >= limitRpm - 150 &&
-			!closed(i) &&
-			((pw !== null && pw[i] === 0) || (dRpm[i]! <= 0 && (throttle ? throttle[i]! >= full : true))),
-		true,
-		0.3
-	);
+	if (frame.bounds('rpm')!.max >= limitRpm - 150)
+		add(
+			'limiter',
+			0,
+			(i) =>
+				rpm[i]! >= limitRpm - 150 &&
+				!closed(i) &&
+				((pw !== null && pw[i] === 0) || (dRpm[i]! <= 0 && (throttle ? throttle[i]! >= full : true))),
+			true,
+			0.3
+		);
 	if (speed && throttle)
 		add(
 			'launch',
@@ -202,13 +213,7 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 	);
 	if (map) add('boosted', 0.5, (i) => map[i]! > baroKpa + profile.boostedAboveBaroKpa, true, step * 1.5);
 	if (throttle) {
-		const wide = runsOf(
-			each((i) => (flags[i]! & FLAG.loaded) !== 0 && throttle[i]! >= full),
-			t,
-			step,
-			1,
-			step * 1.5
-		);
+		const wide = stretches(frame, 1, (i) => throttle[i]! >= full, step * 1.5, result.loaded);
 		for (const run of wide.flatMap((r) => byGear(r, gear))) {
 			if (t[run.to]! - t[run.from]! + step < 1 || rise(rpm, run) < 1000) continue;
 			mark(FLAG.pull, run);
@@ -246,17 +251,18 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		add('medium', 0.5, (i) => rising(i) && opening[i]! >= 40 && opening[i]! < 75, true, 0.3);
 	}
 	// Wheelspin: the load isn't what the gear and the road make of it.
-	const slip = slipOf(frame, result, vehicle);
-	if (slip) for (let i = 0; i < n; i++) if (slip[i]! > profile.slipPct) flags[i]! |= FLAG.spin;
+	const slip = slipOf(frame, result.pulls, gear, vehicle);
+	result.slip = slip;
+	if (slip)
+		for (const pull of result.pulls)
+			for (let i = pull.from; i <= pull.to; i++) if (slip[i]! > profile.slipPct) flags[i]! |= FLAG.spin;
 	list.sort((a, b) => a.from - b.from || b.to - a.to);
 	return result;
 }
 
 /** Throttle that counts as fully open: the limit, or 90 % of the channel's own top when it never gets there. */
-function fullThrottle(throttle: Float32Array, limitPct: number): number {
-	let top = 0;
-	for (let i = 0; i < throttle.length; i++) if (throttle[i]! > top) top = throttle[i]!;
-	return top >= limitPct || top < 50 ? limitPct : top * 0.9;
+function fullThrottle(topPct: number, limitPct: number): number {
+	return topPct >= limitPct || !(topPct >= 50) ? limitPct : topPct * 0.9;
 }
 
 function segment(kind: FlagName, run: Run, t: Float64Array, gear: Int8Array | null): Segment {

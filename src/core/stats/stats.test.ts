@@ -58,4 +58,26 @@ describe('running median', () => {
 		const v = Float32Array.of(0, 0, 9, 0, 0, 5, 5, 5, 5);
 		expect(Array.from(runningMedian(v, 3))).toEqual([0, 0, 0, 0, 0, 5, 5, 5, 5]);
 	});
+	it('is the median of each window of any width, holes left as they are', () => {
+		const value = fc.oneof(
+			{ weight: 7, arbitrary: fc.integer({ min: -9, max: 9 }) },
+			{ weight: 1, arbitrary: fc.constant(Number.NaN) }
+		);
+		fc.assert(
+			fc.property(fc.array(value, { minLength: 1, maxLength: 40 }), fc.constantFrom(3, 5, 9), (v, width) => {
+				const half = (width - 1) / 2;
+				const byHand = v.map((x, i) =>
+					Number.isNaN(x)
+						? x
+						: reference.median(v.slice(Math.max(0, i - half), i + half + 1).filter((y) => !Number.isNaN(y)))
+				);
+				expect(Array.from(runningMedian(Float32Array.from(v), width))).toEqual(byHand);
+			})
+		);
+	});
+	it('looks only inside the runs that it is given', () => {
+		const v = Float32Array.of(1, 2, 3, 4, 5, 6);
+		const inside = runningMedian(v, 3, [{ from: 2, to: 3 }]);
+		expect(Array.from(inside)).toEqual([Number.NaN, Number.NaN, 3, 4, Number.NaN, Number.NaN]);
+	});
 });

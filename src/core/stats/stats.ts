@@ -168,34 +168,56 @@ export function theilSen(x: Numbers, y: Numbers, maxPoints = 200): number {
 /**
  * Running median over an odd number of samples; windows are cut at the ends. NaN neighbours are skipped, a NaN sample stays one:
  * smoothing doesn't fill holes.
+ * @param within runs outside of which `values` holds nothing
  */
-export function runningMedian(values: Float32Array, width: number): Float32Array {
+export function runningMedian(
+	values: Float32Array,
+	width: number,
+	within?: readonly { from: number; to: number }[]
+): Float32Array {
 	const half = Math.max(0, Math.floor(width / 2));
 	if (half === 0) return values;
-	const out = new Float32Array(values.length);
+	const out = new Float32Array(values.length).fill(Number.NaN);
 	const window = new Float64Array(2 * half + 1);
-	for (let i = 0; i < values.length; i++) {
-		if (values[i] !== values[i]) {
-			out[i] = Number.NaN;
-			continue;
-		}
-		let n = 0;
-		const from = Math.max(0, i - half);
-		const to = Math.min(values.length - 1, i + half);
-		for (let j = from; j <= to; j++) {
-			const v = values[j]!;
+	const last = values.length - 1;
+	for (const run of within ?? [{ from: 0, to: last }])
+		for (let i = run.from; i <= run.to; i++) {
+			const v = values[i]!;
 			if (v !== v) continue;
-			// Insertion sort: the window is a handful of samples.
-			let k = n++;
-			while (k > 0 && window[k - 1]! > v) {
-				window[k] = window[k - 1]!;
-				k--;
+			if (half === 1 && i > 0 && i < last) {
+				const a = values[i - 1]!;
+				const b = values[i + 1]!;
+				if (a === a && b === b) {
+					out[i] = middleOfThree(a, v, b);
+					continue;
+				}
 			}
-			window[k] = v;
+			out[i] = medianAround(values, i, half, window);
 		}
-		out[i] = n === 0 ? Number.NaN : n % 2 ? window[n >> 1]! : (window[(n >> 1) - 1]! + window[n >> 1]!) / 2;
-	}
 	return out;
+}
+
+function middleOfThree(a: number, b: number, c: number): number {
+	if (a > b) return b > c ? b : a > c ? c : a;
+	return a > c ? a : b > c ? c : b;
+}
+
+/** Median of what is there within `half` samples of `i`, where something is. */
+function medianAround(values: Float32Array, i: number, half: number, window: Float64Array): number {
+	let n = 0;
+	const to = Math.min(values.length - 1, i + half);
+	for (let j = Math.max(0, i - half); j <= to; j++) {
+		const v = values[j]!;
+		if (v !== v) continue;
+		// Insertion sort: the window is a handful of samples.
+		let k = n++;
+		while (k > 0 && window[k - 1]! > v) {
+			window[k] = window[k - 1]!;
+			k--;
+		}
+		window[k] = v;
+	}
+	return n % 2 ? window[n >> 1]! : (window[(n >> 1) - 1]! + window[n >> 1]!) / 2;
 }
 
 /** Pearson's correlation, −1…1; NaN where one side doesn't vary. */

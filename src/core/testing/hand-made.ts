@@ -12,10 +12,22 @@ export type Shape = (t: number) => number;
 
 /** A log of `seconds` at `rateHz` whose channels are functions of time in canonical units. */
 export function handMade(seconds: number, rateHz: number, shapes: Record<string, Shape>): Log {
-	const n = Math.round(seconds * rateHz);
-	const timeS = Float64Array.from({ length: n }, (_, i) => i / rateHz);
+	const timeS = Float64Array.from({ length: Math.round(seconds * rateHz) }, (_, i) => i / rateHz);
+	const columns = Object.entries(shapes).map(([id, shape]): [string, Float32Array] => [
+		id,
+		Float32Array.from(timeS, (t) => shape(t))
+	]);
+	return logOf(timeS, rateHz, columns);
+}
+
+/** A log of one channel in its canonical unit, at moments of the test's own. */
+export function columnOn(timeS: Float64Array, id: string, values: Float32Array): Log {
+	return logOf(timeS, timeS.length / (timeS.at(-1)! - timeS[0]!), [[id, values]]);
+}
+
+function logOf(timeS: Float64Array, rateHz: number, columns: [string, Float32Array][]): Log {
 	return {
-		channels: Object.entries(shapes).map(([id, shape]) => ({
+		channels: columns.map(([id, values]) => ({
 			id,
 			raw: id,
 			rawUnit: '',
@@ -27,13 +39,13 @@ export function handMade(seconds: number, rateHz: number, shapes: Record<string,
 			readAs: '',
 			conversion: { scale: 1, offset: 0 },
 			timeS,
-			values: Float32Array.from(timeS, (t) => shape(t)),
+			values,
 			rateHz,
 			texts: []
 		})),
 		unmapped: [],
-		rows: n,
-		durationS: n / rateHz,
+		rows: timeS.length,
+		durationS: timeS.length / rateHz,
 		notes: [],
 		timeFaults: { restartsS: [], repeated: 0, backward: 0 }
 	};

@@ -2,13 +2,12 @@
  * `air.model`: the modelled air flow against the metered one, per cell of engine speed and pressure. Which of the two is wrong is
  * decided by the mixture: the one that the fuel was computed from, when the mixture is off by as much.
  */
-import { nearestCells } from '../../cells/stats.ts';
+import { nearestCells, samplesByCell } from '../../cells/stats.ts';
 import { defaultAxes } from '../../cells/grid.ts';
 import { usable } from '../../lambda/required.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { slope } from '../../segments/runs.ts';
-import { extremes, median } from '../../stats/stats.ts';
-import { finding, found, notChecked, pass, stretches } from '../measure.ts';
+import { derived } from '../../logfile/columns.ts';
+import { stretches, slope } from '../../segments/runs.ts';
+import { finding, found, medianAt, notChecked, pass } from '../measure.ts';
 import type { Check, CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
@@ -43,37 +42,25 @@ export const airModel: Check = {
 		if (!maf) return notChecked('no air meter is logged', 'maf');
 		if (!rpm || !map)
 			return notChecked('engine speed and manifold pressure are not both logged', rpm ? 'map' : 'rpm');
-		const top = extremes(maf).max;
+		const top = frame.bounds('maf')!.max;
 		const rate = slope(map, frame.timeS, 0.2);
-		const ratio = new Float32Array(frame.length).fill(Number.NaN);
-		for (let i = 0; i < ratio.length; i++)
-			if (
-				usable(segments, i) &&
-				!(segments.flags[i]! & FLAG.shift) &&
-				Math.abs(rate[i]!) < STEADY_KPA_PER_S &&
-				maf[i]! > top * MIN_FLOW_SHARE
-			)
-				ratio[i] = model[i]! / maf[i]!;
-		const axes = defaultAxes(vehicle.engine.revLimitRpm, Math.max(extremes(map).max, segments.baroKpa));
-		const cell = nearestCells({
-			axes,
-			x: rpm,
-			y: map,
-			value: ratio,
-			use: new Uint8Array(frame.length).fill(1)
-		});
-		const kept = new Map<number, number[]>();
-		for (let i = 0; i < cell.length; i++) {
-			const c = cell[i]!;
-			if (c < 0) continue;
-			const list = kept.get(c);
-			if (list) list.push(i);
-			else kept.set(c, [i]);
-		}
-		let worst: { pct: number; at: number[] } | null = null;
-		for (const at of kept.values()) {
+		const least = top * MIN_FLOW_SHARE;
+		const ratio = derived(maf, (flow, i) =>
+			flow > least && usable(segments, i) && Math.abs(rate[i]!) < STEADY_KPA_PER_S
+				? model[i]! / flow
+				: Number.NaN
+		);
+		const axes = defaultAxes(
+			vehicle.engine.revLimitRpm,
+			Math.max(frame.bounds('map')!.max || 0, segments.baroKpa)
+		);
+		const count = axes.x.length * axes.y.length;
+		const { start, samples } = samplesByCell(nearestCells({ axes, x: rpm, y: map, value: ratio }), count);
+		let worst: { pct: number; at: Int32Array } | null = null;
+		for (let c = 0; c < count; c++) {
+			const at = samples.subarray(start[c]!, start[c + 1]!);
 			if (at.length < MIN_SAMPLES) continue;
-			const pct = 100 * (median(at.map((i) => ratio[i]!)) - 1);
+			const pct = 100 * (medianAt(ratio, at) - 1);
 			if (!worst || Math.abs(pct) > Math.abs(worst.pct)) worst = { pct, at };
 		}
 		if (!worst) return notChecked(`no cell has ${MIN_SAMPLES} steady samples`, 'steady driving');
@@ -83,9 +70,9 @@ export const airModel: Check = {
 			return pass(`Model and meter agree within ${size.toFixed(1)} % in every cell.`);
 		const fix = size > profile.airModelFixPct;
 		const inCell = new Set(at);
-		const wanted = input.required.banks[0] ? median(at.map((i) => input.required.banks[0]![i]!)) : Number.NaN;
-		const m = median(at.map((i) => model[i]!));
-		const f = median(at.map((i) => maf[i]!));
+		const wanted = input.required.banks[0] ? medianAt(input.required.banks[0], at) : Number.NaN;
+		const m = medianAt(model, at);
+		const f = medianAt(maf, at);
 		return found(
 			finding(input, {
 				code: 'air.model',

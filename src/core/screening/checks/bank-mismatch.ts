@@ -6,7 +6,7 @@ import { BANDS, bankDifferences, type BandDifference } from '../../cells/banks.t
 import { FLAG } from '../../segments/segments.ts';
 import { usable } from '../../lambda/required.ts';
 import { bankCount } from '../../vehicle.ts';
-import { runsOf } from '../../segments/runs.ts';
+import { stretches } from '../../segments/runs.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
 import { graded, type Check, type CheckInput } from '../types.ts';
 import { list, signed } from '../wording.ts';
@@ -104,8 +104,7 @@ export const bankMismatch: Check = {
 		if (!grade) return { outcome: 'pass', text: `Bank 2 against bank 1: ${says}.${unseen}` };
 		const leaner = value > 0 ? 2 : 1;
 		const worstBand = BANDS.indexOf(worst.band);
-		const holds = bandOf.map((b) => (b === worstBand ? 1 : 0));
-		const runs = runsOf(holds, frame.timeS, frame.stepS, 0.5, 0.5);
+		const runs = stretches(frame, 0.5, (i) => bandOf[i] === worstBand, 0.5);
 		return {
 			outcome: 'found',
 			findings: [

@@ -4,9 +4,10 @@
  * the log did, else from 1000 rpm after the onset.
  */
 import { interpolateCurve } from '../../cells/grid.ts';
+import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
-import type { Run } from '../../segments/runs.ts';
-import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches, type Run } from '../../segments/runs.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { type Check, type CheckInput, type CheckResult, type Severity } from '../types.ts';
 
 const NEAR_KPA = 10;
@@ -46,7 +47,7 @@ function boostOf(input: CheckInput): Boost | CheckResult {
 		return notChecked('there is no full throttle of half a second', 'a full-throttle pull');
 	const goal =
 		target ??
-		rpm.map((r) =>
+		derived(rpm, (r) =>
 			interpolateCurve(
 				healthy!.map((h) => h[0]),
 				healthy!.map((h) => h[1]),
@@ -90,13 +91,12 @@ export const boostUnder: Check = {
 		const b = boostOf(input);
 		if ('outcome' in b) return b;
 		const places = reached(b);
-		const judged = new Uint8Array(frame.length);
-		for (const run of b.full) {
+		const spooled = b.full.flatMap((run): Run[] => {
 			const from = spooledFrom(b, run, places, frame.timeS);
-			if (from >= 0) judged.fill(1, from, run.to + 1);
-		}
-		const missing = b.goal.map((g, i) => g - b.map[i]!);
-		const top = heldHigh(frame, missing, UNDER_S, (i) => judged[i] === 1);
+			return from >= 0 ? [{ from, to: run.to }] : [];
+		});
+		const missing = derived(b.goal, (g, i) => g - b.map[i]!, spooled);
+		const top = heldHigh(frame, missing, UNDER_S, spooled);
 		if (top.at < 0)
 			return notChecked('no full throttle goes on after the charger has spooled', 'a full-throttle pull');
 		if (!(top.level > profile.boostUnderWatchKpa))
@@ -113,12 +113,7 @@ export const boostUnder: Check = {
 				value: -top.level,
 				limit: -(fix ? profile.boostUnderFixKpa : profile.boostUnderWatchKpa),
 				unit: 'kPa',
-				runs: stretches(
-					frame,
-					UNDER_S,
-					(i) => judged[i] === 1 && missing[i]! > profile.boostUnderWatchKpa,
-					0.2
-				),
+				runs: stretches(frame, UNDER_S, (i) => missing[i]! > profile.boostUnderWatchKpa, 0.2),
 				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm', 'tps'],
 				causes: [
 					'a leak: a loose hose clamp is the usual one',
@@ -138,8 +133,8 @@ export const boostOver: Check = {
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
 		const b = boostOf(input);
 		if ('outcome' in b) return b;
-		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
-		const excess = b.map.map((m, i) => m - Math.max(b.goal[i]!, segments.baroKpa));
+		const { loaded } = segments;
+		const excess = derived(b.map, (m, i) => m - Math.max(b.goal[i]!, segments.baroKpa), loaded);
 		const sustained = heldHigh(frame, excess, OVER_S, loaded);
 		const brief = heldHigh(frame, excess, OVER_STOP_S, loaded);
 		if (sustained.at < 0 && brief.at < 0)
@@ -163,7 +158,7 @@ export const boostOver: Check = {
 				value: grade.value,
 				limit: grade.limit,
 				unit: 'kPa',
-				runs: stretches(frame, OVER_STOP_S, (i) => loaded(i) && excess[i]! > profile.boostOverWatchKpa, 0.2),
+				runs: stretches(frame, OVER_STOP_S, (i) => excess[i]! > profile.boostOverWatchKpa, 0.2),
 				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm'],
 				causes: [
 					'a wastegate line that is off or split',

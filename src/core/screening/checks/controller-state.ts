@@ -1,6 +1,7 @@
 /** `controller.state`: sync errors, fault codes, interventions. */
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
 import type { Check, Finding } from '../types.ts';
 
 export const controllerState: Check = {

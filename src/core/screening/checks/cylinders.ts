@@ -3,20 +3,21 @@ import { findItem } from '../../calibration/document.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { median } from '../../stats/stats.ts';
 import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder, LEAST_CYLINDERS } from '../by-cylinder.ts';
-import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { graded, type Check, type CheckResult, type Finding } from '../types.ts';
 import { list, signed } from '../wording.ts';
 
 export const cylLambda: Check = {
 	code: 'cyl.lambda',
 	run(input) {
-		const { frame, segments, profile } = input;
+		const { frame, segments, believed, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('lambda.cyl'));
 		if (ids.length < LEAST_CYLINDERS) return notChecked('lambda is not logged by cylinder', 'lambda.cyl1');
 		const rpm = frame.get('rpm');
 		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
-		const { judged, hidden } = lambdaByCylinder(input);
+		const judged = lambdaByCylinder(input);
 		if (judged.length === 0)
 			return notChecked('no 500 rpm of loaded driving lasts half a second', 'loaded driving');
 		const findings: Finding[] = [];
@@ -52,7 +53,7 @@ export const cylLambda: Check = {
 						(i) =>
 							(segments.flags[i]! & FLAG.loaded) !== 0 &&
 							Math.floor(rpm[i]! / BIN_RPM) === shown.bin &&
-							!hidden[i],
+							!believed.hidden[i],
 						0.2
 					),
 					channels: [`lambda.cyl${cylinder}`, ...ids.filter((id) => cylinderOf(id) !== cylinder), 'rpm'],
@@ -88,11 +89,10 @@ export const cylKnock: Check = {
 		if (ids.length < LEAST_CYLINDERS)
 			return notChecked('knock retard is not logged by cylinder', 'knockRetard.cyl1');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
-		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
 		const peaks = ids.map((id) => ({
 			id,
 			cylinder: cylinderOf(id),
-			...heldHigh(frame, frame.get(id)!, 0, loaded)
+			...heldHigh(frame, frame.get(id)!, 0, segments.loaded)
 		}));
 		const raised = peaks.filter((p) => p.level >= profile.cylKnockWatchDeg);
 		const others = peaks.filter((p) => !raised.includes(p)).map((p) => p.level);
@@ -113,7 +113,12 @@ export const cylKnock: Check = {
 					limit: fix ? profile.cylKnockFixDeg : profile.cylKnockWatchDeg,
 					unit: '°',
 					cylinder: p.cylinder,
-					runs: stretches(frame, 0, (i) => loaded(i) && values[i]! >= QUIET_DEG, 0.15),
+					runs: stretches(
+						frame,
+						0,
+						(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! >= QUIET_DEG,
+						0.15
+					),
 					channels: [p.id, 'knockRetard', 'spark', 'rpm', 'map'],
 					causes: [
 						'this cylinder runs leaner or hotter',

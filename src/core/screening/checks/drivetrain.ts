@@ -1,9 +1,10 @@
 /** `shift.speed`, `traction`, `cam.position`. */
 import { findItem, type Item } from '../../calibration/document.ts';
 import { interpolateCurve, Surface } from '../../cells/grid.ts';
+import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
-import { slipOf } from '../../segments/slip.ts';
-import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check, CheckInput, Finding } from '../types.ts';
 import { list } from '../wording.ts';
 
@@ -101,11 +102,11 @@ export const shiftSpeed: Check = {
 export const traction: Check = {
 	code: 'traction',
 	run(input) {
-		const { frame, segments, profile, vehicle } = input;
+		const { frame, segments, profile } = input;
 		if (!frame.has('speed')) return notChecked('road speed is not logged', 'speed');
 		if (segments.pulls.length === 0)
 			return notChecked('there is no pull in this log', 'a full-throttle pull');
-		const slip = slipOf(frame, segments, vehicle);
+		const { slip } = segments;
 		if (!slip) return notChecked('the ratio of the gears is not known', 'vehicle: transmission.gears');
 		const spun = stretches(
 			frame,
@@ -114,7 +115,7 @@ export const traction: Check = {
 			0.15
 		);
 		if (spun.length === 0) return pass("Engine and road speed stay in the gear's ratio in every pull.");
-		const top = heldHigh(frame, slip, 0.2, (i) => (segments.flags[i]! & FLAG.pull) !== 0);
+		const top = heldHigh(frame, slip, 0.2, segments.pulls);
 		const f: Finding = finding(input, {
 			code: 'traction',
 			severity: 'note',
@@ -141,8 +142,8 @@ export const camPosition: Check = {
 		if (!cam) return notChecked('the cam position is not logged', 'camIntake');
 		if (!target) return notChecked('the target of the cam is not logged', 'camIntakeTarget');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
-		const off = cam.map((c, i) => Math.abs(c - target[i]!));
-		const top = heldHigh(frame, off, 0.5, (i) => (segments.flags[i]! & FLAG.loaded) !== 0);
+		const off = derived(cam, (c, i) => Math.abs(c - target[i]!), segments.loaded);
+		const top = heldHigh(frame, off, 0.5, segments.loaded);
 		if (top.at < 0) return notChecked('no loaded stretch lasts half a second', 'loaded driving');
 		if (top.level <= profile.camOffDeg)
 			return pass(`Cam within ${top.level.toFixed(1)}° of its target under load.`);

@@ -1,6 +1,6 @@
 /** `fuel.lean`: is the believed mixture leaner than its target, or than is safe at all, while the engine is loaded? */
 import { deviations, ONSET_S, type Deviation } from '../../lambda/deviation.ts';
-import { runsOf, type Run } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../segments/runs.ts';
 import { runningMedian } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
 import { graded, type Check, type CheckInput, type Finding, type Severity } from '../types.ts';
@@ -67,16 +67,17 @@ interface Judged {
 function judgeBank(input: CheckInput, trace: Deviation): Judged {
 	const { frame, profile } = input;
 	const width = Math.max(3, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
-	const settled = runningMedian(trace.settled, width);
+	const { loaded } = input.segments;
+	const settled = runningMedian(trace.settled, width, loaded);
 	const limits = { watch: profile.leanWatchPct, fix: profile.leanFixPct, stop: profile.leanStopPct };
-	const holds = new Uint8Array(frame.length);
-	const over = (values: Float32Array, limit: number): Run[] => {
-		for (let i = 0; i < holds.length; i++) holds[i] = values[i]! > limit ? 1 : 0;
-		return runsOf(holds, frame.timeS, frame.stepS, SUSTAINED_S);
-	};
-	const level = sustained(settled, frame.stepS);
-	const any = settled.some((v) => v === v);
-	const lambdaOver = over(runningMedian(trace.absolute, width), 1);
+	const over = (values: Float32Array, limit: number): Run[] =>
+		stretches(frame, SUSTAINED_S, (i) => values[i]! > limit, 0, loaded);
+	const level = sustained(settled, frame.stepS, loaded);
+	const any = loaded.some((run) => {
+		for (let i = run.from; i <= run.to; i++) if (settled[i] === settled[i]) return true;
+		return false;
+	});
+	const lambdaOver = over(runningMedian(trace.absolute, width, loaded), 1);
 	const bank = input.believed.banks.length > 1 && !input.believed.shared ? (trace.bank as 1 | 2) : undefined;
 	const who = bank ? `bank ${bank}` : 'the mixture';
 	let grade = graded(level, limits);
@@ -117,7 +118,7 @@ function judgeBank(input: CheckInput, trace: Deviation): Judged {
 			}
 		};
 	}
-	const brief = over(runningMedian(trace.onset, 3), limits.stop);
+	const brief = over(runningMedian(trace.onset, 3, loaded), limits.stop);
 	if (brief.length === 0) return { any, leanest: level, finding: null };
 	const peak = highest(brief, trace.onset);
 	return {
@@ -142,21 +143,22 @@ function judgeBank(input: CheckInput, trace: Deviation): Judged {
 }
 
 /** Highest level that is held for 0.2 s: the maximum over all windows of that length of their lowest value. */
-function sustained(values: Float32Array, stepS: number): number {
+function sustained(values: Float32Array, stepS: number, within: readonly Run[]): number {
 	const width = Math.max(1, Math.ceil(SUSTAINED_S / stepS - 1e-6));
 	let best = -Infinity;
-	for (let i = 0; i + width <= values.length; i++) {
-		let low = Infinity;
-		for (let k = i; k < i + width; k++) {
-			const v = values[k]!;
-			if (!(v >= best)) {
-				low = -Infinity; // a hole, or nothing that could beat what we have
-				break;
+	for (const run of within)
+		for (let i = run.from; i + width <= values.length && i <= run.to; i++) {
+			let low = Infinity;
+			for (let k = i; k < i + width; k++) {
+				const v = values[k]!;
+				if (!(v >= best)) {
+					low = -Infinity; // a hole, or nothing that could beat what we have
+					break;
+				}
+				if (v < low) low = v;
 			}
-			if (v < low) low = v;
+			if (low > best) best = low;
 		}
-		if (low > best) best = low;
-	}
 	return best;
 }
 

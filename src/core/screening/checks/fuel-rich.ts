@@ -1,7 +1,8 @@
 /** `fuel.rich`: the other side of the target while loaded, and richer than burns well at all. */
 import { deviations } from '../../lambda/deviation.ts';
 import { fuelStoich } from '../../vehicle.ts';
-import { finding, found, heldLow, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check, Finding } from '../types.ts';
 import { signed } from '../wording.ts';
 
@@ -26,8 +27,14 @@ export const fuelRich: Check = {
 		let least = 0;
 		const findings = deviations(input).flatMap((d): Finding[] => {
 			const settled = (i: number) => d.settled[i] === d.settled[i];
-			const low = heldLow(frame, d.settled, HOLD_S, settled);
-			const absolute = heldLow(frame, d.lambda, HOLD_S, (i) => settled(i) || d.absolute[i] === d.absolute[i]);
+			const low = heldLow(frame, d.settled, HOLD_S, segments.loaded);
+			const absolute = heldLow(
+				frame,
+				d.lambda,
+				HOLD_S,
+				segments.loaded,
+				(i) => settled(i) || d.absolute[i] === d.absolute[i]
+			);
 			if (low.at < 0 && absolute.at < 0) return [];
 			seen = true;
 			least = Math.min(least, low.level);

@@ -1,7 +1,8 @@
 /** `fuel.target`: is the target itself lean under boost? Direct injection gets away with more, and factories use that. */
 import { FLAG } from '../../segments/segments.ts';
 import { ONSET_S } from '../../lambda/deviation.ts';
-import { finding, found, heldHigh, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 
 const HOLD_S = 0.2;
@@ -21,8 +22,8 @@ export const fuelTarget: Check = {
 			if (inside && !(i > 0 && segments.flags[i - 1]! & FLAG.boosted)) since = frame.timeS[i]!;
 			onsets[i] = inside ? frame.timeS[i]! - since : -1;
 		}
-		const use = (i: number) => onsets[i]! >= ONSET_S && (segments.flags[i]! & FLAG.loaded) !== 0;
-		const top = heldHigh(frame, values, HOLD_S, use);
+		const settled = (i: number) => onsets[i]! >= ONSET_S;
+		const top = heldHigh(frame, values, HOLD_S, segments.loaded, settled);
 		if (top.at < 0) return notChecked('the engine made no boost in this log', 'boost');
 		const limit = profile.targetLeanBoosted;
 		if (top.level <= limit) return pass(`Leanest target under boost λ ${top.level.toFixed(3)}.`);
@@ -36,7 +37,12 @@ export const fuelTarget: Check = {
 				value: top.level,
 				limit,
 				unit: 'λ',
-				runs: stretches(frame, HOLD_S, (i) => use(i) && values[i]! > limit, 0.2),
+				runs: stretches(
+					frame,
+					HOLD_S,
+					(i) => settled(i) && (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! > limit,
+					0.2
+				),
 				channels: ['lambda.target', 'map', 'rpm'],
 				causes: ['a target table that was never made for boost', 'a load axis that ends below the boost'],
 				next: ['enrich the target where the engine makes boost, before timing or boost are touched']

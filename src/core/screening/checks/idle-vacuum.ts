@@ -1,6 +1,7 @@
 /** `idle.vacuum`: manifold pressure at warm idle against the vehicle's own; altitude doesn't enter, as both are absolute. */
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, medianWhere, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 
 export const idleVacuum: Check = {

@@ -2,7 +2,8 @@
  * `inj.duty`: how long the injectors are open of the time they have. Port: duty % = pulse width ms × rpm × injections / 1200.
  * Direct: pulse width against the injection window, window ms = windowDeg / (0.006 × rpm).
  */
-import { runsOf } from '../../segments/runs.ts';
+import { stretches } from '../../segments/runs.ts';
+import { derived } from '../../logfile/columns.ts';
 import { runningMedian, median } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
 import { graded, type Check, type CheckInput, type Finding } from '../types.ts';
@@ -29,13 +30,14 @@ export function dutyFromPulse(input: Pick<CheckInput, 'frame' | 'vehicle'>): Flo
 	const windowDeg = vehicle.injectors?.windowDeg;
 	if (!rpm || pulses.length === 0 || (direct && !windowDeg)) return null;
 	const injections = vehicle.injectors?.injectionsPerCycle ?? 1;
-	const out = new Float32Array(frame.length);
-	for (let i = 0; i < out.length; i++) {
-		let pw = Number.NaN;
-		for (const p of pulses) if (!(p[i]! <= pw) && p[i] === p[i]) pw = p[i]!;
-		out[i] = direct ? directDutyPct(pw, rpm[i]!, windowDeg!) : portDutyPct(pw, rpm[i]!, injections);
-	}
-	return out;
+	return derived(pulses.reduce(wider), (pw, i) =>
+		direct ? directDutyPct(pw, rpm[i]!, windowDeg!) : portDutyPct(pw, rpm[i]!, injections)
+	);
+}
+
+/** The larger of two columns sample by sample, the one that is there where the other is missing. */
+function wider(a: Float32Array, b: Float32Array): Float32Array {
+	return derived(a, (v, i) => (!(b[i]! <= v) && b[i] === b[i] ? b[i]! : v));
 }
 
 export const injDuty: Check = {
@@ -60,14 +62,9 @@ export const injDuty: Check = {
 		}
 		const width = Math.max(1, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
 		const smooth = [computed, logged].flatMap((d) => (d ? [runningMedian(d, width)] : []));
-		const duty = new Float32Array(frame.length);
+		const duty = smooth.reduce(wider);
 		let at = 0;
-		for (let i = 0; i < duty.length; i++) {
-			let v = Number.NaN;
-			for (const s of smooth) if (!(s[i]! <= v) && s[i] === s[i]) v = s[i]!;
-			duty[i] = v;
-			if (v > duty[at]! || duty[at] !== duty[at]) at = i;
-		}
+		for (let i = 0; i < duty.length; i++) if (duty[i]! > duty[at]! || duty[at] !== duty[at]) at = i;
 		const highest = duty[at]!;
 		if (!Number.isFinite(highest))
 			return { outcome: 'not-checked', reason: 'the injector channels hold no values', missing: 'pw.b1' };
@@ -91,8 +88,7 @@ export const injDuty: Check = {
 				: '';
 		if (!grade && !doubt)
 			return { outcome: 'pass', text: `Highest duty ${highest.toFixed(1)} %${place} (${how}).` };
-		const holds = duty.map((v) => (v > profile.dutyWatchPct ? 1 : 0));
-		const runs = runsOf(Uint8Array.from(holds), frame.timeS, frame.stepS, 0, 0.2);
+		const runs = stretches(frame, 0, (i) => duty[i]! > profile.dutyWatchPct, 0.2);
 		const finding: Finding = {
 			code: 'inj.duty',
 			severity: grade?.severity ?? 'note',

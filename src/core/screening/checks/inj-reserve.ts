@@ -5,8 +5,8 @@
 import { interpolateCurve } from '../../cells/grid.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stoichOfBlend } from '../../units/fuel.ts';
-import { extremes } from '../../stats/stats.ts';
-import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { directDutyPct, portDutyPct } from './inj-duty.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import type { Profile } from '../profile.ts';
@@ -44,8 +44,7 @@ export function worstDayAir(
 
 /** Ambient air of a log, °C: its channel's lowest, else the coldest intake air. */
 export function ambientOf(frame: Frame): number {
-	const channel = frame.first('ambientTemp', 'iat');
-	return channel ? extremes(channel).min : Number.NaN;
+	return (frame.bounds('ambientTemp') ?? frame.bounds('iat'))?.min ?? Number.NaN;
 }
 
 export const injReserve: Check = {
@@ -92,7 +91,7 @@ export const injReserve: Check = {
 				? directDutyPct(needed, limitRpm, windowDeg!)
 				: portDutyPct(needed, limitRpm, injectionsPerCycle);
 		}
-		const top = heldHigh(frame, projected, HOLD_S, () => true);
+		const top = heldHigh(frame, projected, HOLD_S, segments.loaded);
 		if (top.at < 0)
 			return notChecked(
 				`no loaded driving above ${Math.round(limitRpm * NEAR_LIMIT)} rpm`,

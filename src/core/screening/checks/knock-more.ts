@@ -3,8 +3,8 @@ import { findItem } from '../../calibration/document.ts';
 import { monitorShare } from '../../knock/monitor.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { fuelStoich } from '../../vehicle.ts';
-import { runSeconds } from '../../segments/runs.ts';
-import { finding, found, medianWhere, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches, runSeconds } from '../../segments/runs.ts';
+import { finding, found, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 
 /** The controller answers within this long, or not at all. */

@@ -1,6 +1,6 @@
 /** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
 import { round } from '../evidence.ts';
-import { extremes } from '../../stats/stats.ts';
+import { ambientOf } from './inj-reserve.ts';
 import type { Check } from '../types.ts';
 import { list } from '../wording.ts';
 
@@ -18,8 +18,7 @@ export const logConditions: Check = {
 		if (!ect && !iat)
 			return { outcome: 'not-checked', reason: 'neither coolant nor intake air is logged', missing: 'ect' };
 		const coolantMin = request?.conditions?.coolantMinC ?? profile.coolantMinC;
-		const ambientLogged = frame.get('ambientTemp');
-		const ambient = ambientLogged ? extremes(ambientLogged).min : iat ? extremes(iat).min : Number.NaN;
+		const ambient = ambientOf(frame);
 		const cold = ect ? segments.pulls.filter((p) => ect[p.from]! < coolantMin) : [];
 		const soaked = iat ? segments.pulls.filter((p) => iat[p.from]! > ambient + profile.heatSoakC) : [];
 		if (cold.length === 0 && soaked.length === 0) {
@@ -41,7 +40,7 @@ export const logConditions: Check = {
 				: []),
 			...(soaked.length
 				? [
-						`${soaked.length} with intake air at ${Math.max(...soaked.map((p) => iat![p.from]!)).toFixed(0)} °C in ${ambient.toFixed(0)} °C ${ambientLogged ? 'ambient' : 'at the coolest of the log'}`
+						`${soaked.length} with intake air at ${Math.max(...soaked.map((p) => iat![p.from]!)).toFixed(0)} °C in ${ambient.toFixed(0)} °C ${frame.has('ambientTemp') ? 'ambient' : 'at the coolest of the log'}`
 					]
 				: [])
 		];

@@ -3,11 +3,11 @@
  * end of their scale under load.
  */
 import { CHANNELS } from '../../channels/canonical.ts';
+import { maskOf } from '../../logfile/columns.ts';
 import type { Frame } from '../../logfile/frame.ts';
-import { near } from '../../lambda/believed.ts';
-import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
-import { runsOf, type Run } from '../../segments/runs.ts';
-import { extremes, type Extremes } from '../../stats/stats.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { stretches, type Run } from '../../segments/runs.ts';
+import type { Extremes } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
 import type { Check, CheckInput, Finding, Severity } from '../types.ts';
 import { list } from '../wording.ts';
@@ -101,7 +101,7 @@ function risesAndFalls(rpm: Float32Array, run: Run, by: number): boolean {
  */
 function throttleMayStand(frame: Frame, values: Float32Array, run: Run): boolean {
 	const rpm = frame.get('rpm');
-	if (values[run.from]! >= extremes(values).max * 0.9) return true;
+	if (values[run.from]! >= frame.bounds('tps')!.max * 0.9) return true;
 	return rpm !== null && !risesAndFalls(rpm, run, MOVES_RPM);
 }
 
@@ -126,9 +126,10 @@ function stuck(id: string, frame: Frame, skip: Uint8Array): Run[] {
 	});
 }
 
-/** @param hidden samples at which a lambda is no mixture: at its end it says nothing there */
-function pegged(input: CheckInput, id: string, { min, max }: Extremes, hidden: Uint8Array): Run[] {
+/** Loaded stretches with a sensor at its end; a lambda says nothing there while it sees no mixture. */
+function pegged(input: CheckInput, id: string, { min, max }: Extremes): Run[] {
 	const { frame, segments, vehicle } = input;
+	const { hidden } = input.believed;
 	const values = frame.get(id)!;
 	const lambda = id.startsWith('lambda.');
 	// The values at which the sensor is at its end; most never come near them.
@@ -139,13 +140,8 @@ function pegged(input: CheckInput, id: string, { min, max }: Extremes, hidden: U
 	if (id === 'map') high = max >= fullScale ? fullScale : Number.NaN;
 	if (low !== low && high !== high) return [];
 	const rpm = frame.get('rpm');
-	const holds = new Uint8Array(frame.length);
-	for (let i = 0; i < holds.length; i++) {
-		const v = values[i]!;
-		const atEnd = v === low || v >= high;
-		holds[i] = atEnd && segments.flags[i]! & FLAG.loaded && !(lambda && hidden[i]) ? 1 : 0;
-	}
-	const runs = runsOf(holds, frame.timeS, frame.stepS, PEGGED_S + 1e-3);
+	const atEnd = (i: number) => (values[i] === low || values[i]! >= high) && !(lambda && hidden[i]);
+	const runs = stretches(frame, PEGGED_S + 1e-3, atEnd, 0, segments.loaded);
 	// A flow that doesn't rise with engine speed is at the end of the meter; a steady one is just steady.
 	return id === 'maf' ? runs.filter((r) => rpm !== null && Math.abs(rpm[r.to]! - rpm[r.from]!) > 300) : runs;
 }
@@ -167,10 +163,7 @@ export const logSensor: Check = {
 		const { frame, segments, log } = input;
 		if (frame.length === 0 || log.channels.length === 0)
 			return { outcome: 'not-checked', reason: 'no channel was recognised', missing: 'rpm' };
-		const calm = new Uint8Array(frame.length);
-		for (let i = 0; i < calm.length; i++)
-			calm[i] = segments.flags[i]! & (FLAG.overrun | FLAG.fuelCut) ? 1 : 0;
-		const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, input.believed.lagS);
+		const calm = maskOf(frame.length, (i) => (segments.flags[i]! & (FLAG.overrun | FLAG.fuelCut)) !== 0);
 		const faults: Fault[] = [];
 		const checked: string[] = [];
 		for (const channel of log.channels) {
@@ -181,7 +174,7 @@ export const logSensor: Check = {
 			checked.push(channel.id);
 			// Noise round a standing 0 is no broken sensor.
 			const slack = (kind.max - kind.min) * 0.01;
-			const bounds = extremes(values);
+			const bounds = frame.bounds(channel.id)!;
 			const { min, max, missing } = bounds;
 			let outside = 0;
 			if (min < kind.min - slack || max > kind.max + slack)
@@ -198,7 +191,7 @@ export const logSensor: Check = {
 				continue;
 			}
 			if (/^(map|maf|lambda\.(b[12]|ref2?|dyno|cyl\d+))$/.test(channel.id)) {
-				const runs = pegged(input, channel.id, bounds, hidden);
+				const runs = pegged(input, channel.id, bounds);
 				if (runs.length) {
 					faults.push({
 						id: channel.id,
@@ -222,7 +215,7 @@ export const logSensor: Check = {
 					continue;
 				}
 			}
-			if (kind.quantity === 'temperature' && !channel.id.startsWith('egt')) {
+			if (kind.quantity === 'temperature' && !channel.id.startsWith('egt') && max - min > JUMP_C) {
 				const runs = jumps(values);
 				if (runs.length >= JUMPS)
 					faults.push({

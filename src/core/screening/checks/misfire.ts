@@ -1,6 +1,7 @@
 /** `misfire`: counts that rise while loaded, by cylinder. Samples around them never count as lean. */
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 import { list, plural } from '../wording.ts';
 

@@ -1,7 +1,9 @@
 /** `nitrous.fuel`, `nitrous.timing`: dry nitrous, where the injectors carry the extra fuel. */
 import { findItem } from '../../calibration/document.ts';
+import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, medianWhere, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import type { Check, CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
@@ -39,7 +41,7 @@ export function nitrousBins(input: CheckInput): NitrousBin[] | null {
 	const on = nitrousOn(input, duty);
 	const met = (i: number) => Math.abs(100 * (lambda[i]! / aim[i]! - 1)) <= ON_TARGET_PCT;
 	const least = Math.max(3, Math.ceil(LEAST_S / frame.stepS));
-	const short = flow.map((f, i) => f - (base[i]! + adder[i]!));
+	const short = derived(flow, (f, i) => f - (base[i]! + adder[i]!));
 	return [...new Set(Array.from(duty, (d) => Math.floor(d / BIN_PCT)))]
 		.filter((bin) => Number.isFinite(bin))
 		.sort((a, b) => a - b)
@@ -127,7 +129,7 @@ export const nitrousTiming: Check = {
 		let from = '';
 		if (duty && final && base) {
 			takenOut = medianWhere(
-				base.map((b, i) => b - final[i]!),
+				derived(base, (b, i) => b - final[i]!),
 				(i) => duty[i]! > ON_PCT,
 				5
 			);

@@ -1,6 +1,8 @@
 /** `oil.pressure`: lowest oil pressure per 1000 rpm while loaded and warm. */
+import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, heldLow, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 
 const HOLD_S = 0.2;
@@ -14,9 +16,9 @@ export const oilPressure: Check = {
 		if (!pressure) return notChecked('oil pressure is not logged', 'oilPressure');
 		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
-		const per1000 = pressure.map((p, i) => p / (rpm[i]! / 1000));
-		const use = (i: number) => (segments.flags[i]! & (FLAG.loaded | FLAG.warmup)) === FLAG.loaded;
-		const low = heldLow(frame, per1000, HOLD_S, use);
+		const per1000 = derived(pressure, (p, i) => p / (rpm[i]! / 1000), segments.loaded);
+		const warm = (i: number) => !(segments.flags[i]! & FLAG.warmup);
+		const low = heldLow(frame, per1000, HOLD_S, segments.loaded, warm);
 		if (low.at < 0) return notChecked('the engine was not loaded while warm', 'loaded driving');
 		const limit = profile.oilPressurePer1000;
 		const said = `${pressure[low.at]!.toFixed(0)} kPa at ${rpm[low.at]!.toFixed(0)} rpm`;
@@ -30,7 +32,7 @@ export const oilPressure: Check = {
 				value: low.level,
 				limit,
 				unit: 'kPa',
-				runs: stretches(frame, HOLD_S, (i) => use(i) && per1000[i]! < limit, 0.2),
+				runs: stretches(frame, HOLD_S, (i) => warm(i) && per1000[i]! < limit, 0.2),
 				channels: ['oilPressure', 'oilTemp', 'rpm'],
 				causes: [
 					'oil level, or oil that surges away from the pickup',

@@ -4,7 +4,8 @@
  */
 import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../lambda/witnesses.ts';
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { graded, type Check, type Finding } from '../types.ts';
 import { list, signed } from '../wording.ts';
 

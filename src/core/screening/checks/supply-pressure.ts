@@ -3,17 +3,10 @@
  * the manifold, base less boost where it follows the atmosphere, the target of a controlled rail. Flow goes with its square root.
  */
 import { spearman } from '../../stats/stats.ts';
+import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
-import {
-	finding,
-	found,
-	heldHigh,
-	medianWhere,
-	NEVER_LOADED,
-	notChecked,
-	pass,
-	stretches
-} from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { graded, type Check, type CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
@@ -39,7 +32,7 @@ function shortfall(
 		if (!rail) return { reason: 'rail pressure is not logged', missing: 'railPressure' };
 		if (!target) return { reason: 'the target of the rail pressure is not logged', missing: 'railTarget' };
 		return {
-			values: rail.map((v, i) => 100 * (1 - v / target[i]!)),
+			values: derived(rail, (v, i) => 100 * (1 - v / target[i]!)),
 			channels: ['railPressure', 'railTarget']
 		};
 	}
@@ -53,7 +46,7 @@ function shortfall(
 	const expected = (i: number) =>
 		pressureReference === 'manifold' ? basePressureKpa : basePressureKpa - (map[i]! - baro);
 	return {
-		values: fuel.map((v, i) => 100 * (1 - (v + baro - map[i]!) / expected(i))),
+		values: derived(fuel, (v, i) => 100 * (1 - (v + baro - map[i]!) / expected(i))),
 		channels: [frame.has('fuelPressure') ? 'fuelPressure' : 'railPressure', 'map']
 	};
 }
@@ -82,7 +75,7 @@ export const supplyPressure: Check = {
 		if (segments.loaded.length === 0) return NEVER_LOADED;
 		const { values, channels } = short;
 		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
-		const top = heldHigh(frame, values, HOLD_S, loaded);
+		const top = heldHigh(frame, values, HOLD_S, segments.loaded);
 		if (top.at < 0) return notChecked('the pressure channels hold no values under load', channels[0]!);
 		const grade = graded(top.level, {
 			watch: profile.pressureWatchPct,

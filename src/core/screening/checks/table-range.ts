@@ -2,7 +2,8 @@
 import { findMap } from '../../calibration/document.ts';
 import { axisChannel } from '../../calibration/along.ts';
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check, Finding } from '../types.ts';
 import { list } from '../wording.ts';
 
@@ -17,7 +18,6 @@ export const tableRange: Check = {
 		const { frame, segments, calibration } = input;
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
-		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
 		const judged: string[] = [];
 		const beyond: { table: string; axis: string; last: number; reached: number; unit: string }[] = [];
 		for (const id of TABLES) {
@@ -28,7 +28,7 @@ export const tableRange: Check = {
 				const last = axis.points.at(-1);
 				if (!values || last === undefined || axis.points.length < 2) continue;
 				judged.push(id);
-				const { level } = heldHigh(frame, values, HOLD_S, loaded);
+				const { level } = heldHigh(frame, values, HOLD_S, segments.loaded);
 				if (level > last + SLACK_SHARE * (last - axis.points[0]!))
 					beyond.push({ table: id, axis: axis.channel, last, reached: level, unit: axis.unit ?? '' });
 			}
@@ -45,7 +45,12 @@ export const tableRange: Check = {
 			value: worst.reached,
 			limit: worst.last,
 			unit: worst.unit,
-			runs: stretches(frame, HOLD_S, (i) => loaded(i) && values[i]! > worst.last, 0.2),
+			runs: stretches(
+				frame,
+				HOLD_S,
+				(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! > worst.last,
+				0.2
+			),
 			channels: [worst.axis, 'map', 'rpm'].filter((c, i, all) => all.indexOf(c) === i),
 			causes: [
 				'more boost or engine speed than the table was made for',

@@ -1,11 +1,15 @@
 /** `temp.coolant`: warm-idle coolant against the vehicle's own band, and the highest anywhere. */
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, heldHigh, medianWhere, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { median, thinned } from '../../stats/stats.ts';
+import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 
 /** After this long an engine is warm, or something is wrong. */
 const WARM_AFTER_S = 600;
 const HOLD_S = 1;
+/** Enough samples for a median. */
+const ENOUGH = 20_000;
 
 export const tempCoolant: Check = {
 	code: 'temp.coolant',
@@ -13,7 +17,7 @@ export const tempCoolant: Check = {
 		const { frame, segments, profile, vehicle } = input;
 		const ect = frame.get('ect');
 		if (!ect) return notChecked('coolant temperature is not logged', 'ect');
-		const top = heldHigh(frame, ect, HOLD_S, () => true);
+		const top = heldHigh(frame, ect, HOLD_S, frame.whole);
 		if (top.at < 0) return notChecked('the coolant channel holds no values', 'ect');
 		const [low, high] = vehicle.baselines?.coolantIdleC ?? [
 			profile.coolantIdleLowC,
@@ -26,10 +30,12 @@ export const tempCoolant: Check = {
 		);
 		const rpm = frame.get('rpm');
 		let runningS = 0;
-		const late = medianWhere(ect, (i) => {
-			if (rpm && rpm[i]! > 300) runningS += frame.dtS[i]!;
-			return runningS > WARM_AFTER_S;
-		});
+		let warmFrom = 0;
+		while (warmFrom < frame.length && runningS <= WARM_AFTER_S) {
+			if (rpm && rpm[warmFrom]! > 300) runningS += frame.dtS[warmFrom]!;
+			if (runningS <= WARM_AFTER_S) warmFrom++;
+		}
+		const late = median(thinned(ect.subarray(warmFrom), ENOUGH));
 		const base = { code: 'temp.coolant', unit: '°C', channels: ['ect', 'rpm'] };
 		if (top.level >= profile.coolantFixC) {
 			const stop = top.level >= profile.coolantStopC;

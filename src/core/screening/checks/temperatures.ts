@@ -1,6 +1,8 @@
 /** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
+import type { Frame } from '../../logfile/frame.ts';
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check, CheckInput, Finding, Severity } from '../types.ts';
 
 /** Temperatures move slowly: what isn't held for this long is a bad reading. */
@@ -29,7 +31,7 @@ function simple(
 			const { frame, profile } = input;
 			const values = frame.get(channel);
 			if (!values) return notChecked(`${title.toLowerCase()} is not logged`, channel);
-			const top = heldHigh(frame, values, HOLD_S, () => true);
+			const top = heldHigh(frame, values, HOLD_S, frame.whole);
 			if (top.at < 0) return notChecked(`${title.toLowerCase()} holds no values`, channel);
 			const grade = worstOf(top.level, limits(profile));
 			if (!grade) return pass(`Highest ${title.toLowerCase()} ${top.level.toFixed(0)} °C.`);
@@ -84,8 +86,7 @@ export const tempIntake: Check = {
 		const iat = frame.get('iat');
 		if (!iat) return notChecked('intake air temperature is not logged', 'iat');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
-		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
-		const top = heldHigh(frame, iat, 0.3, loaded);
+		const top = heldHigh(frame, iat, 0.3, segments.loaded);
 		let rise = 0;
 		let riseAt = segments.pulls[0];
 		for (const p of segments.pulls) {
@@ -115,7 +116,7 @@ export const tempIntake: Check = {
 			limit: grade?.above ?? profile.intakeRiseC,
 			unit: '°C',
 			runs: grade
-				? stretches(frame, 0.3, (i) => loaded(i) && iat[i]! > grade.above, 1)
+				? stretches(frame, 0.3, (i) => (segments.flags[i]! & FLAG.loaded) !== 0 && iat[i]! > grade.above, 1)
 				: [{ from: riseAt!.from, to: riseAt!.to }],
 			channels: ['iat', 'ambientTemp', 'map', 'rpm'],
 			causes: [
@@ -129,16 +130,26 @@ export const tempIntake: Check = {
 	}
 };
 
+/** The channel that held the highest temperature, the first of equals; none that never got so far is looked at sample by sample. */
+function hottest(frame: Frame, channels: readonly string[]): { id: string; level: number } | null {
+	let worst: { id: string; level: number } | null = null;
+	for (const id of channels) {
+		if (worst && !(frame.bounds(id)!.max > worst.level)) continue;
+		const { level, at } = heldHigh(frame, frame.get(id)!, 0.5, frame.whole);
+		if (at >= 0 && (!worst || level > worst.level)) worst = { id, level };
+	}
+	return worst;
+}
+
 export const tempExhaust: Check = {
 	code: 'temp.exhaust',
 	run(input) {
 		const { frame, profile } = input;
 		const channels = frame.ids.filter((id) => id.startsWith('egt.'));
 		if (channels.length === 0) return notChecked('no exhaust temperature is logged', 'egt.cyl1');
-		const tops = channels.map((id) => ({ id, top: heldHigh(frame, frame.get(id)!, 0.5, () => true) }));
-		const worst = tops.reduce((a, b) => (b.top.level > a.top.level || a.top.at < 0 ? b : a));
-		if (worst.top.at < 0) return notChecked('the exhaust temperatures hold no values', channels[0]!);
-		const { level } = worst.top;
+		const worst = hottest(frame, channels);
+		if (!worst) return notChecked('the exhaust temperatures hold no values', channels[0]!);
+		const { level } = worst;
 		const cylinder = Number(worst.id.slice('egt.cyl'.length));
 		const grade = worstOf(level, [
 			{ severity: 'watch', above: profile.egtWatchC },

@@ -1,7 +1,7 @@
 /** `throttle.closing`, `throttle.slow`: what the throttle does under a flat pedal. */
-import { stretches, finding, found, heldLow, notChecked, pass } from '../measure.ts';
+import { finding, found, heldLow, notChecked, pass } from '../measure.ts';
 import { FLAG } from '../../segments/segments.ts';
-import type { Run } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../segments/runs.ts';
 import type { Check, CheckInput } from '../types.ts';
 import { round } from '../evidence.ts';
 
@@ -35,7 +35,7 @@ export const throttleClosing: Check = {
 			for (let i = r.from; i <= r.to; i++)
 				if (frame.timeS[i]! - frame.timeS[r.from]! >= ONSET_S - 1e-6 && !(segments.flags[i]! & SHIFTING))
 					settled[i] = 1;
-		const least = heldLow(frame, tps, CLOSING_S, (i) => settled[i] === 1);
+		const least = heldLow(frame, tps, CLOSING_S, flat, (i) => settled[i] === 1);
 		if (least.at < 0) return notChecked('the pedal was never flat for long enough', 'a full-throttle pull');
 		if (least.level >= limit)
 			return pass(`The throttle stays at ${least.level.toFixed(0)} % or more under a flat pedal.`);

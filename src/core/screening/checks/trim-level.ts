@@ -2,12 +2,14 @@
  * `trim.level`: closed-loop and learned trim together at part load, per bank. An error that shrinks with the pulse width is one of
  * dead time or a leak; one that stays is proportional.
  */
+import { derived } from '../../logfile/columns.ts';
 import { FLAG, UNUSABLE } from '../../segments/segments.ts';
 import { bankCount } from '../../vehicle.ts';
-import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
+import { finding, found, medianAt, notChecked, pass, samplesWhere } from '../measure.ts';
 import type { Check, CheckInput, Finding } from '../types.ts';
 import { signed } from '../wording.ts';
 
+type Samples = [partLoad: Int32Array, idle: Int32Array, cruise: Int32Array];
 const PART_LOAD = FLAG.idle | FLAG.cruise | FLAG.light;
 /** A leak or dead time makes the trim at idle this much larger than at cruise. */
 const SHRINKS_POINTS = 4;
@@ -18,10 +20,8 @@ function trimOf(input: CheckInput, bank: number): Float32Array | null {
 	const { frame } = input;
 	const short = frame.get(`stft.b${bank}`);
 	const learned = frame.get(`ltft.b${bank}`);
-	if (!short && !learned) return null;
-	const out = new Float32Array(frame.length);
-	for (let i = 0; i < out.length; i++) out[i] = (short?.[i] ?? 0) + (learned?.[i] ?? 0);
-	return out;
+	if (!short || !learned) return short ?? learned;
+	return derived(short, (s, i) => s + learned[i]!);
 }
 
 function causes(trim: number, shrinks: boolean, mechanical: boolean): string[] {
@@ -47,16 +47,20 @@ export const trimLevel: Check = {
 	code: 'trim.level',
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
-		const use = (bits: number) => (i: number) =>
-			(segments.flags[i]! & bits) !== 0 && !(segments.flags[i]! & UNUSABLE);
+		const driven = (bits: number) =>
+			samplesWhere(
+				frame.length,
+				(i) => (segments.flags[i]! & bits) !== 0 && !(segments.flags[i]! & UNUSABLE)
+			);
+		const [partLoad, idling, cruising] = [PART_LOAD, FLAG.idle, FLAG.cruise].map(driven) as Samples;
 		const least = Math.ceil(5 / frame.stepS);
 		const banks = Array.from({ length: bankCount(vehicle) }, (_, b) => b + 1).flatMap((bank) => {
 			const trim = trimOf(input, bank);
 			if (!trim) return [];
-			const level = medianWhere(trim, use(PART_LOAD), least);
+			const level = medianAt(trim, partLoad, least);
 			if (!Number.isFinite(level)) return [];
-			const idle = medianWhere(trim, use(FLAG.idle), least);
-			const cruise = medianWhere(trim, use(FLAG.cruise), least);
+			const idle = medianAt(trim, idling, least);
+			const cruise = medianAt(trim, cruising, least);
 			return [{ bank, level, idle, cruise }];
 		});
 		if (!['stft.b1', 'stft.b2', 'ltft.b1', 'ltft.b2'].some((id) => frame.has(id)))

@@ -1,7 +1,8 @@
 /** `trim.limit`: closed loop that works hard under load, or is at its end: a fuelling fault hidden behind a good lambda. */
 import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
 import { bankCount } from '../../vehicle.ts';
-import { finding, found, heldHigh, heldLow, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
 import type { Check, Finding } from '../types.ts';
 import { signed } from '../wording.ts';
 
@@ -24,17 +25,19 @@ export const trimLimit: Check = {
 		if (banks.length === 0) return notChecked('closed-loop correction is not logged', 'stft.b1');
 		const said: string[] = [];
 		const findings = banks.flatMap(({ bank, stft }): Finding[] => {
-			const loaded = (i: number) => (segments.flags[i]! & (FLAG.loaded | NO_MIXTURE)) === FLAG.loaded;
-			const high = heldHigh(frame, stft, HOLD_S, loaded);
-			const low = heldLow(frame, stft, HOLD_S, loaded);
+			const burning = (i: number) => !(segments.flags[i]! & NO_MIXTURE);
+			const high = heldHigh(frame, stft, HOLD_S, segments.loaded, burning);
+			const low = heldLow(frame, stft, HOLD_S, segments.loaded, burning);
 			const worst = Math.abs(low.level) > Math.abs(high.level) ? low.level : high.level;
 			const under = Math.abs(worst) > profile.trimLoadedPct;
-			let end = 0;
-			for (let i = 0; i < stft.length; i++) if (Math.abs(stft[i]!) > Math.abs(end)) end = stft[i]!;
+			const { min, max } = frame.bounds(`stft.b${bank}`)!;
+			const end = -min > max ? min : max;
+			const size = Math.abs(end);
 			const atEnd = (i: number) =>
 				Math.abs(stft[i]!) >= profile.stftMax - EQUAL_PCT ||
-				(Math.abs(end) >= FLAT_FROM_PCT && Math.abs(stft[i]! - end) <= EQUAL_PCT);
-			const flat = stretches(frame, FLAT_S, atEnd);
+				(size >= FLAT_FROM_PCT && Math.abs(stft[i]! - end) <= EQUAL_PCT);
+			const large = size >= Math.min(FLAT_FROM_PCT, profile.stftMax - EQUAL_PCT);
+			const flat = large ? stretches(frame, FLAT_S, atEnd) : [];
 			said.push(Number.isFinite(worst) ? `${signed(worst)} %` : 'not loaded');
 			if (!under && flat.length === 0) return [];
 			const level = under ? worst : end;
@@ -63,7 +66,15 @@ export const trimLimit: Check = {
 					unit: '%',
 					...(banks.length > 1 ? { bank: bank as 1 | 2 } : {}),
 					runs: under
-						? stretches(frame, HOLD_S, (i) => loaded(i) && Math.abs(stft[i]!) > profile.trimLoadedPct, 0.2)
+						? stretches(
+								frame,
+								HOLD_S,
+								(i) =>
+									(segments.flags[i]! & FLAG.loaded) !== 0 &&
+									burning(i) &&
+									Math.abs(stft[i]!) > profile.trimLoadedPct,
+								0.2
+							)
 						: flat,
 					channels: [`stft.b${bank}`, `lambda.b${bank}`, 'lambda.target', 'rpm', 'map'],
 					causes:

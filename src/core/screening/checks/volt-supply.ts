@@ -1,6 +1,7 @@
 /** `volt.supply`: the supply while the engine runs, and how far it falls in a pull. */
 import { FLAG } from '../../segments/segments.ts';
-import { finding, found, heldHigh, heldLow, notChecked, pass, stretches } from '../measure.ts';
+import { stretches } from '../../segments/runs.ts';
+import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
 import type { Check, Finding, Severity } from '../types.ts';
 
 const HOLD_S = 1;
@@ -15,8 +16,8 @@ export const voltSupply: Check = {
 		if (!volts) return notChecked('the supply voltage is not logged', 'vbat');
 		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
 		const running = (i: number) => rpm[i]! > RUNNING_RPM && !(segments.flags[i]! & FLAG.start);
-		const low = heldLow(frame, volts, HOLD_S, running);
-		const high = heldHigh(frame, volts, HOLD_S, running);
+		const low = heldLow(frame, volts, HOLD_S, frame.whole, running);
+		const high = heldHigh(frame, volts, HOLD_S, frame.whole, running);
 		if (low.at < 0) return notChecked('the engine does not run in this log', 'a running engine');
 		let fall = 0;
 		let worstPull = segments.pulls[0];
