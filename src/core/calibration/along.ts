@@ -1,11 +1,11 @@
 /** A calibration read along a log: what its tables gave at every sample, blended members mixed first. */
 import { AxisFinder, Surface } from '../cells/grid.ts';
 import { derived } from '../logfile/columns.ts';
-import type { Frame } from '../logfile/frame.ts';
+import type { Columns } from '../logfile/frame.ts';
 import { findItem, type Axis, type Calibration, type Item } from './document.ts';
 
 /** Channel that an axis of a table reads, on the frame; pressure ratio is computed. */
-export function axisChannel(frame: Frame, channel: string, baroKpa: number): Float32Array | null {
+export function axisChannel(frame: Columns, channel: string, baroKpa: number): Float32Array | null {
 	if (channel !== 'pressureRatio') return frame.get(channel);
 	const map = frame.get('map');
 	return map && derived(map, (v) => v / baroKpa);
@@ -18,7 +18,7 @@ export const blendOf = (c: Calibration, id: string) => c.blends?.find((b) => b.i
  * @returns `null` when the channel it blends by isn't logged
  */
 export function blendShares(
-	frame: Frame,
+	frame: Columns,
 	blend: NonNullable<Calibration['blends']>[number],
 	baroKpa: number
 ): Float32Array[] | null {
@@ -36,7 +36,7 @@ export function blendShares(
 	return shares;
 }
 
-function alongItem(frame: Frame, item: Item, baroKpa: number): Float32Array | null {
+function alongItem(frame: Columns, item: Item, baroKpa: number): Float32Array | null {
 	if (item.kind === 'setting') return null;
 	if (item.kind === 'scalar') return new Float32Array(frame.length).fill(item.value);
 	const read = (axis: Axis) => axisChannel(frame, axis.channel, baroKpa);
@@ -73,7 +73,7 @@ function alongItem(frame: Frame, item: Item, baroKpa: number): Float32Array | nu
  * @returns `null` when there is no such item, or a channel of its axes or its blend isn't logged
  */
 export function along(
-	frame: Frame,
+	frame: Columns,
 	calibration: Calibration,
 	id: string,
 	baroKpa: number

@@ -8,7 +8,14 @@ import { boundsOf, medianStep, type Log, type LogChannel } from './log.ts';
 
 const HOLD_INTERVALS = 3;
 
-export class Frame {
+/** Channels side by side, sample by sample. */
+export interface Columns {
+	readonly length: number;
+	/** Values of channel `id`; `null` when the log doesn't have it. */
+	get(id: string): Float32Array | null;
+}
+
+export class Frame implements Columns {
 	readonly timeS: Float64Array;
 	readonly length: number;
 	/** Length of time that each sample stands for, in seconds; gaps count as the median step. */
@@ -76,6 +83,25 @@ export class Frame {
 			else high = mid;
 		}
 		return low - 1;
+	}
+
+	/** The same channels at `samples` only, for what needs no neighbours. */
+	at(samples: Int32Array): Columns {
+		const cache = new Map<string, Float32Array | null>();
+		const gathered = (id: string): Float32Array | null => {
+			const values = this.get(id);
+			if (!values) return null;
+			const out = new Float32Array(samples.length);
+			for (let k = 0; k < out.length; k++) out[k] = values[samples[k]!]!;
+			return out;
+		};
+		return {
+			length: samples.length,
+			get: (id) => {
+				if (!cache.has(id)) cache.set(id, gathered(id));
+				return cache.get(id)!;
+			}
+		};
 	}
 
 	private column(id: string) {

@@ -133,21 +133,31 @@ export function samplesWhere(length: number, use: Test): Int32Array {
 	return out.subarray(0, n);
 }
 
-/** Enough for a median. */
-const MEDIAN_OF = 20_000;
+/** Enough samples for a median or a mean. */
+export const ENOUGH = 20_000;
 
 /** Median over `samples`; NaN with fewer than `least` that are there. Of more than 20 000 samples every so many are taken. */
 export function medianAt(values: Float32Array, samples: Int32Array, least = 1): number {
-	let kept = everySo(values, samples, Math.max(1, Math.floor(samples.length / MEDIAN_OF)));
+	let kept = there(values, everySo(samples, ENOUGH));
 	// Mostly holes: then all of them have to be looked at.
-	if (kept.length < Math.max(least, MEDIAN_OF / 10)) kept = everySo(values, samples, 1);
+	if (kept.length < Math.max(least, ENOUGH / 10)) kept = there(values, samples);
 	return kept.length < least ? Number.NaN : quantileInPlace(kept, 0.5);
 }
 
-function everySo(values: Float32Array, samples: Int32Array, step: number): Float64Array {
-	const out = new Float64Array(Math.ceil(samples.length / step));
+/** Every so many of `samples`, so that at least `count` are left of more than that. */
+export function everySo(samples: Int32Array, count: number): Int32Array {
+	const step = Math.floor(samples.length / count);
+	if (step <= 1) return samples;
+	const out = new Int32Array(Math.ceil(samples.length / step));
+	for (let k = 0; k < out.length; k++) out[k] = samples[k * step]!;
+	return out;
+}
+
+/** The values at `samples` that are not missing. */
+function there(values: Float32Array, samples: Int32Array): Float64Array {
+	const out = new Float64Array(samples.length);
 	let n = 0;
-	for (let k = 0; k < samples.length; k += step) {
+	for (let k = 0; k < samples.length; k++) {
 		const v = values[samples[k]!]!;
 		if (v === v) out[n++] = v;
 	}

@@ -4,10 +4,12 @@
  */
 import type { Calibration } from '../../calibration/document.ts';
 import { along } from '../../calibration/along.ts';
+import type { Columns } from '../../logfile/frame.ts';
 import { FLAG, UNUSABLE } from '../../segments/segments.ts';
 import { slope } from '../../segments/runs.ts';
 import { round } from '../evidence.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { ENOUGH, everySo, samplesWhere } from '../measure.ts';
+import type { Check } from '../types.ts';
 import { list } from '../wording.ts';
 
 interface Table {
@@ -29,16 +31,16 @@ const RATIO = 2;
 const MIN_SAMPLES = 60;
 const STEADY_RPM_PER_S = 1500;
 
-/** Root mean square of logged − table over the steady samples; NaN when the two can't be compared. */
-function deviation(input: CheckInput, calibration: Calibration, table: Table, steady: Uint8Array): number {
-	const logged = input.frame.get(table.channel);
-	const expected = along(input.frame, calibration, table.id, input.segments.baroKpa);
+/** Root mean square of logged − table over steady samples; NaN when the two can't be compared. */
+function deviation(steady: Columns, calibration: Calibration, table: Table, baroKpa: number): number {
+	const logged = steady.get(table.channel);
+	const expected = logged && along(steady, calibration, table.id, baroKpa);
 	if (!logged || !expected) return Number.NaN;
 	let sum = 0;
 	let n = 0;
 	for (let i = 0; i < logged.length; i++) {
 		const d = logged[i]! - expected[i]!;
-		if (!steady[i] || d !== d) continue;
+		if (d !== d) continue;
 		sum += d * d;
 		n++;
 	}
@@ -68,13 +70,14 @@ export const logRevision: Check = {
 		const rpm = frame.get('rpm');
 		if (!rpm) return { outcome: 'not-checked', reason: 'engine speed is not logged', missing: 'rpm' };
 		const dRpm = slope(rpm, frame.timeS, 0.1);
-		const steady = new Uint8Array(frame.length);
-		for (let i = 0; i < steady.length; i++)
-			steady[i] =
-				!(segments.flags[i]! & (UNUSABLE | FLAG.idle)) && Math.abs(dRpm[i]!) < STEADY_RPM_PER_S ? 1 : 0;
+		const steady = samplesWhere(
+			frame.length,
+			(i) => !(segments.flags[i]! & (UNUSABLE | FLAG.idle)) && Math.abs(dRpm[i]!) < STEADY_RPM_PER_S
+		);
+		const columns = frame.at(everySo(steady, ENOUGH));
 		const seen = TABLES.map((table) => ({
 			table,
-			rms: calibrations.map((c) => deviation(input, c, table, steady))
+			rms: calibrations.map((c) => deviation(columns, c, table, segments.baroKpa))
 		})).filter(({ rms }) => Number.isFinite(rms[stated]!));
 		if (seen.length === 0)
 			return {

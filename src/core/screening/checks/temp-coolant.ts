@@ -2,14 +2,12 @@
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { median, thinned } from '../../stats/stats.ts';
-import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
+import { ENOUGH, finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 
 /** After this long an engine is warm, or something is wrong. */
 const WARM_AFTER_S = 600;
 const HOLD_S = 1;
-/** Enough samples for a median. */
-const ENOUGH = 20_000;
 
 export const tempCoolant: Check = {
 	code: 'temp.coolant',
