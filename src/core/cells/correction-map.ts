@@ -1,9 +1,9 @@
 /** The map of the required correction per bank, and of the difference between the banks, with what stands behind each cell. */
 import { axisChannel } from '../calibration/along.ts';
 import { usable } from '../lambda/required.ts';
-import { derived } from '../logfile/columns.ts';
+import { derived, maskOf } from '../logfile/columns.ts';
 import type { CheckInput } from '../screening/types.ts';
-import { nearestCells, cellStats } from './stats.ts';
+import { cellStats, placesOf } from './stats.ts';
 
 export interface CellMap {
 	/** Percent; `null` where no sample is. */
@@ -40,8 +40,8 @@ export function correctionCells(input: CheckInput): CorrectionCells | null {
 	const x = axisChannel(frame, axes.xChannel, segments.baroKpa);
 	const y = axisChannel(frame, axes.yChannel, segments.baroKpa);
 	if (!x || !y) return null;
-	const use = new Uint8Array(frame.length);
-	for (let i = 0; i < use.length; i++) use[i] = usable(segments, i) ? 1 : 0;
+	const use = maskOf(frame.length, (i) => usable(segments, i));
+	const places = placesOf(axes, x, y);
 	const nx = axes.x.length;
 	const ny = axes.y.length;
 	const mapOf = (value: Float32Array): CellMap => {
@@ -54,7 +54,8 @@ export function correctionCells(input: CheckInput): CorrectionCells | null {
 			timeS: frame.timeS,
 			dtS: frame.dtS,
 			lagS: believed.lagS,
-			method: 'bilinear'
+			method: 'bilinear',
+			places
 		});
 		return {
 			percent: rows(
@@ -76,7 +77,7 @@ export function correctionCells(input: CheckInput): CorrectionCells | null {
 	};
 	const [b1, b2] = required.banks;
 	const seconds = new Float64Array(nx * ny);
-	const cell = nearestCells({ axes, x, y, value: x });
+	const cell = places.nearest;
 	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) seconds[cell[i]!]! += frame.dtS[i]!;
 	return {
 		xChannel: axes.xChannel,

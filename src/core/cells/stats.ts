@@ -50,6 +50,8 @@ const OUTLIER_MADS = 4;
 /** A quantised sensor may have no deviation at all: nothing within this of the median is an outlier. */
 const OUTLIER_FLOOR = 0.02;
 const MOSTLY = 0.5;
+/** Samples of a cell that are enough to say what is usual in it. */
+const USUAL_OF = 2000;
 /** A sample this far beyond an end of the axes (in shares of the last interval) belongs to no cell. */
 const BEYOND = 0.5;
 
@@ -205,7 +207,7 @@ function samplesOf({ use, value }: CellInput, nearest: Int32Array): Int32Array {
 
 /**
  * Per cell the range within which values count; values are gathered by cell first, so that this stays linear. What is usual for a cell
- * is said by the samples that mostly belong to it.
+ * is said by the samples that mostly belong to it, of many of them by every so many.
  */
 function bounds(
 	counted: Int32Array,
@@ -215,14 +217,21 @@ function bounds(
 	weight: Float32Array | undefined
 ): { low: Float64Array; high: Float64Array } {
 	const mine = weight ? counted.filter((i) => weight[i]! >= MOSTLY) : counted;
+	const seen = new Int32Array(cells);
+	for (let k = 0; k < mine.length; k++) seen[cell[mine[k]!]!]!++;
+	const step = seen.map((n) => Math.ceil(n / USUAL_OF));
 	const start = new Int32Array(cells + 1);
-	for (let k = 0; k < mine.length; k++) start[cell[mine[k]!]! + 1]!++;
-	for (let c = 0; c < cells; c++) start[c + 1]! += start[c]!;
-	const gathered = new Float64Array(mine.length);
+	for (let c = 0; c < cells; c++) start[c + 1] = start[c]! + (seen[c] ? Math.ceil(seen[c]! / step[c]!) : 0);
+	const gathered = new Float64Array(start[cells]!);
 	const next = start.slice();
+	/** Samples of each cell until the next that is taken. */
+	const wait = new Int32Array(cells);
 	for (let k = 0; k < mine.length; k++) {
 		const i = mine[k]!;
-		gathered[next[cell[i]!]!++] = value[i]!;
+		const c = cell[i]!;
+		if (wait[c]!-- > 0) continue;
+		wait[c] = step[c]! - 1;
+		gathered[next[c]!++] = value[i]!;
 	}
 	const low = new Float64Array(cells).fill(-Infinity);
 	const high = new Float64Array(cells).fill(Infinity);

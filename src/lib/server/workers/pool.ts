@@ -50,13 +50,13 @@ export interface WorkerPool {
 /** A log that takes longer than this isn't one; the thread is ended. Two hours of sixty channels take a few seconds. */
 const TIME_LIMIT_MS = 10 * 60_000;
 
-/** Two threads suit the two cores of a small server: one log being read doesn't hold up a proposal. */
+/** Two threads suit the two cores of a small server: one log being read does not hold up a proposal. One stays, compiled code warm. */
 const THREADS = 2;
 
 export function createPool(): WorkerPool {
 	const piscina = new Piscina({
 		filename: findWorker('log.worker.mjs'),
-		minThreads: 0,
+		minThreads: 1,
 		maxThreads: THREADS,
 		idleTimeout: 60_000,
 		resourceLimits: { maxOldGenerationSizeMb: 2048 }
