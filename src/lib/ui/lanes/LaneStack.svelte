@@ -5,6 +5,7 @@
 	 */
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
+	import { figures, valueRange } from './scale';
 	import type { Band, Lane, Series, SpanStatistics } from './types';
 
 	let {
@@ -73,29 +74,6 @@
 		return out;
 	}
 
-	function nice(lane: Lane): { min: number; max: number } {
-		let low = Infinity;
-		let high = -Infinity;
-		for (const s of lane.series)
-			for (let i = 0; i < s.x.length; i++) {
-				if (s.x[i]! < min || s.x[i]! > max) continue;
-				const a = s.y[i];
-				const z = s.yMax ? s.yMax[i] : a;
-				if (a !== null && a !== undefined && a < low) low = a;
-				if (z !== null && z !== undefined && z > high) high = z;
-			}
-		if (lane.ceiling !== undefined) {
-			low = Math.min(low, lane.ceiling);
-			high = Math.min(high, lane.ceiling);
-		}
-		if (!(high >= low)) return { min: 0, max: 1 };
-		const span = Math.max(high - low, lane.minSpan ?? 0, 1e-6);
-		const middle = (high + low) / 2;
-		if (lane.floor !== undefined && low >= lane.floor && middle - span * 0.58 < lane.floor)
-			return { min: lane.floor - span * 0.04, max: Math.max(high, lane.floor + span) + span * 0.08 };
-		return { min: middle - span * 0.58, max: middle + span * 0.58 };
-	}
-
 	const background = (lane: () => Lane): Plugin<'line'> => ({
 		id: 'tanto-background',
 		beforeDatasetsDraw(chart) {
@@ -148,7 +126,7 @@
 	function config(lane: Lane, last: boolean): ChartConfiguration<'line', { x: number; y: number }[]> {
 		const ink = colour('--muted');
 		const line = colour('--line');
-		const y = nice(lane);
+		const y = valueRange(lane, min, max);
 		const font = { family: "'JetBrains Mono Variable', ui-monospace, monospace", size: 10.5 };
 		return {
 			type: 'line',
@@ -195,6 +173,9 @@
 					},
 					y: {
 						...y,
+						afterBuildTicks: (scale) => {
+							scale.ticks = figures(scale.min, scale.max).map((value) => ({ value }));
+						},
 						afterFit: (scale) => {
 							scale.width = LEFT;
 						},
@@ -203,8 +184,7 @@
 						ticks: {
 							color: ink,
 							font,
-							maxTicksLimit: 4,
-							includeBounds: false,
+							autoSkip: false,
 							callback: (v) => Number(v).toFixed(lane.decimals)
 						}
 					}
@@ -249,7 +229,7 @@
 			} else if (before?.lane === lane && before.theme === theme && before.last === last) {
 				const { x, y } = chart.options.scales!;
 				Object.assign(x!, { min, max });
-				Object.assign(y!, nice(lane));
+				Object.assign(y!, valueRange(lane, min, max));
 				chart.update('none');
 			} else {
 				const next = config(lane, last);

@@ -35,6 +35,11 @@ export function groupsFor(ids: readonly string[]): PickedGroup[] {
 
 const TONES: Series['tone'][] = ['second', 'third', 'first'];
 
+/** A bank keeps its colour through all lanes, whichever of its channels are shown. */
+function bankTone(id: string): Series['tone'] | null {
+	return id.endsWith('.b1') ? 'second' : id.endsWith('.b2') ? 'third' : null;
+}
+
 /**
  * @param earlier traces of an earlier log, already moved onto this one's time
  * @param limits limits of a finding by lane id
@@ -59,6 +64,7 @@ export function buildLanes(
 			tone,
 			dashed: g.dashed?.includes(id) ?? false
 		});
+		const free = TONES.filter((t) => !g.ids.some((id) => bankTone(id) === t));
 		let tone = 0;
 		return {
 			id: g.id,
@@ -75,7 +81,9 @@ export function buildLanes(
 				// Behind everything else, so that the run in question stays in front.
 				...g.ids.flatMap((id) => (earlier[id] ? [series(id, earlier[id], 'old', 'before')] : [])),
 				...g.ids.flatMap((id) => {
-					const mine = g.dashed?.includes(id) || g.ids.length === 1 ? 'first' : TONES[tone++ % TONES.length]!;
+					const mine =
+						bankTone(id) ??
+						(g.dashed?.includes(id) || g.ids.length === 1 ? 'first' : free[tone++ % free.length]!);
 					return data[id] ? [series(id, data[id], mine, channelKind(id).title)] : [];
 				})
 			]

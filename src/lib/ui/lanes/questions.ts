@@ -35,7 +35,13 @@ export const GROUPS: Record<string, Group> = {
 		minSpan: 0.08,
 		ceiling: 1.3
 	},
-	trims: { title: 'Trims', unit: '%', ids: ['stft.b1', 'stft.b2', 'ltft.b1', 'ltft.b2'], minSpan: 10 },
+	trims: {
+		title: 'Trims',
+		unit: '%',
+		ids: ['stft.b1', 'stft.b2', 'ltft.b1', 'ltft.b2'],
+		dashed: ['ltft.b1', 'ltft.b2'],
+		minSpan: 10
+	},
 	knock: { title: 'Knock retard', unit: '°', ids: ['knockRetard', 'knockAdvance'], minSpan: 3, floor: 0 },
 	spark: { title: 'Timing', unit: '°', ids: ['spark', 'sparkBase'], dashed: ['sparkBase'], minSpan: 5 },
 	supply: { title: 'Injection', unit: 'ms', ids: ['pw.b1', 'pw.b2'], minSpan: 2 },

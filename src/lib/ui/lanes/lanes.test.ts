@@ -1,0 +1,148 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { TraceWindow } from '../../../core/logfile/pyramid';
+import type { Preferences } from '../preferences.svelte';
+import { buildLanes, groupsFor } from './build';
+import { channelsOf } from './questions';
+import { figures, valueRange } from './scale';
+import type { Lane } from './types';
+
+const lane = (y: number[], more: Partial<Lane> = {}): Lane => ({
+	id: 'a',
+	title: 'A',
+	unit: '',
+	decimals: 1,
+	series: [{ label: 'a', x: y.map((_, i) => i), y, tone: 'first' }],
+	...more
+});
+
+describe('the scale of a lane', () => {
+	it('shows two to five round figures, all of them in sight', () => {
+		fc.assert(
+			fc.property(
+				fc.double({ min: -5000, max: 9000, noNaN: true }),
+				fc.double({ min: 0.01, max: 9000, noNaN: true }),
+				(low, span) => {
+					const shown = figures(low, low + span);
+					expect(shown.length).toBeGreaterThanOrEqual(2);
+					expect(shown.length).toBeLessThanOrEqual(5);
+					const slack = span * 1e-9 + 1e-9;
+					for (const v of shown) {
+						expect(v).toBeGreaterThanOrEqual(low - slack);
+						expect(v).toBeLessThanOrEqual(low + span + slack);
+					}
+					// 1, 2 or 5 of a power of ten apart.
+					const step = shown[1]! - shown[0]!;
+					const digit = Number(step.toPrecision(6).replace(/e.*|[0.]/g, '')[0]);
+					expect([1, 2, 5]).toContain(digit);
+				}
+			)
+		);
+		expect(figures(21.3, 29.8)).toEqual([22, 24, 26, 28]);
+		expect(figures(310, 7250)).toEqual([2000, 4000, 6000]);
+	});
+	it('leaves air around the values and never less than the least span', () => {
+		expect(valueRange(lane([10, 20]), 0, 1)).toEqual({ min: 15 - 5.8, max: 15 + 5.8 });
+		const flat = valueRange(lane([14, 14], { minSpan: 1 }), 0, 1);
+		expect(flat.max - flat.min).toBeCloseTo(1.16, 9);
+	});
+	it('looks only at what is in sight', () => {
+		expect(valueRange(lane([10, 20, 900]), 0, 1).max).toBeLessThan(30);
+		expect(valueRange(lane([10, 20]), 7, 9)).toEqual({ min: 0, max: 1 });
+	});
+	it('stands a throttle on its floor, open or closed, and lets it go where it is zoomed in beyond its span', () => {
+		for (const y of [
+			[99, 99.6],
+			[0, 3]
+		]) {
+			const { min, max } = valueRange(lane(y, { minSpan: 100, floor: 0 }), 0, 1);
+			expect(min).toBeCloseTo(-4, 6);
+			expect(max).toBeCloseTo(108, 6);
+		}
+		expect(valueRange(lane([60, 70], { minSpan: 2, floor: 0 }), 0, 1).min).toBeGreaterThan(50);
+	});
+	it('is not stretched by what goes over a ceiling', () => {
+		expect(valueRange(lane([0.9, 1, 7], { ceiling: 1.3 }), 0, 2).max).toBeLessThan(1.4);
+	});
+});
+
+describe('lanes from channels', () => {
+	const canonical = {
+		shown: (v: number, unit: string) => ({ value: v, unit, decimals: 2 })
+	} as unknown as Preferences;
+	const trace: TraceWindow = { timeS: [0, 1], min: [1, 2], max: null };
+	const lanesOf = (question: string, ids: string[]) => {
+		const groups = groupsFor(channelsOf(question, new Set(ids)));
+		return buildLanes(
+			groups,
+			Object.fromEntries(ids.map((id) => [id, trace])),
+			{},
+			canonical,
+			14.7,
+			() => ({})
+		);
+	};
+	const tones = (l: Lane) =>
+		Object.fromEntries(l.series.map((s) => [s.id, `${s.tone}${s.dashed ? ' dashed' : ''}`]));
+
+	it('gives a bank the same colour in every lane, its learned trim dashed', () => {
+		const [mixture, trims] = lanesOf('mixture', [
+			'lambda.b1',
+			'lambda.b2',
+			'lambda.ref',
+			'lambda.target',
+			'stft.b1',
+			'stft.b2',
+			'ltft.b1',
+			'ltft.b2'
+		]);
+		expect(tones(mixture!)).toEqual({
+			'lambda.b1': 'second',
+			'lambda.b2': 'third',
+			'lambda.ref': 'first',
+			'lambda.target': 'first dashed'
+		});
+		expect(tones(trims!)).toEqual({
+			'stft.b1': 'second',
+			'stft.b2': 'third',
+			'ltft.b1': 'second dashed',
+			'ltft.b2': 'third dashed'
+		});
+	});
+	it('never draws two series of a lane alike', () => {
+		const all = [
+			'rpm',
+			'map',
+			'boostTarget',
+			'lambda.b1',
+			'lambda.ref',
+			'lambda.target',
+			'tps',
+			'pedal',
+			'maf'
+		];
+		all.push(
+			'airflowModel',
+			'iat',
+			'ect',
+			'knockRetard',
+			'knockAdvance',
+			'spark',
+			'sparkBase',
+			'pw.b1',
+			'pw.b2'
+		);
+		for (const question of ['mixture', 'knock', 'supply', 'air'])
+			for (const l of lanesOf(question, all)) {
+				const looks = Object.values(tones(l));
+				expect(new Set(looks).size, `${question}: ${l.title}`).toBe(looks.length);
+			}
+	});
+	it('puts channels chosen by hand where they belong, the others each in a lane of its own', () => {
+		expect(groupsFor(['stft.b2', 'oilTemp', 'stft.b1', 'vbat']).map((g) => [g.id, g.ids])).toEqual([
+			['trims', ['stft.b2', 'stft.b1']],
+			['oilTemp', ['oilTemp']],
+			['vbat', ['vbat']]
+		]);
+	});
+});

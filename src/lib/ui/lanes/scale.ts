@@ -1,0 +1,45 @@
+/** How far the scale of a lane reaches, and which figures stand at it. */
+import type { Lane } from './types';
+
+/** Share of a lane's span that stays free above and below. */
+const AIR = 0.08;
+const FLOOR_AIR = 0.04;
+
+/** Least and greatest of what a lane shows between `from` and `to` of the common axis, with air around it. */
+export function valueRange(lane: Lane, from: number, to: number): { min: number; max: number } {
+	let low = Infinity;
+	let high = -Infinity;
+	for (const s of lane.series)
+		for (let i = 0; i < s.x.length; i++) {
+			if (s.x[i]! < from || s.x[i]! > to) continue;
+			const a = s.y[i];
+			const z = s.yMax ? s.yMax[i] : a;
+			if (a !== null && a !== undefined && a < low) low = a;
+			if (z !== null && z !== undefined && z > high) high = z;
+		}
+	if (lane.ceiling !== undefined) {
+		low = Math.min(low, lane.ceiling);
+		high = Math.min(high, lane.ceiling);
+	}
+	if (!(high >= low)) return { min: 0, max: 1 };
+	const { floor, minSpan = 0 } = lane;
+	const span = Math.max(high - low, minSpan, 1e-6);
+	const middle = (high + low) / 2;
+	const bottom = middle - span * (0.5 + AIR);
+	// What has no negative side stands on its floor where it would come near it, and where its least span holds everything.
+	if (floor !== undefined && low >= floor && (bottom < floor || high <= floor + minSpan))
+		return { min: floor - span * FLOOR_AIR, max: Math.max(high, floor + span) + span * AIR };
+	return { min: bottom, max: middle + span * (0.5 + AIR) };
+}
+
+/** Figures of a scale: the widest round step that shows two of them. One figure is no scale, and a lane has room for five. */
+export function figures(low: number, high: number): number[] {
+	const decade = 10 ** Math.ceil(Math.log10(high - low));
+	for (const share of [1, 0.5, 0.2, 0.1, 0.05]) {
+		const step = share * decade;
+		const first = Math.ceil(low / step);
+		const count = Math.floor(high / step) - first + 1;
+		if (count >= 2) return Array.from({ length: count }, (_, i) => (first + i) * step);
+	}
+	return [];
+}
