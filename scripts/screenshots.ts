@@ -98,6 +98,7 @@ await shoot(
 await shoot('readiness', '/jobs/1/logs/1/readiness', 'light');
 await shoot('drive-plan', '/jobs/1/plan?template=full-throttle&cap=150', 'light');
 await shoot('traces', '/jobs/3/logs/4', 'light', async (page) => {
+	await page.locator('section[aria-label="Traces"][data-ready]').waitFor();
 	await page.keyboard.press('p');
 	await page.waitForTimeout(500);
 	await page.keyboard.press('s');

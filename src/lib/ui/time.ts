@@ -28,12 +28,12 @@ export const day = (iso: string): string => DAY.format(new Date(iso));
 /** Day and time, UTC. */
 export const moment = (iso: string): string => CLOCK.format(new Date(iso));
 
-/** Seconds as m:ss or h:mm:ss. */
-export function clock(s: number): string {
-	const whole = Math.floor(s);
+/** Seconds as m:ss or h:mm:ss, to the full second before or to the nearest tenth. */
+export function clock(s: number, tenths = false): string {
+	const whole = tenths ? Math.round(s * 10) / 10 : Math.floor(s);
 	const h = Math.floor(whole / 3600);
 	const m = Math.floor((whole % 3600) / 60);
-	const sec = String(whole % 60).padStart(2, '0');
+	const sec = (whole % 60).toFixed(tenths ? 1 : 0).padStart(tenths ? 4 : 2, '0');
 	return h > 0 ? `${h}:${String(m).padStart(2, '0')}:${sec}` : `${m}:${sec}`;
 }
 

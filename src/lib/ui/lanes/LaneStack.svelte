@@ -5,15 +5,14 @@
 	 */
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
-	import { figures, valueRange } from './scale';
+	import { axisFigures, figures, valueRange, type Axis } from './scale';
 	import type { Band, Lane, Series, SpanStatistics } from './types';
 
 	let {
 		lanes,
 		min,
 		max,
-		axisTitle,
-		axisTick = (v: number) => String(v),
+		axis,
 		bands = [],
 		onwheel,
 		ondrag,
@@ -26,8 +25,7 @@
 		lanes: Lane[];
 		min: number;
 		max: number;
-		axisTitle: string;
-		axisTick?: (v: number) => string;
+		axis: Axis;
 		/** Stretches of the axis that stand out in every lane. */
 		bands?: Band[];
 		onwheel?: (at: number, factor: number) => void;
@@ -46,6 +44,7 @@
 
 	const LEFT = 52;
 	const RIGHT = 10;
+	const EDGE_SHARE = 0.035;
 	let cursor = $state<number | null>(null);
 	let box: HTMLElement;
 	const canvases = $state<Record<string, HTMLCanvasElement>>({});
@@ -161,12 +160,17 @@
 							color: ink,
 							font,
 							maxRotation: 0,
-							align: 'inner',
-							callback: (v) => axisTick(Number(v))
+							autoSkip: false,
+							// At the right edge half of a figure would be cut off, or the lane made narrower than the others.
+							callback: (v) =>
+								max - Number(v) < (max - min) * EDGE_SHARE ? '' : axis.text(Number(v), max - min)
+						},
+						afterBuildTicks: (scale) => {
+							scale.ticks = axisFigures(axis, scale.min, scale.max).map((value) => ({ value }));
 						},
 						title: {
 							display: last,
-							text: axisTitle,
+							text: axis.title,
 							color: ink,
 							font: { size: 12, family: "'Source Sans 3 Variable', system-ui, sans-serif" }
 						}
@@ -341,7 +345,8 @@
 					</span>
 				{/each}
 				{#if lane.limit}<span class="text-stop">{lane.limit.label}</span>{/if}
-				{#if i === 0 && cursor !== null}<span class="numbers ml-auto">{axisTick(cursor)}</span>{/if}
+				{#if i === 0 && cursor !== null}<span class="numbers ml-auto">{axis.text(cursor, max - min)}</span
+					>{/if}
 			</div>
 			<div style:height="{(lane.height ?? 74) + (i === lanes.length - 1 ? 34 : 0)}px">
 				<canvas bind:this={canvases[lane.id]}></canvas>

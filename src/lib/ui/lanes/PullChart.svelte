@@ -3,6 +3,7 @@
 	import type { PullCurves } from '../../../core/segments/pull-curves';
 	import { usePreferences } from '../preferences.svelte';
 	import LaneStack from './LaneStack.svelte';
+	import { ENGINE_SPEED } from './scale';
 	import type { Lane, Series } from './types';
 
 	let {
@@ -88,7 +89,6 @@
 	{lanes}
 	{min}
 	{max}
-	axisTitle="Engine speed, rpm"
-	axisTick={(v) => String(Math.round(v))}
+	axis={ENGINE_SPEED}
 	label="Pull over engine speed: {lanes.map((l) => l.title).join(', ')}"
 />

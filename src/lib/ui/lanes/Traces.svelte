@@ -14,6 +14,7 @@
 	import { buildLanes, groupsFor, unitOf } from './build';
 	import LanePicker from './LanePicker.svelte';
 	import LaneStack from './LaneStack.svelte';
+	import { TIME } from './scale';
 	import Overview from './Overview.svelte';
 	import { channelsOf, QUESTIONS, TRACE_POINTS } from './questions';
 	import type { Band, EarlierLog, Lane, SpanStatistics } from './types';
@@ -348,8 +349,7 @@
 		{lanes}
 		min={view.min}
 		max={view.max}
-		axisTitle="Time"
-		axisTick={(v) => (view.max - view.min < 20 ? `${v.toFixed(1)} s` : clock(v))}
+		axis={TIME}
 		{bands}
 		onwheel={zoom}
 		ondrag={pan}
@@ -376,7 +376,7 @@
 		>
 		{#if selection}
 			<span class="text-ink" role="status"
-				>Span <span class="numbers">{selection.from.toFixed(1)}–{selection.to.toFixed(1)} s</span>,
+				>Span <span class="numbers">{clock(selection.from, true)}–{clock(selection.to, true)}</span>,
 				<span class="numbers">{(selection.to - selection.from).toFixed(1)} s</span>: lowest, mean, highest
 				stand over each lane</span
 			>

@@ -4,7 +4,8 @@ import type { TraceWindow } from '../../../core/logfile/pyramid';
 import type { Preferences } from '../preferences.svelte';
 import { buildLanes, groupsFor } from './build';
 import { channelsOf } from './questions';
-import { figures, valueRange } from './scale';
+import { clock } from '../time';
+import { axisFigures, ENGINE_SPEED, figures, LOG_NUMBER, TIME, valueRange } from './scale';
 import type { Lane } from './types';
 
 const lane = (y: number[], more: Partial<Lane> = {}): Lane => ({
@@ -63,6 +64,50 @@ describe('the scale of a lane', () => {
 	});
 	it('is not stretched by what goes over a ceiling', () => {
 		expect(valueRange(lane([0.9, 1, 7], { ceiling: 1.3 }), 0, 2).max).toBeLessThan(1.4);
+	});
+});
+
+describe('the common axis', () => {
+	const said = (axis: typeof TIME, from: number, to: number) =>
+		axisFigures(axis, from, to).map((v) => axis.text(v, to - from));
+	it('counts time in the steps of a clock, tenths where it is zoomed in', () => {
+		expect(said(TIME, 0, 450)).toEqual(['0:00', '1:00', '2:00', '3:00', '4:00', '5:00', '6:00', '7:00']);
+		expect(said(TIME, 244.3, 263)).toEqual([
+			'4:06.0',
+			'4:08.0',
+			'4:10.0',
+			'4:12.0',
+			'4:14.0',
+			'4:16.0',
+			'4:18.0',
+			'4:20.0',
+			'4:22.0'
+		]);
+		expect(said(TIME, 3599.95, 3600.3)).toEqual(['1:00:00.0', '1:00:00.1', '1:00:00.2', '1:00:00.3']);
+		expect(said(TIME, 0, 36_000).length).toBe(11);
+	});
+	it('counts engine speed and logs in whole steps', () => {
+		expect(said(ENGINE_SPEED, 2250, 5750)).toEqual(['2500', '3000', '3500', '4000', '4500', '5000', '5500']);
+		expect(said(LOG_NUMBER, 1, 4)).toEqual(['1', '2', '3', '4']);
+		expect(said(LOG_NUMBER, 1, 1)).toEqual(['1']);
+	});
+	it('never crowds the figures and never leaves the axis', () => {
+		fc.assert(
+			fc.property(
+				fc.double({ min: 0, max: 7000, noNaN: true }),
+				fc.double({ min: 1, max: 7000, noNaN: true }),
+				(from, span) => {
+					const shown = axisFigures(TIME, from, from + span);
+					expect(shown.length).toBeLessThanOrEqual(11);
+					for (const v of shown) expect(v >= from - 1e-6 && v <= from + span + 1e-6).toBe(true);
+				}
+			)
+		);
+	});
+	it('rounds tenths over the minute', () => {
+		expect(clock(59.97, true)).toBe('1:00.0');
+		expect(clock(59.97)).toBe('0:59');
+		expect(clock(3661.26, true)).toBe('1:01:01.3');
 	});
 });
 

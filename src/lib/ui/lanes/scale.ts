@@ -1,5 +1,41 @@
-/** How far the scale of a lane reaches, and which figures stand at it. */
+/** How far the scale of a lane reaches, which figures stand at it, and which along the common axis. */
+import { clock } from '../time';
 import type { Lane } from './types';
+
+/** What lanes stand over. */
+export interface Axis {
+	title: string;
+	/** Distances of figures, narrowest first. */
+	steps: readonly number[];
+	/** A place on the axis in words, where `span` of it is in sight. */
+	text: (v: number, span: number) => string;
+}
+
+export const TIME: Axis = {
+	title: 'Time',
+	steps: [0.1, 0.2, 0.5, 1, 2, 5, 10, 15, 30, 60, 120, 300, 600, 900, 1800, 3600],
+	text: (v, span) => clock(v, span < 20)
+};
+export const ENGINE_SPEED: Axis = {
+	title: 'Engine speed, rpm',
+	steps: [100, 250, 500, 1000, 2000],
+	text: (v) => String(Math.round(v))
+};
+export const LOG_NUMBER: Axis = {
+	title: 'Log',
+	steps: [1, 2, 5, 10, 50],
+	text: (v) => String(Math.round(v))
+};
+
+const MOST_FIGURES = 10;
+
+/** Figures along the axis between two places: by the narrowest step that doesn't crowd them. */
+export function axisFigures({ steps }: Axis, from: number, to: number): number[] {
+	const step = steps.find((s) => (to - from) / s <= MOST_FIGURES) ?? steps.at(-1)!;
+	const first = Math.ceil(from / step - 1e-9);
+	const count = Math.max(0, Math.floor(to / step + 1e-9) - first + 1);
+	return Array.from({ length: count }, (_, i) => (first + i) * step);
+}
 
 /** Share of a lane's span that stays free above and below. */
 const AIR = 0.08;

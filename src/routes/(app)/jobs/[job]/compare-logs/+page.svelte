@@ -6,6 +6,7 @@
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import Slips from '$lib/ui/log/Slips.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
+	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
 	import type { Lane } from '$lib/ui/lanes/types';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { clock } from '$lib/ui/time';
@@ -154,8 +155,7 @@
 				{lanes}
 				min={speeds[0] ?? 1000}
 				max={(speeds.at(-1) ?? 6000) + 500}
-				axisTitle="Engine speed, rpm"
-				axisTick={(v) => String(Math.round(v))}
+				axis={ENGINE_SPEED}
 				label="Two pulls over engine speed: {lanes.map((l) => l.title).join(', ')}"
 			/>
 		</section>

@@ -3,6 +3,7 @@
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
+	import { LOG_NUMBER } from '$lib/ui/lanes/scale';
 	import type { Lane } from '$lib/ui/lanes/types';
 	import { day } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -92,8 +93,7 @@
 					{lanes}
 					min={1}
 					max={data.course.length}
-					axisTitle="Log"
-					axisTick={(v) => (Number.isInteger(v) ? `${v}` : '')}
+					axis={LOG_NUMBER}
 					label="Error and knock log by log"
 				/>
 			</div>

@@ -6,6 +6,7 @@
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import Said from '$lib/ui/evidence/Said.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
+	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
 	import type { Lane, Series } from '$lib/ui/lanes/types';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
@@ -115,8 +116,7 @@
 					{lanes}
 					{min}
 					{max}
-					axisTitle="Engine speed, rpm"
-					axisTick={(v) => String(Math.round(v))}
+					axis={ENGINE_SPEED}
 					label="Lambda sources over engine speed: {view.sources
 						.map((s) => channelTitle(s.channel))
 						.join(', ')}"

@@ -7,6 +7,7 @@
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
+	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
 	import type { Lane } from '$lib/ui/lanes/types';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { clock } from '$lib/ui/time';
@@ -113,7 +114,7 @@
 	<div class="no-print ml-auto flex items-center gap-2">
 		{#if data.logs.length > 1}
 			<select
-				class="w-60!"
+				class="w-72!"
 				aria-label="Log to replay"
 				value={String(data.log?.id ?? '')}
 				onchange={(e) => void goto(`?log=${e.currentTarget.value}${data.proposed ? '&proposal=1' : ''}`)}
@@ -172,7 +173,7 @@
 		</p>
 		<p class="text-muted mt-1 text-[13px]">It can't know {r.unknown.join('; ')}.</p>
 	</section>
-	<div class="grid gap-6 lg:grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
+	<div class="grid gap-6 lg:grid-cols-[minmax(0,1fr)_auto]">
 		<section aria-label="Pull replayed">
 			{#if pull}
 				<p class="text-muted text-[13px]">
@@ -183,8 +184,7 @@
 					{lanes}
 					min={(pull.rpm[0] ?? 1000) - 125}
 					max={(pull.rpm.at(-1) ?? 6000) + 125}
-					axisTitle="Engine speed, rpm"
-					axisTick={(v) => String(Math.round(v))}
+					axis={ENGINE_SPEED}
 					label="Mixture, timing and duty over engine speed, as logged and predicted"
 				/>
 			{:else}
@@ -192,10 +192,10 @@
 			{/if}
 		</section>
 		<section aria-label="Pulls in figures">
-			<table class="w-full text-right text-[14px]">
+			<table class="w-full text-right text-[13px] [&_td+td]:pl-2 [&_th+th]:pl-2">
 				<thead>
-					<tr class="text-muted border-strong-line border-b text-[13px]">
-						<th class="py-1 text-left font-normal">Pull</th><th class="font-normal">Leanest, %</th><th
+					<tr class="text-muted border-strong-line border-b align-bottom text-[13px]">
+						<th class="text-left font-normal">Pull</th><th class="font-normal">Leanest, %</th><th
 							class="font-normal">{preferences.shown(1, 'λ', data.stoich).unit}</th
 						><th class="font-normal">Timing, °</th><th class="font-normal">Duty, %</th><th class="font-normal"
 							>Worst day, %</th
