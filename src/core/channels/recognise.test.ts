@@ -1,5 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { candidatesByName, recogniseColumns, type ColumnFacts } from './recognise.ts';
+import { candidatesByName } from './names.ts';
+import type { ColumnFacts } from './reading.ts';
+import { recogniseColumns } from './recognise.ts';
 
 const context = { gaugeStoich: 14.7, baroKpa: 100 };
 function facts(name: string, unit: string, min: number, max: number, median = (min + max) / 2): ColumnFacts {

@@ -2,16 +2,9 @@
  * A log in canonical channels: typed columns, never objects per sample.
  * Values are in the canonical unit of their channel, NaN where the file has nothing.
  */
-import {
-	isPrivate,
-	recogniseColumns,
-	type Assignment,
-	type ColumnFacts,
-	type Contradiction,
-	type Recognised,
-	type RecogniseContext,
-	type Undecided
-} from '../channels/recognise.ts';
+import { isPrivate } from '../channels/names.ts';
+import type { ColumnFacts, Contradiction, RecogniseContext, Undecided } from '../channels/reading.ts';
+import { recogniseColumns, type Assignment, type Recognised } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';

@@ -11,7 +11,7 @@ import {
 	type LevelPart,
 	type TraceWindow
 } from '../../core/logfile/pyramid.ts';
-import type { Contradiction } from '../../core/channels/recognise.ts';
+import type { Contradiction } from '../../core/channels/reading.ts';
 import type { BundleHead } from '../../core/logfile/bundle.ts';
 import type { Log, LogChannel, TimeFaults } from '../../core/logfile/log.ts';
 import { deflateRawSync, inflateRawSync } from 'node:zlib';

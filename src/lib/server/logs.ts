@@ -1,7 +1,8 @@
 /** Logs of a job: receiving them, and what is known of each. */
 import { InputError } from '../../core/input-error.ts';
 import type { CorrectionCells } from '../../core/cells/correction-map.ts';
-import { assignmentKey, type Assignment, type Undecided } from '../../core/channels/recognise.ts';
+import type { Undecided } from '../../core/channels/reading.ts';
+import { assignmentKey, type Assignment } from '../../core/channels/recognise.ts';
 import type { UnmappedColumn } from '../../core/logfile/log.ts';
 import type { Report } from '../../core/screening/report.ts';
 import type { Profile } from '../../core/screening/profile.ts';
