@@ -73,24 +73,20 @@ export function bankDifferences(input: BankInput): BandDifference[] {
 		squared[b]! += d * d;
 	}
 	return BANDS.map((band, b) => {
-		const ofBand = (sums: Float64Array) => sums.subarray(b * count, (b + 1) * count);
-		const total = (sums: Float64Array) => ofBand(sums).reduce((s, v) => s + v, 0);
-		const [samples, first, second, seconds] = [n, s1, s2, time].map(ofBand) as [
-			Float64Array,
-			Float64Array,
-			Float64Array,
-			Float64Array
-		];
+		const from = b * count;
+		const total = (sums: Float64Array) => sums.subarray(from, from + count).reduce((s, v) => s + v, 0);
 		const all = total(n);
 		const list: BankCell[] = [];
-		for (let c = 0; c < count; c++)
-			if (samples[c]! >= minSamples)
+		for (let cell = 0; cell < count; cell++) {
+			const c = from + cell;
+			if (n[c]! >= minSamples)
 				list.push({
-					cell: c,
-					differencePct: 100 * (second[c]! / first[c]! - 1),
-					samples: samples[c]!,
-					seconds: seconds[c]!
+					cell,
+					differencePct: 100 * (s2[c]! / s1[c]! - 1),
+					samples: n[c]!,
+					seconds: time[c]!
 				});
+		}
 		// A band that swept through its cells too fast for any of them is still judged as a whole.
 		const judged =
 			list.length > 0 || all < minSamples

@@ -2,12 +2,13 @@
  * Columns of a log that are made from others, sample by sample. Plain loops: over 144 000 samples `TypedArray.prototype.map` takes
  * 7 times as long and `TypedArray.from` with a function 60 times, and a screening makes dozens of them.
  */
+import type { Run } from '../segments/runs.ts';
 
 /** A column with `valueAt(value, i)` for every sample of another, or for those in the runs of `within` and NaN elsewhere. */
 export function derived(
 	values: Float32Array,
 	valueAt: (v: number, i: number) => number,
-	within?: readonly { from: number; to: number }[]
+	within?: readonly Run[]
 ): Float32Array {
 	const out = new Float32Array(values.length);
 	if (within) out.fill(Number.NaN);

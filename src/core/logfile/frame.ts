@@ -3,6 +3,7 @@
  * (every check hangs on it), else of the fastest channel. Channels on another axis, and empty cells, are held from their last
  * sample for at most three of their own sample intervals, then missing.
  */
+import type { Run } from '../segments/runs.ts';
 import type { Extremes } from '../stats/stats.ts';
 import { boundsOf, medianStep, type Log, type LogChannel } from './log.ts';
 
@@ -45,7 +46,7 @@ export class Frame implements Columns {
 	}
 
 	/** All samples, as the stretches that are looked at. */
-	get whole(): readonly { from: number; to: number }[] {
+	get whole(): readonly Run[] {
 		return this.length ? [{ from: 0, to: this.length - 1 }] : [];
 	}
 

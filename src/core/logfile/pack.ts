@@ -41,7 +41,7 @@ function integers32(values: Float32Array, count: number, digits: number, c: Line
 		if (v !== v) continue;
 		const exact = (straight ? v : (v - offset) / scale) * power;
 		if (!(exact < MAX_INTEGER && exact > -MAX_INTEGER)) return null;
-		// To the nearest integer; Math.round takes several times as long.
+		// To the nearest integer; with Math.round this loop took 1.6 times as long.
 		const i = (exact < 0 ? exact - 0.5 : exact + 0.5) | 0;
 		const back = Math.fround(i / power);
 		if ((straight ? back : Math.fround(back * scale + offset)) !== v || (i === 0 && Object.is(v, -0)))

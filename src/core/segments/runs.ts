@@ -15,7 +15,7 @@ export function runSeconds(run: Run, timeS: Float64Array, stepS: number): number
 const SLACK_S = 1e-6;
 
 /** The time axis that stretches lie on. */
-export interface Axis {
+export interface TimeAxis {
 	timeS: Float64Array;
 	/** Median step in seconds. */
 	stepS: number;
@@ -27,7 +27,7 @@ export interface Axis {
  * @param within runs outside of which `test` doesn't hold anywhere and isn't asked; all samples when missing
  */
 export function stretches(
-	{ timeS, stepS }: Axis,
+	{ timeS, stepS }: TimeAxis,
 	minS: number,
 	test: (i: number) => boolean,
 	closeS = 0,

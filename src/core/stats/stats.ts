@@ -1,4 +1,5 @@
 /** Small statistics over typed arrays. NaN marks a missing sample and is skipped throughout. */
+import type { Run } from '../segments/runs.ts';
 
 export type Numbers = Float32Array | Float64Array | readonly number[];
 
@@ -170,11 +171,7 @@ export function theilSen(x: Numbers, y: Numbers, maxPoints = 200): number {
  * smoothing doesn't fill holes.
  * @param within runs outside of which `values` holds nothing
  */
-export function runningMedian(
-	values: Float32Array,
-	width: number,
-	within?: readonly { from: number; to: number }[]
-): Float32Array {
+export function runningMedian(values: Float32Array, width: number, within?: readonly Run[]): Float32Array {
 	const half = Math.max(0, Math.floor(width / 2));
 	if (half === 0) return values;
 	const out = new Float32Array(values.length).fill(Number.NaN);

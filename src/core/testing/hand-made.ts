@@ -51,6 +51,28 @@ function logOf(timeS: Float64Array, rateHz: number, columns: [string, Float32Arr
 	};
 }
 
+/** Inside the pull that `pullShapes` makes when nothing else is said. */
+export const inPull = (t: number): boolean => t >= 10 && t < 16;
+/** The same value all along. */
+export const at =
+	(v: number): Shape =>
+	() =>
+		v;
+/** One value in the pull, another outside of it. */
+export const pulled =
+	(inside: number, outside: number): Shape =>
+	(t) =>
+		inPull(t) ? inside : outside;
+
+/** Air that follows the engine: `inside` g/s at the top of the pull, 30 g/s at cruise, × `share`. */
+export const air =
+	(inside: number, share = 1): Shape =>
+	(t) =>
+		share * (inPull(t) ? inside : 30) * (1 + 0.02 * Math.sin(t * 3));
+/** A channel of each of six cylinders. */
+export const perCylinder = (prefix: string, shape: (cylinder: number) => Shape): Record<string, Shape> =>
+	Object.fromEntries([1, 2, 3, 4, 5, 6].map((c) => [`${prefix}.cyl${c}`, shape(c)]));
+
 /** A pull in third gear between `from` and `from + 6` s, 2500 to 6500 rpm at 170 kPa; steady part load at 2500 rpm around it. */
 export function pullShapes(from = 10, seconds = 6): Record<string, Shape> {
 	const inside = (t: number) => t >= from && t < from + seconds;
@@ -97,3 +119,5 @@ export function findingOf(report: Report, code: string): Report['findings'][numb
 export function outcomeOf(report: Report, code: string): Report['checks'][number] {
 	return report.checks.find((c) => c.code === code)!;
 }
+
+export const v6 = vehicleWith({ cylinders: 6 });

@@ -17,10 +17,9 @@
 	const table = $derived(change ? (v.tables.find((t) => t.item === change.item) ?? null) : null);
 	type Table = (typeof v.tables)[number];
 	const decimalsOf = (t: Table) => (Math.max(...t.values.flat().map(Math.abs)) >= 100 ? 1 : 2);
-	function cellOf(t: Table, r: number, k: number) {
+	function cellOf(t: Table, decimals: number, r: number, k: number) {
 		const d = t.delta[r]![k]!;
 		const now = t.values[r]![k]!;
-		const decimals = decimalsOf(t);
 		const reason = v.reasons[`${t.item}|${t.x.points[k]}|${t.y?.points[r] ?? 0}`];
 		const old = now - d;
 		return {
@@ -98,6 +97,18 @@
 	const fuelCells = $derived(c.effectiveFuel?.percent.flat() ?? []);
 	const fuelChanged = $derived(fuelCells.some((p) => Math.abs(p) >= 0.05));
 </script>
+
+{#snippet deltas(t: Table)}
+	{@const decimals = decimalsOf(t)}
+	<DeltaTable
+		caption={captionOf(t)}
+		x={t.x.points}
+		y={t.y?.points ?? null}
+		cell={(r, k) => cellOf(t, decimals, r, k)}
+		beyondX={t.beyondX}
+		beyondY={t.beyondY}
+	/>
+{/snippet}
 
 <svelte:head><title>{v.b.label} against {v.a.label} – Tanto</title></svelte:head>
 
@@ -212,14 +223,7 @@
 						>
 					{/each}
 				</div>
-				<DeltaTable
-					caption={captionOf(table)}
-					x={table.x.points}
-					y={table.y?.points ?? null}
-					cell={(r, k) => cellOf(table, r, k)}
-					beyondX={table.beyondX}
-					beyondY={table.beyondY}
-				/>
+				{@render deltas(table)}
 			{:else if change}
 				<p class="numbers text-[18px]">{change.from ?? '–'} → {change.to ?? '–'}</p>
 			{/if}
@@ -227,16 +231,7 @@
 	</div>
 	<!-- On paper nobody clicks through the list: every table that differs is there. -->
 	<div class="hidden print:block">
-		{#each v.tables.filter((t) => t !== table) as t (t.item)}
-			<DeltaTable
-				caption={captionOf(t)}
-				x={t.x.points}
-				y={t.y?.points ?? null}
-				cell={(r, k) => cellOf(t, r, k)}
-				beyondX={t.beyondX}
-				beyondY={t.beyondY}
-			/>
-		{/each}
+		{#each v.tables.filter((t) => t !== table) as t (t.item)}{@render deltas(t)}{/each}
 	</div>
 {/if}
 
