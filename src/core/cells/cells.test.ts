@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { AxisFinder, interpolateCurve, Surface } from './grid.ts';
-import { cellStats } from './stats.ts';
+import { cellStats, samplesByCell } from './stats.ts';
 
 describe('axis look-up', () => {
 	const axis = fc
@@ -85,5 +85,13 @@ describe('cell statistics', () => {
 	});
 	it('leaves samples far beyond the axes out', () => {
 		expect(stats([{ x: 4000, y: 75, k: 1.1 }], 'nearest').n[1]).toBe(0);
+	});
+});
+
+describe('samples by cell', () => {
+	it('are in order of time within each cell; those without a cell are nowhere', () => {
+		const { start, samples } = samplesByCell(Int32Array.of(2, -1, 0, 2, 2, 0), 4);
+		const cells = [0, 1, 2, 3].map((c) => Array.from(samples.subarray(start[c]!, start[c + 1]!)));
+		expect(cells).toEqual([[2, 5], [], [0, 3, 4], []]);
 	});
 });

@@ -6,7 +6,7 @@ import { boundsOf } from '../logfile/log.ts';
 import { columnOn } from '../testing/hand-made.ts';
 import type { Run } from '../segments/runs.ts';
 import { extremes } from '../stats/stats.ts';
-import { heldHigh, heldLow, medianAt, medianWhere, samplesWhere } from './measure.ts';
+import { everySo, heldHigh, heldLow, medianAt, medianWhere, samplesWhere } from './measure.ts';
 
 const STEP_S = 0.05;
 
@@ -101,6 +101,14 @@ describe('medians over samples', () => {
 				3
 			)
 		).toBe(12);
+	});
+	it('of many samples takes every so many, never fewer than asked for', () => {
+		const all = Int32Array.from({ length: 1000 }, (_, i) => i);
+		expect(everySo(all, 1000)).toBe(all);
+		expect(everySo(all, 501)).toBe(all);
+		const some = everySo(all, 300);
+		expect(Array.from(some.subarray(0, 3))).toEqual([0, 3, 6]);
+		for (const count of [1, 7, 300, 499]) expect(everySo(all, count).length).toBeGreaterThanOrEqual(count);
 	});
 });
 
