@@ -7,8 +7,15 @@ export class InputError extends Error {
 	readonly where: string;
 
 	constructor(message: string, where = '') {
-		super(where ? `${where}: ${message}` : message);
+		super(shortened(where ? `${where}: ${message}` : message));
 		this.name = 'InputError';
 		this.where = where;
 	}
+}
+
+/** No message is longer: what was found in a file may be of any length. */
+const LONGEST = 500;
+
+function shortened(text: string): string {
+	return text.length <= LONGEST ? text : `${text.slice(0, LONGEST * 0.7)} … ${text.slice(3 - LONGEST * 0.3)}`;
 }

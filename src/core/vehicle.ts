@@ -1,5 +1,6 @@
 /** The vehicle as a document: `tanto.vehicle/1`. Whatever may be missing, a check that needs it says so. */
 import { z } from 'zod';
+import type { RecogniseContext } from './channels/reading.ts';
 import { parseWith } from './parse.ts';
 import { STOICH_PETROL, stoichOfBlend } from './units/fuel.ts';
 
@@ -107,6 +108,23 @@ export function fuelStoich(vehicle: Vehicle): number {
 
 export function gaugeStoich(vehicle: Vehicle): number {
 	return vehicle.sensors?.gaugeStoich ?? STOICH_PETROL;
+}
+
+/** What a vehicle tells about the readings of its logs. */
+export function readContextOf(vehicle: Vehicle): RecogniseContext {
+	return {
+		gaugeStoich: gaugeStoich(vehicle),
+		baroKpa: assumedBaroKpa(vehicle),
+		displacementL: vehicle.engine.displacementL,
+		rpmPerKmh: gearRatios(vehicle) ?? undefined
+	};
+}
+
+/** Engine speed over road speed (rpm per km/h) of each gear, when the vehicle states its gearbox. */
+export function gearRatios(vehicle: Vehicle): number[] | null {
+	const { gears, finalDrive, tyreCircumferenceM } = vehicle.transmission ?? {};
+	if (!gears?.length || !finalDrive || !tyreCircumferenceM) return null;
+	return gears.map((g) => (1000 / 60 / tyreCircumferenceM) * g * finalDrive);
 }
 
 /** Barometer that stands in when the log has none. */

@@ -156,7 +156,8 @@ function passing(input: CheckInput, filter: CellFilter, fuel: boolean): Uint8Arr
 	const { frame, segments } = input;
 	const t = frame.timeS;
 	const wanted = filter.kinds.reduce((bits, k) => bits | FLAG[k], 0);
-	const barred = fuel && !filter.withUnusable ? UNUSABLE : 0;
+	// A standing engine is in no map, whatever else is let through.
+	const barred = fuel && !filter.withUnusable ? UNUSABLE : FLAG.standing;
 	const ect = filter.coolantMinC === null ? null : frame.get('ect');
 	const iat = filter.intakeMinC === null && filter.intakeMaxC === null ? null : frame.get('iat');
 	const coldest = filter.coolantMinC ?? -Infinity;

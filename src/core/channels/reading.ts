@@ -2,7 +2,7 @@
  * A column read as a channel: in which unit, judged by what is written and by the range of its values. A range that no unit explains
  * contradicts the channel.
  */
-import { CHANNELS, type ChannelKind } from './canonical.ts';
+import { channelKind, CHANNELS, type ChannelKind } from './canonical.ts';
 import { conversionOf, parseUnit, unitById, UNITS, type Conversion, type Unit } from '../units/units.ts';
 
 /** What recognition needs to know of a column. */
@@ -39,7 +39,11 @@ export interface Reading {
 
 export interface RecogniseContext {
 	gaugeStoich: number;
+	/** Barometer that gauge pressures stand on where the log has none, kPa. */
 	baroKpa: number;
+	/** The engine's displacement and the engine speed per road speed of each gear, as far as the vehicle states them. */
+	displacementL?: number | undefined;
+	rpmPerKmh?: readonly number[] | undefined;
 }
 
 /** Units a column without a written unit may be in, in the order in which they are tried. */
@@ -118,17 +122,7 @@ export function readAs(
 			contradiction: null,
 			undecided: null
 		};
-	if (forcedUnit !== null) {
-		const unit = unitById(forcedUnit);
-		return {
-			channel: id,
-			unit,
-			conversion: conversionFor(kind, unit, context),
-			note: describe(unit, kind, context),
-			contradiction: null,
-			undecided: null
-		};
-	}
+	if (forcedUnit !== null) return forced(id, context, unitById(forcedUnit));
 	const written = parseUnit(facts.unit);
 	const related = written && (written.quantity === kind.quantity || spelledAlike(written, kind));
 	if (facts.unit && written && !related) return null;
@@ -162,6 +156,19 @@ export function readAs(
 		};
 	}
 	return null;
+}
+
+/** The reading of a column as channel `id` in a unit that was chosen for it. */
+export function forced(id: string, context: RecogniseContext, unit: Unit): Reading {
+	const kind = channelKind(id);
+	return {
+		channel: id,
+		unit,
+		conversion: conversionFor(kind, unit, context),
+		note: describe(unit, kind, context),
+		contradiction: null,
+		undecided: null
+	};
 }
 
 /** Nothing absolute is below zero: a pressure that goes negative was written as gauge pressure, whatever its unit says. */

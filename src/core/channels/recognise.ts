@@ -3,6 +3,7 @@
  * A name that the range contradicts is not believed.
  */
 import { CHANNELS } from './canonical.ts';
+import { settleTogether, type Moments } from './joint.ts';
 import { candidatesByName, isPrivate } from './names.ts';
 import { readAs, type ColumnFacts, type Reading, type RecogniseContext } from './reading.ts';
 
@@ -58,12 +59,14 @@ function decideBySystem(
 /**
  * Recognises all columns together: every canonical channel goes to at most one column, the best match first.
  * @param remembered decisions by raw name and unit (`assignmentKey`), which win over recognition
+ * @param moments values of the columns at the same moments, where their readings are to vouch for each other
  * @returns one entry per column, `null` where nothing fits
  */
 export function recogniseColumns(
 	columns: readonly ColumnFacts[],
 	context: RecogniseContext,
-	remembered: ReadonlyMap<string, Assignment> = new Map()
+	remembered: ReadonlyMap<string, Assignment> = new Map(),
+	moments: Moments | null = null
 ): (Recognised | null)[] {
 	const result: (Recognised | null)[] = columns.map(() => null);
 	const taken = new Set<string>();
@@ -96,6 +99,7 @@ export function recogniseColumns(
 		taken.add(reading.channel);
 	}
 	decideBySystem(columns, result, context);
+	if (moments) settleTogether(columns, result, moments, context);
 	return result;
 }
 

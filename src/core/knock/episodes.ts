@@ -57,7 +57,13 @@ export function episodesOf(
 		.filter((id) => id.startsWith('knockRetard.cyl'))
 		.map((id) => ({ number: Number(id.slice('knockRetard.cyl'.length)), values: frame.get(id)! }));
 	const at = (v: Float32Array | null, i: number) => (v ? v[i]! : Number.NaN);
-	return stretches(frame, 0, (i) => retard[i]! >= profile.knockEpisodeDeg, CLOSE_S).map((run) => {
+	return stretches(
+		frame,
+		0,
+		(i) => retard[i]! >= profile.knockEpisodeDeg,
+		CLOSE_S,
+		segments.running
+	).map((run) => {
 		let peakAt = run.from;
 		for (let i = run.from; i <= run.to; i++) if (retard[i]! > retard[peakAt]! + 1e-6) peakAt = i;
 		let cylinder = 0;

@@ -101,7 +101,7 @@ export function believedLambda(
 	const flow = flowShare(rpm, map, frame.first('tps', 'pedal'), vehicle.engine.revLimitRpm, topKpa);
 	const curveS = derived(flow, defaultLagS);
 	const banks = bankCount(vehicle);
-	const noFuel = maskOf(frame.length, (i) => (segments.flags[i]! & FLAG.fuelCut) !== 0);
+	const noFuel = maskOf(frame.length, (i) => (segments.flags[i]! & (FLAG.fuelCut | FLAG.standing)) !== 0);
 	const steps = mixtureSteps(frame, target, noFuel, flow);
 	const all: LambdaSource[] = [];
 	let slowest = 1;

@@ -3,7 +3,8 @@ import { InputError } from '../input-error.ts';
 import { parseCell } from './cell.ts';
 import type { FlatTable } from './reshape.ts';
 import { MAX_CELLS, MAX_LINE_BYTES } from './scan.ts';
-import { MAX_COLUMNS, splitHeader } from './sniff.ts';
+import { splitHeader } from './header.ts';
+import { MAX_COLUMNS } from './sniff.ts';
 
 const MAX_TEXTS = 64;
 

@@ -4,10 +4,12 @@
  */
 import { isPrivate } from '../channels/names.ts';
 import type { ColumnFacts, Contradiction, RecogniseContext, Undecided } from '../channels/reading.ts';
+import type { Moments } from '../channels/joint.ts';
 import { recogniseColumns, type Assignment, type Recognised } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';
+import type { LayoutHint } from './layout-error.ts';
 import type { RawTable, RawTime } from './reshape.ts';
 
 export interface LogChannel {
@@ -66,9 +68,12 @@ export interface Log {
 
 export interface ReadContext extends RecogniseContext {
 	remembered?: ReadonlyMap<string, Assignment>;
+	/** What a person said of the file's layout. */
+	hint?: LayoutHint;
 }
 
 const FACT_SAMPLES = 4000;
+const LOOK_BACK = 100;
 
 function factsOf(table: RawTable): (ColumnFacts & Extremes)[] {
 	return table.columns.map((c) => {
@@ -164,30 +169,65 @@ function tellTimeFaults({ restartsS, repeated, backward }: TimeFaults, notes: st
 		);
 }
 
-/** Gauge pressures stand on the barometer of the log itself where it has one, else on the vehicle's or the standard one. */
-function recogniseWithBaro(
+/** Every column's reading. Gauge pressures stand on the barometer of the log itself where it has one, else on the vehicle's or the standard one. */
+function readingsOf(
+	table: RawTable,
 	facts: ColumnFacts[],
 	context: ReadContext,
 	notes: string[]
 ): (Recognised | null)[] {
-	const readings = recogniseColumns(facts, context, context.remembered);
+	const moments = momentsOf(table, facts);
+	let readings = recogniseColumns(facts, context, context.remembered, moments);
 	if (!readings.some((r) => r?.unit.gauge && r.conversion.offset !== 0)) return readings;
 	const at = readings.findIndex((r) => r?.channel === 'baro');
 	const { scale, offset } = readings[at]?.conversion ?? { scale: Number.NaN, offset: 0 };
 	const baroKpa = scale * (facts[at]?.median ?? Number.NaN) + offset;
 	if (baroKpa > 50 && baroKpa < 110)
-		return recogniseColumns(facts, { ...context, baroKpa }, context.remembered);
-	notes.push(
-		`No barometer is logged: gauge pressures stand on ${context.baroKpa.toFixed(1)} kPa (the vehicle's, or standard pressure).`
-	);
+		readings = recogniseColumns(facts, { ...context, baroKpa }, context.remembered, moments);
+	else
+		notes.push(
+			`No barometer is logged: gauge pressures stand on ${context.baroKpa.toFixed(1)} kPa (the vehicle's, or standard pressure).`
+		);
 	return readings;
+}
+
+/** Moments spread evenly over the longest clock of a table; another clock's last sample at or before each, for at most two seconds. */
+function momentsOf(table: RawTable, facts: readonly ColumnFacts[]): Moments {
+	const clock = table.times.reduce<Float64Array>(
+		(a, t) => (t.values.length > a.length ? t.values : a),
+		new Float64Array(0)
+	);
+	const step = Math.max(1, Math.floor(clock.length / FACT_SAMPLES));
+	const rows = Int32Array.from({ length: Math.floor(clock.length / step) }, (_, k) => k * step);
+	const done = new Map<number, Float64Array>();
+	return {
+		count: rows.length,
+		raw(at) {
+			let values = done.get(at);
+			if (values || !facts[at]) return values ?? new Float64Array(rows.length).fill(Number.NaN);
+			const column = table.columns[at]!;
+			const own = table.times[column.time]!.values;
+			values = new Float64Array(rows.length);
+			let k = 0;
+			// Cells that are empty between slower samples are looked for a little back.
+			for (let r = 0; r < rows.length; r++) {
+				const t = clock[rows[r]!]!;
+				while (k + 1 < own.length && own[k + 1]! <= t) k++;
+				let back = k;
+				while (back > 0 && k - back < LOOK_BACK && !(column.values[back] === column.values[back])) back--;
+				values[r] = own[k]! <= t ? column.values[back]! : Number.NaN;
+			}
+			done.set(at, values);
+			return values;
+		}
+	};
 }
 
 /** Canonical log of a raw table. Scales the table's columns in place: the table is used up by this. */
 export function logFromTable(table: RawTable, context: ReadContext): Log {
 	const facts = factsOf(table);
 	const notes = [...table.notes];
-	const readings = recogniseWithBaro(facts, context, notes);
+	const readings = readingsOf(table, facts, context, notes);
 	const scale = clockScale(table.times, notes);
 	const origin = Math.min(...table.times.map((t) => t.values[0] ?? Infinity));
 	// Several axes are of one clock: what happened to it is told once, by the axis with the most samples.

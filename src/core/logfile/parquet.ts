@@ -4,8 +4,9 @@ import { parquetMetadataAsync, parquetRead, type AsyncBuffer } from 'hyparquet';
 import { InputError } from '../input-error.ts';
 import { parseCell } from './cell.ts';
 import { reshape, type FlatColumn, type RawTable } from './reshape.ts';
-import { isTimeName } from './names.ts';
-import { MAX_COLUMNS, splitHeader } from './sniff.ts';
+import { clockOf, NO_CLOCK, splitHeader } from './header.ts';
+import type { LayoutHint } from './layout-error.ts';
+import { MAX_COLUMNS } from './sniff.ts';
 
 const MAX_ROWS = 20_000_000;
 
@@ -19,7 +20,11 @@ function numeric(v: unknown): number | null {
 }
 
 /** @throws InputError when the file is damaged, nested, or packed in a way that isn't read */
-export async function readParquet(parts: readonly Uint8Array[], bytes: number): Promise<RawTable> {
+export async function readParquet(
+	parts: readonly Uint8Array[],
+	bytes: number,
+	hint: LayoutHint = {}
+): Promise<RawTable> {
 	const whole = new Uint8Array(bytes);
 	let at = 0;
 	for (const p of parts) {
@@ -40,10 +45,13 @@ export async function readParquet(parts: readonly Uint8Array[], bytes: number): 
 			throw new InputError(`${names.length} columns; at most ${MAX_COLUMNS} are read`);
 		if (rows === 0) throw new InputError('there is no row of data');
 		if (rows > MAX_ROWS) throw new InputError(`${rows} rows; at most ${MAX_ROWS} are read`);
+		const heads = names.map(splitHeader);
+		const clocks = clockOf(heads.map((h) => h.name));
 		const columns = new Map(
-			names.map((name): [string, FlatColumn] => {
-				const head = splitHeader(name);
-				const values = isTimeName(head.name) ? new Float64Array(rows) : new Float32Array(rows);
+			names.map((name, i): [string, FlatColumn] => {
+				const head = heads[i]!;
+				const wide = clocks[i] !== NO_CLOCK || head.name === hint.time;
+				const values = wide ? new Float64Array(rows) : new Float32Array(rows);
 				return [name, { ...head, values: values.fill(Number.NaN), texts: [], textCells: 0 }];
 			})
 		);
@@ -64,7 +72,7 @@ export async function readParquet(parts: readonly Uint8Array[], bytes: number): 
 				}
 			}
 		});
-		return reshape({ columns: [...columns.values()], rows, notes: [] });
+		return reshape({ columns: [...columns.values()], rows, notes: [] }, hint.time);
 	} catch (e) {
 		if (e instanceof InputError) throw e;
 		const why = e instanceof Error && /compress|codec/i.test(e.message) ? ` (${e.message})` : '';

@@ -1,10 +1,11 @@
 /**
- * From the flat columns of a file to columns with their time: one time column for all, an own time column in front of each group
- * (several rates in one table), or the long form with a row per value.
+ * From the flat columns of a file to columns with their time: one time column for all, an own time column for each column or in front
+ * of each group (several rates in one table), or the long form with a row per value.
  */
 import { InputError } from '../input-error.ts';
+import { clockOf, COMMON_CLOCK, NO_CLOCK, splitHeader } from './header.ts';
+import { LayoutError, type LayoutSeen } from './layout-error.ts';
 import { isChannelName, isTimeName, isUnitName, isValueName } from './names.ts';
-import { splitHeader } from './sniff.ts';
 
 export interface FlatColumn {
 	name: string;
@@ -39,24 +40,24 @@ export interface RawTable {
 	rows: number;
 	/** What a reader of the log should know about how it was read. */
 	notes: string[];
+	/** What was seen of a text's layout. */
+	seen?: LayoutSeen;
 }
 
-/** @throws InputError when there is no time column, or hardly any row has a time */
-export function reshape(table: FlatTable): RawTable {
-	const long = longForm(table);
+/**
+ * @param timeName the column that a person said is the clock; recognised by its name when missing
+ * @throws LayoutError when there is no time column; InputError when hardly any row has a time
+ */
+export function reshape(table: FlatTable, timeName?: string): RawTable {
+	const long = timeName === undefined ? longForm(table) : null;
 	if (long) return long;
-	const timeAt = table.columns.flatMap((c, i) => (isTimeName(c.name) ? [i] : []));
-	if (timeAt.length === 0)
-		throw new InputError(
-			'no time column found: one column has to be named "time" (seconds, milliseconds, hh:mm:ss or ISO 8601)'
-		);
-	// A second time column is an axis of its own only when channels follow it; a clock beside the time is just a column.
-	const axes = timeAt.filter((at, k) => k === 0 || (timeAt[k + 1] ?? table.columns.length) > at + 1);
-	const own = axes.length > 1 && axes[0] === 0;
-	const used = own ? axes : axes.slice(0, 1);
+	const axes = axesOf(table, timeName);
+	const own = axes.length > 1;
 	const notes = [...table.notes];
 	const out: RawTable = { times: [], columns: [], rows: table.rows, notes };
-	used.forEach((at, k) => {
+	// Columns stay in the order of the file, whichever clock they stand on.
+	const placed: { at: number; column: RawColumn }[] = [];
+	axes.forEach(({ at, columns }, k) => {
 		const time = table.columns[at]!;
 		const raw = time.values instanceof Float64Array ? time.values : Float64Array.from(time.values);
 		const keep = finiteRows(raw);
@@ -70,19 +71,75 @@ export function reshape(table: FlatTable): RawTable {
 			notes.push(`${dropped} rows without a time (such as a repeated header) were left out.`);
 		}
 		out.times.push({ name: time.name, unit: time.unit, values: dropped ? pick64(raw, keep) : raw });
-		const until = own ? (used[k + 1] ?? table.columns.length) : table.columns.length;
-		for (let c = own ? at + 1 : 0; c < until; c++) {
-			if (c === at) continue;
+		for (const c of columns) {
 			const column = table.columns[c]!;
-			out.columns.push({
-				...column,
-				values: dropped ? Float32Array.from(keep, (i) => column.values[i]!) : column.values,
-				time: k
+			placed.push({
+				at: c,
+				column: {
+					...column,
+					values: dropped ? Float32Array.from(keep, (i) => column.values[i]!) : column.values,
+					time: k
+				}
 			});
 		}
 	});
-	if (own) notes.push(`${used.length} time columns: every group of channels keeps its own rate.`);
+	out.columns = placed.sort((a, b) => a.at - b.at).map((p) => p.column);
+	if (own) notes.push(`${axes.length} time columns: every group of channels keeps its own rate.`);
 	return out;
+}
+
+interface Axis {
+	/** The clock's column. */
+	at: number;
+	/** Columns that stand on it. */
+	columns: number[];
+}
+
+/** The clocks of a table and what stands on each: a clock per column by their names, a clock in front of each group, or one for all. */
+function axesOf(table: FlatTable, timeName: string | undefined): Axis[] {
+	const names = table.columns.map((c) => c.name);
+	const all = names.map((_, i) => i);
+	if (timeName !== undefined) {
+		const at = [timeName, splitHeader(timeName).name].map((n) => names.indexOf(n)).find((i) => i >= 0) ?? -1;
+		if (at < 0) throw new LayoutError(`no column is called "${timeName}"`, { columns: names });
+		return [{ at, columns: all.filter((i) => i !== at) }];
+	}
+	const clock = clockOf(names);
+	for (const i of all) if (clock[i]! >= 0 && !ascending(table.columns[i]!.values)) clock[i] = NO_CLOCK;
+	const paired = new Map(all.filter((i) => clock[i]! >= 0).map((i) => [clock[i]!, i]));
+	const common = all.filter((i) => clock[i] === COMMON_CLOCK);
+	if (paired.size === 0 && common.length === 0)
+		throw new LayoutError('no time column found', { columns: names });
+	// A second time column is an axis of its own only when channels follow it; a clock beside the time is just a column.
+	const groups = common.filter((at, k) => k === 0 || (common[k + 1] ?? names.length) > at + 1);
+	const grouped = paired.size > 0 || (groups.length > 1 && groups[0] === 0);
+	if (!grouped) return [{ at: common[0]!, columns: all.filter((i) => i !== common[0]) }];
+	const clocks = new Set([...paired.values(), ...groups]);
+	const axes = new Map(
+		[...clocks].sort((a, b) => a - b).map((at): [number, Axis] => [at, { at, columns: [] }])
+	);
+	let before = [...axes.keys()][0]!;
+	for (const i of all) {
+		if (clocks.has(i)) before = i;
+		else axes.get(paired.get(i) ?? before)!.columns.push(i);
+	}
+	return [...axes.values()].filter((a) => a.columns.length > 0);
+}
+
+/** Whether a column runs like a clock: hardly ever backwards, and on in the end. */
+function ascending(values: Float32Array | Float64Array): boolean {
+	let last = Number.NaN;
+	let first = Number.NaN;
+	let steps = 0;
+	let back = 0;
+	for (const v of values) {
+		if (v !== v) continue;
+		if (first !== first) first = v;
+		else steps++;
+		if (v < last) back++;
+		last = v;
+	}
+	return steps > 0 && last > first && back <= steps * 0.05;
 }
 
 function finiteRows(time: Float64Array): Int32Array {

@@ -1,9 +1,14 @@
 /** Looks at the first lines of a text export: separator, decimal mark, where the header stands, which row has units. */
 import { InputError } from '../input-error.ts';
 import { parseUnit } from '../units/units.ts';
+import { splitHeader } from './header.ts';
+import { LayoutError, type LayoutHint } from './layout-error.ts';
+
+export type Separator = ',' | ';' | '\t';
+export const SEPARATORS: readonly Separator[] = [',', ';', '\t'];
 
 export interface Layout {
-	delimiter: ',' | ';' | '\t';
+	delimiter: Separator;
 	decimalComma: boolean;
 	/** Column names without their bracketed unit. */
 	names: string[];
@@ -13,6 +18,10 @@ export interface Layout {
 	dataOffset: number;
 	/** Lines before the first data row, for messages that name a line. */
 	linesBefore: number;
+	/** Line of the header, from 1. */
+	headerLine: number;
+	/** First lines of the file, shortened, for a person to look at. */
+	lines: string[];
 }
 
 export const MAX_COLUMNS = 1000;
@@ -84,21 +93,12 @@ function commonWidth(rows: Row[]): { width: number; rows: number } {
 	return best;
 }
 
-/** `Boost [psi]`, `Boost (psi)` → name and unit; brackets that don't hold a known unit stay in the name. */
-export function splitHeader(cell: string): { name: string; unit: string } {
-	const m = /^(.*?)\s*[[(]([^\][()]*(?:\([ag]\))?)[\])]\s*$/.exec(cell);
-	if (!m) return { name: cell, unit: '' };
-	const [, name = '', unit = ''] = m;
-	const square = cell.trimEnd().endsWith(']');
-	if (!name || (!square && unit.trim() && !parseUnit(unit))) return { name: cell, unit: '' };
-	return { name, unit: unit.trim() };
-}
-
 /**
  * @param head the first bytes of the file (`SNIFF_BYTES`, or all of it), UTF-8 with or without a byte order mark
- * @throws InputError when the bytes are no table of numbers with a header
+ * @param hint what a person said of the layout; wins over what is recognised
+ * @throws LayoutError when no table with a header is recognised, InputError when the bytes are no text at all
  */
-export function sniff(head: Uint8Array): Layout {
+export function sniff(head: Uint8Array, hint: LayoutHint = {}): Layout {
 	if (head.length === 0) throw new InputError('the file is empty');
 	let control = 0;
 	for (let i = 0; i < head.length; i++) {
@@ -132,7 +132,7 @@ export function sniff(head: Uint8Array): Layout {
 			'line 1'
 		);
 	let best: { rows: Row[]; width: number; delimiter: Layout['delimiter']; score: number } | null = null;
-	for (const delimiter of [',', ';', '\t'] as const) {
+	for (const delimiter of hint.separator ? [hint.separator] : SEPARATORS) {
 		const rows = rowsOf(text, ends, delimiter);
 		const { width, rows: n } = commonWidth(rows);
 		// Split at decimal commas, a row with real separators comes apart into pieces of one sign too: prefer
@@ -143,16 +143,25 @@ export function sniff(head: Uint8Array): Layout {
 		if (!best || score > best.score) best = { rows, width, delimiter, score };
 	}
 	if (!best || best.score === 0)
-		throw new InputError(
-			'no columns found: no line is split by comma, semicolon or tab. A log is a table with a header line and one row a sample'
-		);
+		throw new LayoutError('no columns found: no line is split by comma, semicolon or tab', {
+			columns: [],
+			lines: linesOf(text)
+		});
 	const { rows, width, delimiter } = best;
-	const headerAt = rows.findIndex(
-		(r) => r.cells.length >= width && r.values === 0 && r.words >= Math.max(2, width * 0.5)
-	);
-	if (headerAt < 0)
-		throw new InputError('no header line found: the first line of the table has to name its columns');
-	const header = rows[headerAt]!.cells;
+	const headerAt =
+		hint.headerLine === undefined
+			? rows.findIndex(
+					(r) => r.cells.length >= width && r.values === 0 && r.words >= Math.max(2, width * 0.5)
+				)
+			: hint.headerLine - 1;
+	if (!rows[headerAt])
+		throw new LayoutError(
+			hint.headerLine === undefined
+				? 'no header line found'
+				: `line ${hint.headerLine} is not among the first ${rows.length} lines`,
+			{ columns: [], separator: delimiter, lines: linesOf(text) }
+		);
+	const header = [...rows[headerAt]!.cells];
 	// A trailing separator makes one nameless column at the end.
 	while (header.length > 1 && header[header.length - 1] === '') header.pop();
 	if (header.length > MAX_COLUMNS)
@@ -186,6 +195,19 @@ export function sniff(head: Uint8Array): Layout {
 		names: split.map((h, i) => h.name || `column ${i + 1}`),
 		units,
 		dataOffset: byteEnds[lastHead]!,
-		linesBefore: lastHead + 1
+		linesBefore: lastHead + 1,
+		headerLine: headerAt + 1,
+		lines: linesOf(text)
 	};
+}
+
+const SHOWN_LINES = 12;
+const SHOWN_CHARS = 400;
+
+/** The first lines, for a person to look at. */
+function linesOf(text: string): string[] {
+	return text
+		.split('\n', SHOWN_LINES)
+		.map((line) => line.replace(/\r$/, ''))
+		.map((line) => (line.length > SHOWN_CHARS ? `${line.slice(0, SHOWN_CHARS)}…` : line));
 }

@@ -1,7 +1,9 @@
 /** Bytes of a text export, in chunks, to named raw columns: layout found from the head, then one scanning pass. */
 import { InputError } from '../input-error.ts';
 import { JsonLinesReader } from './json-lines.ts';
-import { isChannelName, isTimeName, isUnitName, isValueName } from './names.ts';
+import { clockOf, NO_CLOCK, splitHeader } from './header.ts';
+import { LayoutError, type LayoutHint, type LayoutSeen } from './layout-error.ts';
+import { isChannelName, isUnitName, isValueName } from './names.ts';
 import { reshape, type FlatColumn, type RawTable } from './reshape.ts';
 import { TableScanner } from './scan.ts';
 import { SNIFF_BYTES, sniff, type Layout } from './sniff.ts';
@@ -22,6 +24,9 @@ export class TableReader {
 	private scanner: TableScanner | null = null;
 	private lines: JsonLinesReader | null = null;
 
+	/** @param hint what a person said of the file's layout */
+	constructor(private readonly hint: LayoutHint = {}) {}
+
 	push(chunk: Uint8Array): void {
 		if (this.scanner) return this.scanner.push(chunk);
 		if (this.lines) return this.lines.push(chunk);
@@ -34,7 +39,7 @@ export class TableReader {
 	/** @throws InputError when the file holds no usable table */
 	finish(): RawTable {
 		if (!this.scanner && !this.lines) this.begin();
-		if (this.lines) return reshape(this.lines.finish());
+		if (this.lines) return reshape(this.lines.finish(), this.hint.time);
 		const { columns, rows, ragged } = this.scanner!.finish();
 		const layout = this.layout!;
 		if (rows === 0) throw new InputError('there is a header, but no row of data below it');
@@ -54,7 +59,13 @@ export class TableReader {
 			unit: layout.units[i] ?? '',
 			...columns[i]!
 		}));
-		return reshape({ columns: flat, rows, notes });
+		const { delimiter: separator, headerLine, lines } = layout;
+		const seen: LayoutSeen = { columns: [...layout.names], separator, headerLine, lines };
+		try {
+			return { ...reshape({ columns: flat, rows, notes }, this.hint.time), seen };
+		} catch (e) {
+			throw e instanceof LayoutError ? new LayoutError(e.what, seen) : e;
+		}
 	}
 
 	private begin(): void {
@@ -69,9 +80,12 @@ export class TableReader {
 			this.lines = new JsonLinesReader();
 			return this.lines.push(head);
 		}
-		this.layout = sniff(head.subarray(0, SNIFF_BYTES));
+		this.layout = sniff(head.subarray(0, SNIFF_BYTES), this.hint);
 		const { names } = this.layout;
-		this.scanner = new TableScanner(this.layout, names.map(isTimeName), longForm(names));
+		// Clocks keep double precision: single is too coarse over hours.
+		const time = this.hint.time && splitHeader(this.hint.time).name;
+		const clocks = Array.from(clockOf(names), (of, i) => of !== NO_CLOCK || names[i] === time || names[i] === this.hint.time);
+		this.scanner = new TableScanner(this.layout, clocks, longForm(names));
 		this.scanner.push(head.subarray(this.layout.dataOffset));
 	}
 }

@@ -6,8 +6,8 @@
 import type { Frame } from '../logfile/frame.ts';
 import type { Segment, Segments } from '../segments/segments.ts';
 import { FLAG } from '../segments/segments.ts';
-import { gearRatios } from '../segments/gears.ts';
-import type { Vehicle } from '../vehicle.ts';
+
+import { gearRatios, type Vehicle } from '../vehicle.ts';
 
 const GRAVITY = 9.80665;
 const ROLLING = 0.013;

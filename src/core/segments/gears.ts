@@ -1,17 +1,10 @@
 /** Which gear the car was in: from its channel, else from the clusters of engine speed over road speed. */
 import type { Frame } from '../logfile/frame.ts';
-import type { Vehicle } from '../vehicle.ts';
+import { gearRatios, type Vehicle } from '../vehicle.ts';
 
 /** Neighbouring gears differ by at least this much (close-ratio boxes go down to 6 %). */
 const CLUSTER_STEP = 0.06;
 const WITHIN = 0.05;
-
-/** Engine speed over road speed (rpm per km/h) of each gear, when the vehicle states its gearbox. */
-export function gearRatios(vehicle: Vehicle): number[] | null {
-	const { gears, finalDrive, tyreCircumferenceM } = vehicle.transmission ?? {};
-	if (!gears?.length || !finalDrive || !tyreCircumferenceM) return null;
-	return gears.map((g) => (1000 / 60 / tyreCircumferenceM) * g * finalDrive);
-}
 
 /** Clusters of rpm/speed in a log, lowest gear (highest ratio) first; they count up from 1 whatever their true number. */
 function clusters(rpm: Float32Array, speed: Float32Array): number[] {

@@ -27,7 +27,9 @@ export const FLAG = {
 	misfire: 8192,
 	start: 16384,
 	boosted: 32768,
-	spin: 65536
+	spin: 65536,
+	/** The engine isn't running: before the start, after the stop. */
+	standing: 131072
 } as const;
 export type FlagName = keyof typeof FLAG;
 
@@ -42,11 +44,18 @@ export const UNUSABLE =
 	FLAG.transient |
 	FLAG.misfire |
 	FLAG.start |
-	FLAG.spin;
+	FLAG.spin |
+	FLAG.standing;
 
 /** Samples at which a mixture reading is no mixture: unburnt air or fuel passes the sensor. */
 export const NO_MIXTURE =
-	FLAG.overrun | FLAG.fuelCut | FLAG.limiter | FLAG.launch | FLAG.misfire | FLAG.shift;
+	FLAG.overrun |
+	FLAG.fuelCut |
+	FLAG.limiter |
+	FLAG.launch |
+	FLAG.misfire |
+	FLAG.shift |
+	FLAG.standing;
 
 export interface Segment {
 	kind: FlagName;
@@ -60,6 +69,8 @@ export interface Segment {
 export interface Segments {
 	flags: Uint32Array;
 	list: Segment[];
+	/** Everything but the standing engine before the start and after the stop: what checks and statistics look at. */
+	running: Run[];
 	/** Loaded stretches, longest driving unit for the checks. */
 	loaded: Run[];
 	pulls: Segment[];
@@ -90,13 +101,36 @@ export function barometer(frame: Frame, vehicle: Vehicle): { kpa: number; from: 
 	const map = frame.get('map');
 	if (rpm && map) {
 		const standing: number[] = [];
-		for (let i = 0; i < frame.length && standing.length < 5000; i++)
-			if (rpm[i]! < 50 && map[i]! > 50) standing.push(map[i]!);
+		for (const { from, to } of stillRuns(frame))
+			for (let i = from; i <= to && standing.length < 5000; i++) if (map[i]! > 50) standing.push(map[i]!);
 		if (standing.length >= 5) return { kpa: median(standing), from: 'manifold with the engine standing' };
 	}
 	if (vehicle.baselines?.ambientPressureKpa)
 		return { kpa: assumedBaroKpa(vehicle), from: "the vehicle's usual ambient pressure" };
 	return { kpa: assumedBaroKpa(vehicle), from: 'standard pressure, as nothing tells the real one' };
+}
+
+const STILL_RPM = 200;
+const STILL_S = 1;
+/** A manifold further from the barometer than this says that the engine turns, whatever its speed channel shows. */
+const STILL_WITHIN_KPA = 20;
+
+/**
+ * Stretches in which neither the engine turns nor the car moves, by engine speed and road speed alone. A speed channel without a
+ * value counts as none.
+ */
+export function stillRuns(frame: Frame): Run[] {
+	const rpm = frame.get('rpm');
+	const speed = frame.get('speed');
+	const throttle = frame.first('pedal', 'tps');
+	if (!rpm) return [];
+	const { min, missing } = frame.bounds('rpm')!;
+	if (!(min < STILL_RPM) && missing === 0) return [];
+	return stretches(
+		frame,
+		STILL_S,
+		(i) => !(rpm[i]! >= STILL_RPM) && !(speed && speed[i]! >= 1) && !(throttle && throttle[i]! >= 50)
+	);
 }
 
 export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Segments {
@@ -113,6 +147,7 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 	const result: Segments = {
 		flags,
 		list,
+		running: n ? [{ from: 0, to: n - 1 }] : [],
 		loaded: [],
 		pulls: [],
 		gear,
@@ -160,6 +195,14 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		}
 	};
 
+	for (const run of stillRuns(frame)) {
+		// An engine speed that drops out while the manifold says that the engine works is a broken channel, no standing engine.
+		const still = (i: number) => !map || !(Math.abs(map[i]! - baroKpa) > STILL_WITHIN_KPA);
+		for (const r of stretches(frame, STILL_S, still, 0, [run])) {
+			mark(FLAG.standing, r);
+			result.running = without(result.running, r);
+		}
+	}
 	// What the bounds of a channel rule out isn't looked for sample by sample.
 	if (ect && frame.bounds('ect')!.min < 70) add('warmup', 0, (i) => ect[i]! < 70, true, 1);
 	let startedAt = -Infinity;
@@ -213,7 +256,9 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 	);
 	if (map) add('boosted', 0.5, (i) => map[i]! > baroKpa + profile.boostedAboveBaroKpa, true, step * 1.5);
 	if (throttle) {
-		const wide = stretches(frame, 1, (i) => throttle[i]! >= full, step * 1.5, result.loaded);
+		// Where the pedal is logged and isn't down, nobody pulls, however far the controller opens the throttle.
+		const pulls = (i: number) => throttle[i]! >= full && !(pedal && pedal[i]! < profile.loadedThrottlePct);
+		const wide = stretches(frame, 1, pulls, step * 1.5, result.loaded);
 		for (const run of wide.flatMap((r) => byGear(r, gear))) {
 			if (t[run.to]! - t[run.from]! + step < 1 || rise(rpm, run) < 1000) continue;
 			mark(FLAG.pull, run);
@@ -238,7 +283,7 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		2,
 		(i) =>
 			inGear(i) &&
-			!(flags[i]! & (FLAG.loaded | FLAG.overrun | FLAG.idle)) &&
+			!(flags[i]! & (FLAG.loaded | FLAG.overrun | FLAG.idle | FLAG.standing)) &&
 			Math.abs(dRpm[i]!) < 300 &&
 			(dMap === null || Math.abs(dMap[i]!) < 20),
 		true,
@@ -270,6 +315,16 @@ function segment(kind: FlagName, run: Run, t: Float64Array, gear: Int8Array | nu
 	const g = gear?.[(run.from + run.to) >> 1] ?? 0;
 	if (g > 0) s.gear = g;
 	return s;
+}
+
+/** Runs with `hole` taken out of the last of them; holes come in order of time. */
+function without(runs: readonly Run[], hole: Run): Run[] {
+	const last = runs[runs.length - 1]!;
+	return [
+		...runs.slice(0, -1),
+		...(hole.from > last.from ? [{ from: last.from, to: hole.from - 1 }] : []),
+		...(hole.to < last.to ? [{ from: hole.to + 1, to: last.to }] : [])
+	];
 }
 
 function rise(rpm: Float32Array, run: Run): number {

@@ -1,8 +1,8 @@
 /** How much faster the engine turns than the road speed and the gear allow: wheelspin, or a slipping clutch. */
 import type { Frame } from '../logfile/frame.ts';
 import { quantileInPlace, runningMedian } from '../stats/stats.ts';
-import type { Vehicle } from '../vehicle.ts';
-import { gearRatios } from './gears.ts';
+import { gearRatios, type Vehicle } from '../vehicle.ts';
+
 import type { Segment } from './segments.ts';
 
 const SMOOTH_S = 0.15;

@@ -90,10 +90,12 @@ export const UNITS: readonly Unit[] = [
 	unit('MPa', 'pressure', 1000, 'mpa'),
 	unit('bar', 'pressure', 100, 'bar bara bar(a) barabs'),
 	unit('bar gauge', 'pressure', 100, 'barg bar(g) bargauge', { gauge: true }),
-	unit('mbar', 'pressure', 0.1, 'mbar hpa'),
+	unit('mbar', 'pressure', 0.1, 'mbar hpa mbara mbar(a)'),
+	unit('mbar gauge', 'pressure', 0.1, 'mbarg mbar(g) hpag hpa(g)', { gauge: true }),
 	unit('psi', 'pressure', KPA_PER_PSI, 'psi psia psi(a) psiabs'),
 	unit('psi gauge', 'pressure', KPA_PER_PSI, 'psig psi(g) psigauge', { gauge: true }),
 	unit('inHg', 'pressure', KPA_PER_INHG, 'inhg "hg in-hg'),
+	unit('inHg gauge', 'pressure', KPA_PER_INHG, 'inhgg inhg(g)', { gauge: true }),
 	unit('°C', 'temperature', 1, '°c c degc deg.c celsius deg_c'),
 	unit('°F', 'temperature', 1 / 1.8, '°f f degf deg.f fahrenheit deg_f', { offset: -32 / 1.8 }),
 	unit('K', 'temperature', 1, 'k kelvin', { offset: -273.15 }),
@@ -120,7 +122,7 @@ export const UNITS: readonly Unit[] = [
 	unit('lb-ft', 'torque', 1.3558179, 'lb-ft lbft ft-lb ftlb'),
 	unit('kW', 'power', 1, 'kw'),
 	unit('hp', 'power', 0.74569987, 'hp bhp whp'),
-	unit('cc/min', 'volumeFlow', 1, 'cc/min ccm ccmin ml/min'),
+	unit('cc/min', 'volumeFlow', 1, 'cc/min ccm ccmin ml/min cc/minute'),
 	unit('count', 'count', 1, 'count counts # n'),
 	unit('level', 'level', 1, 'level')
 ];

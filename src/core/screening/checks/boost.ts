@@ -25,6 +25,46 @@ interface Boost {
 	goal: Float32Array;
 	from: string;
 	full: Run[];
+	/** Loaded samples of a held pedal: only there the pressure has a set point to answer to. */
+	held: Uint8Array;
+}
+
+const BEFORE_LIFT_S = 0.3;
+const AFTER_LIFT_S = 1;
+/** A pedal that comes back by this much is a lift; feet tremble. */
+const LIFT_PCT = 5;
+
+/**
+ * Loaded samples at which the driver holds the pedal. From 0.3 s before a lift or shift on the set point falls away, and the pressure
+ * follows it a second later: what lies between says nothing of the boost control.
+ */
+function heldPedal({ frame, segments }: CheckInput): Uint8Array {
+	const pedal = frame.first('pedal', 'tps');
+	const { timeS, length } = frame;
+	const out = new Uint8Array(length);
+	/** Until when a lift that already happened still counts. */
+	let until = -Infinity;
+	let top = 0;
+	for (let i = 0; i < length; i++) {
+		if (pedal) {
+			// The highest of the last instants: a foot that comes back slowly is a lift as well.
+			while (top < i && timeS[i]! - timeS[top]! > BEFORE_LIFT_S) top++;
+			for (let k = top; k < i; k++)
+				if (pedal[k]! - pedal[i]! > LIFT_PCT) {
+					until = timeS[i]! + AFTER_LIFT_S;
+					break;
+				}
+		}
+		out[i] = segments.flags[i]! & FLAG.loaded && timeS[i]! > until ? 1 : 0;
+	}
+	// Backwards: what lies shortly before a lift or a shift.
+	let next = Infinity;
+	for (let i = length - 1; i >= 0; i--) {
+		const lifts = pedal !== null && i > 0 && pedal[i - 1]! - pedal[i]! > LIFT_PCT;
+		if (lifts || segments.flags[i]! & FLAG.shift || !(segments.flags[i]! & FLAG.loaded)) next = timeS[i]!;
+		if (next - timeS[i]! <= BEFORE_LIFT_S) out[i] = 0;
+	}
+	return out;
 }
 
 function boostOf(input: CheckInput): Boost | CheckResult {
@@ -54,7 +94,14 @@ function boostOf(input: CheckInput): Boost | CheckResult {
 				r
 			)
 		);
-	return { map, rpm, goal, from: target ? 'its set point' : 'what this vehicle makes', full };
+	return {
+		map,
+		rpm,
+		goal,
+		from: target ? 'its set point' : 'what this vehicle makes',
+		full,
+		held: heldPedal(input)
+	};
 }
 
 /** Engine speeds (per 100 rpm) at which some pull came near its set point. */
@@ -95,7 +142,7 @@ export const boostUnder: Check = {
 			const from = spooledFrom(b, run, places, frame.timeS);
 			return from >= 0 ? [{ from, to: run.to }] : [];
 		});
-		const missing = derived(b.goal, (g, i) => g - b.map[i]!, spooled);
+		const missing = derived(b.goal, (g, i) => (b.held[i] ? g - b.map[i]! : Number.NaN), spooled);
 		const top = heldHigh(frame, missing, UNDER_S, spooled);
 		if (top.at < 0)
 			return notChecked('no full throttle goes on after the charger has spooled', 'a full-throttle pull');
@@ -134,11 +181,15 @@ export const boostOver: Check = {
 		const b = boostOf(input);
 		if ('outcome' in b) return b;
 		const { loaded } = segments;
-		const excess = derived(b.map, (m, i) => m - Math.max(b.goal[i]!, segments.baroKpa), loaded);
+		const excess = derived(
+			b.map,
+			(m, i) => (b.held[i] ? m - Math.max(b.goal[i]!, segments.baroKpa) : Number.NaN),
+			loaded
+		);
 		const sustained = heldHigh(frame, excess, OVER_S, loaded);
 		const brief = heldHigh(frame, excess, OVER_STOP_S, loaded);
 		if (sustained.at < 0 && brief.at < 0)
-			return notChecked('there is no loaded driving long enough', 'loaded driving');
+			return notChecked('the pedal is never held under load for long enough', 'loaded driving');
 		const grade: { severity: Severity; limit: number; value: number } | null =
 			brief.level > profile.boostOverStopKpa
 				? { severity: 'stop', limit: profile.boostOverStopKpa, value: brief.level }

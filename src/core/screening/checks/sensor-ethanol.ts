@@ -1,6 +1,7 @@
 /** `sensor.ethanol`: the logged blend against the declared one, and whether it changes within the log. */
-import { runningMedian, extremes, median, thinned } from '../../stats/stats.ts';
-import { finding, found, notChecked, pass } from '../measure.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { runningMedian, extremes } from '../../stats/stats.ts';
+import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 import { signed } from '../wording.ts';
 
@@ -9,14 +10,14 @@ const SMOOTH_S = 5;
 export const sensorEthanol: Check = {
 	code: 'sensor.ethanol',
 	run(input) {
-		const { frame, vehicle, profile, request } = input;
+		const { frame, vehicle, profile, request, segments } = input;
 		const ethanol = frame.get('ethanol');
 		if (!ethanol) return notChecked('the ethanol content is not logged', 'ethanol');
 		const declared = request?.conditions?.ethanolPct ?? vehicle.fuel?.ethanolPct;
-		const logged = median(thinned(ethanol, 5000));
+		const logged = medianWhere(ethanol, (i) => !(segments.flags[i]! & FLAG.standing));
 		if (!Number.isFinite(logged)) return notChecked('the ethanol channel holds no values', 'ethanol');
 		const width = Math.min(401, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
-		const { min, max } = extremes(runningMedian(ethanol, width));
+		const { min, max } = extremes(runningMedian(ethanol, width, segments.running));
 		const change = max - min;
 		const off = declared === undefined ? 0 : logged - declared;
 		const size = Math.abs(off);

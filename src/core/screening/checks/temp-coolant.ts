@@ -1,8 +1,7 @@
 /** `temp.coolant`: warm-idle coolant against the vehicle's own band, and the highest anywhere. */
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
-import { median, thinned } from '../../stats/stats.ts';
-import { ENOUGH, finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
+import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
 import type { Check } from '../types.ts';
 
 /** After this long an engine is warm, or something is wrong. */
@@ -15,7 +14,7 @@ export const tempCoolant: Check = {
 		const { frame, segments, profile, vehicle } = input;
 		const ect = frame.get('ect');
 		if (!ect) return notChecked('coolant temperature is not logged', 'ect');
-		const top = heldHigh(frame, ect, HOLD_S, frame.whole);
+		const top = heldHigh(frame, ect, HOLD_S, segments.running);
 		if (top.at < 0) return notChecked('the coolant channel holds no values', 'ect');
 		const [low, high] = vehicle.baselines?.coolantIdleC ?? [
 			profile.coolantIdleLowC,
@@ -33,7 +32,7 @@ export const tempCoolant: Check = {
 			if (rpm && rpm[warmFrom]! > 300) runningS += frame.dtS[warmFrom]!;
 			if (runningS <= WARM_AFTER_S) warmFrom++;
 		}
-		const late = median(thinned(ect.subarray(warmFrom), ENOUGH));
+		const late = medianWhere(ect, (i) => i >= warmFrom && !(segments.flags[i]! & FLAG.standing));
 		const base = { code: 'temp.coolant', unit: '°C', channels: ['ect', 'rpm'] };
 		if (top.level >= profile.coolantFixC) {
 			const stop = top.level >= profile.coolantStopC;
@@ -46,7 +45,7 @@ export const tempCoolant: Check = {
 					summary: `Coolant reached ${top.level.toFixed(0)} °C; from ${limit} °C on the engine is too hot.`,
 					value: top.level,
 					limit,
-					runs: stretches(frame, HOLD_S, (i) => ect[i]! >= limit, 2),
+					runs: stretches(frame, HOLD_S, (i) => ect[i]! >= limit, 2, segments.running),
 					causes: [
 						'too little coolant, or air in it',
 						'fan or thermostat',

@@ -1,7 +1,7 @@
 /** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
 import type { Frame } from '../../logfile/frame.ts';
 import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../segments/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Check, CheckInput, Finding, Severity } from '../types.ts';
 
@@ -28,10 +28,10 @@ function simple(
 	return {
 		code,
 		run(input) {
-			const { frame, profile } = input;
+			const { frame, profile, segments } = input;
 			const values = frame.get(channel);
 			if (!values) return notChecked(`${title.toLowerCase()} is not logged`, channel);
-			const top = heldHigh(frame, values, HOLD_S, frame.whole);
+			const top = heldHigh(frame, values, HOLD_S, segments.running);
 			if (top.at < 0) return notChecked(`${title.toLowerCase()} holds no values`, channel);
 			const grade = worstOf(top.level, limits(profile));
 			if (!grade) return pass(`Highest ${title.toLowerCase()} ${top.level.toFixed(0)} °C.`);
@@ -44,7 +44,7 @@ function simple(
 					value: top.level,
 					limit: grade.above,
 					unit: '°C',
-					runs: stretches(frame, HOLD_S, (i) => values[i]! > grade.above, 2),
+					runs: stretches(frame, HOLD_S, (i) => values[i]! > grade.above, 2, segments.running),
 					channels: [channel, 'rpm'],
 					causes,
 					next
@@ -131,11 +131,11 @@ export const tempIntake: Check = {
 };
 
 /** The channel that held the highest temperature, the first of equals; none that never got so far is looked at sample by sample. */
-function hottest(frame: Frame, channels: readonly string[]): { id: string; level: number } | null {
+function hottest(frame: Frame, running: readonly Run[], channels: readonly string[]): { id: string; level: number } | null {
 	let worst: { id: string; level: number } | null = null;
 	for (const id of channels) {
 		if (worst && !(frame.bounds(id)!.max > worst.level)) continue;
-		const { level, at } = heldHigh(frame, frame.get(id)!, 0.5, frame.whole);
+		const { level, at } = heldHigh(frame, frame.get(id)!, 0.5, running);
 		if (at >= 0 && (!worst || level > worst.level)) worst = { id, level };
 	}
 	return worst;
@@ -144,10 +144,10 @@ function hottest(frame: Frame, channels: readonly string[]): { id: string; level
 export const tempExhaust: Check = {
 	code: 'temp.exhaust',
 	run(input) {
-		const { frame, profile } = input;
+		const { frame, profile, segments } = input;
 		const channels = frame.ids.filter((id) => id.startsWith('egt.'));
 		if (channels.length === 0) return notChecked('no exhaust temperature is logged', 'egt.cyl1');
-		const worst = hottest(frame, channels);
+		const worst = hottest(frame, segments.running, channels);
 		if (!worst) return notChecked('the exhaust temperatures hold no values', channels[0]!);
 		const { level } = worst;
 		const cylinder = Number(worst.id.slice('egt.cyl'.length));
@@ -168,7 +168,7 @@ export const tempExhaust: Check = {
 				limit: grade.above,
 				unit: '°C',
 				cylinder,
-				runs: stretches(frame, 0.5, (i) => values[i]! > grade.above, 1),
+				runs: stretches(frame, 0.5, (i) => values[i]! > grade.above, 1, segments.running),
 				channels: [worst.id, 'rpm', 'map'],
 				causes: ['timing too late', 'too lean', 'too long at full load'],
 				next: ['lift earlier', 'look at mixture and timing of this region']

@@ -16,8 +16,8 @@ export const voltSupply: Check = {
 		if (!volts) return notChecked('the supply voltage is not logged', 'vbat');
 		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
 		const running = (i: number) => rpm[i]! > RUNNING_RPM && !(segments.flags[i]! & FLAG.start);
-		const low = heldLow(frame, volts, HOLD_S, frame.whole, running);
-		const high = heldHigh(frame, volts, HOLD_S, frame.whole, running);
+		const low = heldLow(frame, volts, HOLD_S, segments.running, running);
+		const high = heldHigh(frame, volts, HOLD_S, segments.running, running);
 		if (low.at < 0) return notChecked('the engine does not run in this log', 'a running engine');
 		let fall = 0;
 		let worstPull = segments.pulls[0];
