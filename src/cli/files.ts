@@ -3,18 +3,13 @@ import { closeSync, createReadStream, openSync, readFileSync, readSync } from 'n
 import type { Calibration } from '../core/calibration/document.ts';
 import { calibrationFrom } from '../core/calibration/formats/read.ts';
 import { InputError } from '../core/input-error.ts';
+import type { LayoutHint } from '../core/logfile/layout-error.ts';
 import type { Log } from '../core/logfile/log.ts';
 import { readLogAsync } from '../core/logfile/read.ts';
 import { parseJson } from '../core/parse.ts';
 import { parseRequest, type LogRequest } from '../core/planning/request.ts';
 import { STOICH_PETROL } from '../core/units/fuel.ts';
-import {
-	assumedBaroKpa,
-	gaugeStoich,
-	parseVehicle,
-	STANDARD_PRESSURE_KPA,
-	type Vehicle
-} from '../core/vehicle.ts';
+import { readContextOf, STANDARD_PRESSURE_KPA, vehicleFrom, type Vehicle } from '../core/vehicle.ts';
 
 /** Bytes read at a time: large enough to be fast, small enough to keep memory at the size of the columns. */
 const CHUNK = 1 << 20;
@@ -32,7 +27,7 @@ async function named<T>(file: string, work: () => T | Promise<T>): Promise<T> {
 }
 
 export const readVehicle = (file: string): Promise<Vehicle> =>
-	named(file, () => parseVehicle(parseJson(readFileSync(file, 'utf8'))));
+	named(file, () => vehicleFrom(parseJson(readFileSync(file, 'utf8'))));
 
 export const readCalibration = (file: string): Promise<Calibration> =>
 	named(file, () => calibrationFrom(readFileSync(file, 'utf8')));
@@ -40,12 +35,15 @@ export const readCalibration = (file: string): Promise<Calibration> =>
 export const readRequest = (file: string): Promise<LogRequest> =>
 	named(file, () => parseRequest(parseJson(readFileSync(file, 'utf8'))));
 
-/** @param vehicle whose gauge and altitude the log was made with; petrol scale and standard pressure without */
-export const readLogFile = (file: string, vehicle: Vehicle | null): Promise<Log> =>
+/**
+ * @param vehicle whose gauge, altitude and engine the log was made with; petrol scale and standard pressure without
+ * @param hint what was said of the file's layout
+ */
+export const readLogFile = (file: string, vehicle: Vehicle | null, hint: LayoutHint = {}): Promise<Log> =>
 	named(file, () =>
 		readLogAsync(createReadStream(file, { highWaterMark: CHUNK }), {
-			gaugeStoich: vehicle ? gaugeStoich(vehicle) : STOICH_PETROL,
-			baroKpa: vehicle ? assumedBaroKpa(vehicle) : STANDARD_PRESSURE_KPA
+			...(vehicle ? readContextOf(vehicle) : { gaugeStoich: STOICH_PETROL, baroKpa: STANDARD_PRESSURE_KPA }),
+			hint
 		})
 	);
 

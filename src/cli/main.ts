@@ -9,6 +9,7 @@ import { OUT_FORMATS, type OutFormat } from '../core/logfile/write.ts';
 import { replay } from '../core/revising/replay.ts';
 import { propose, withChanges } from '../core/revising/revise.ts';
 import { prepare, screen, screenPrepared } from '../core/screening/screen.ts';
+import { assumedBaroKpa } from '../core/vehicle.ts';
 import { required, single, UsageError, words } from './args.ts';
 import { isCalibrationFile, readCalibration, readLogFile, readRequest, readVehicle } from './files.ts';
 
@@ -68,8 +69,8 @@ const COMMANDS: Record<string, Command> = {
 		const [a, b, ...more] = w.positionals;
 		if (!a || !b || more.length) throw new UsageError('compare takes two calibrations');
 		const vehicleFile = single(w, 'vehicle');
-		if (vehicleFile) await readVehicle(vehicleFile);
-		return { json: compare(await readCalibration(a), await readCalibration(b)) };
+		const baroKpa = vehicleFile ? assumedBaroKpa(await readVehicle(vehicleFile)) : undefined;
+		return { json: compare(await readCalibration(a), await readCalibration(b), baroKpa) };
 	},
 
 	async replay(args) {

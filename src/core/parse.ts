@@ -18,7 +18,12 @@ function valueAt(input: unknown, path: readonly PropertyKey[]): unknown {
 
 function shortly(value: unknown): string {
 	if (value === undefined) return 'nothing';
-	const text = JSON.stringify(value);
+	let text: string;
+	try {
+		text = JSON.stringify(value) ?? String(value);
+	} catch {
+		return 'something too deeply nested to show';
+	}
 	return text.length > 60 ? `${text.slice(0, 57)}…` : text;
 }
 
@@ -32,10 +37,30 @@ export function parseWith<T>(schema: z.ZodType<T>, input: unknown): T {
 	throw new InputError(custom ? issue.message : `${issue.message} (found ${found})`, pathOf(issue.path));
 }
 
+/** No document of ours is nearly so deep; what is would take the parsers behind this one down. */
+const DEEPEST = 100;
+
+function refuseDeep(text: string): void {
+	let depth = 0;
+	let quoted = false;
+	for (let i = 0; i < text.length; i++) {
+		const c = text.charCodeAt(i);
+		if (quoted) {
+			if (c === 92) i++;
+			else if (c === 34) quoted = false;
+		} else if (c === 34) quoted = true;
+		else if (c === 123 || c === 91) {
+			if (++depth > DEEPEST)
+				throw new InputError(`nested more than ${DEEPEST} levels deep; no document of Tanto is`);
+		} else if (c === 125 || c === 93) depth--;
+	}
+}
+
 /** @throws InputError with line and column when the text is no JSON */
 export function parseJson(text: string): unknown {
 	const plain = text.replace(/^\ufeff/, '');
 	if (plain.trim() === '') throw new InputError('the text is empty; JSON was expected');
+	refuseDeep(plain);
 	try {
 		return JSON.parse(plain);
 	} catch {

@@ -1,7 +1,10 @@
 /** The vehicle as a document: `tanto.vehicle/1`. Whatever may be missing, a check that needs it says so. */
 import { z } from 'zod';
 import type { RecogniseContext } from './channels/reading.ts';
+import { distance } from 'fastest-levenshtein';
+import { InputError } from './input-error.ts';
 import { parseWith } from './parse.ts';
+import { LIMITS } from './screening/profile.ts';
 import { STOICH_PETROL, stoichOfBlend } from './units/fuel.ts';
 
 const positive = z.number().positive();
@@ -30,6 +33,8 @@ export const vehicleSchema = z.looseObject({
 		compressionRatio: positive.max(30).optional(),
 		injection: z.enum(['port', 'direct']).optional(),
 		aspiration: z.enum(['na', 'turbo', 'supercharged']),
+		/** What stays the same on another day: absolute boost, boost over the barometer, the pressure ratio, the charger's shaft speed. */
+		boostControl: z.enum(['absolute', 'gauge', 'ratio', 'centrifugal']).optional(),
 		idleRpm: positive.max(3000).optional(),
 		revLimitRpm: positive.max(20000)
 	}),
@@ -67,6 +72,7 @@ export const vehicleSchema = z.looseObject({
 			basePressureKpa: positive.optional(),
 			injectionsPerCycle: z.number().int().min(1).max(8).optional(),
 			pressureReference: z.enum(['manifold', 'atmosphere', 'controlled']).optional(),
+			testFluidKgL: z.number().min(0.5).max(1).optional(),
 			windowDeg: z.number().min(10).max(720).optional(),
 			deadTimeMs: byRpm.optional()
 		})
@@ -96,6 +102,28 @@ export type Vehicle = z.infer<typeof vehicleSchema>;
 /** @throws InputError naming the path of the first fault */
 export function parseVehicle(input: unknown): Vehicle {
 	return parseWith(vehicleSchema, input);
+}
+
+/**
+ * A vehicle from outside: as `parseVehicle`, and its limits have to be limits that a check compares with.
+ * @throws InputError naming the path of the first fault, and for an unknown limit the nearest name
+ */
+export function vehicleFrom(input: unknown): Vehicle {
+	const vehicle = parseVehicle(input);
+	const known = Object.keys(LIMITS);
+	for (const name of Object.keys(vehicle.limits ?? {}))
+		if (!known.includes(name))
+			throw new InputError(
+				`no limit is called "${name.slice(0, 60)}"; the nearest is "${nearestName(name, known)}"`,
+				'limits'
+			);
+	return vehicle;
+}
+
+/** The name with the fewest edits from `name` (case counts for nothing). */
+function nearestName(name: string, names: readonly string[]): string {
+	const plain = name.slice(0, 60).toLowerCase();
+	return [...names].sort((a, b) => distance(plain, a.toLowerCase()) - distance(plain, b.toLowerCase()))[0]!;
 }
 
 export const STANDARD_PRESSURE_KPA = 101.325;

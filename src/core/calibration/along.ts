@@ -92,5 +92,7 @@ export function along(
 		// A share of zero leaves a member out, also where it has no value.
 		for (let i = 0; i < out.length; i++) if (shares[m]![i]! > 0) out[i]! += shares[m]![i]! * values[i]!;
 	}
+	// Where the channel that blends has no value, nobody knows what the blend gave.
+	for (let i = 0; i < out.length; i++) if (shares.every((s) => !(s[i]! > 0))) out[i] = Number.NaN;
 	return out;
 }

@@ -10,7 +10,7 @@ import {
 } from './document.ts';
 import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
 import { effectiveTiming, type EffectiveTiming } from './effective-timing.ts';
-import { inChannelsOf, rowsOf, yOf } from './resample.ts';
+import { inChannelsOf, rowsOf, STANDARD_KPA, yOf } from './resample.ts';
 import { classify, type ChangeClass } from './risk.ts';
 
 export interface Guard {
@@ -129,18 +129,23 @@ function guardsOf(a: Calibration, b: Calibration): Guard[] {
 }
 
 /** What decides whether two items say the same: their numbers and axes, not titles or groups. */
-function valueKey(item: Item | undefined): string {
+export function valueKey(item: Item | undefined): string {
 	if (!item) return '';
 	switch (item.kind) {
 		case 'scalar':
 		case 'setting':
-			return JSON.stringify([item.kind, item.unit, item.value]);
+			return JSON.stringify([item.kind, item.unit, item.value], plainly);
 		case 'curve':
-			return JSON.stringify([item.unit, item.x, item.values]);
+			return JSON.stringify([item.unit, item.x, item.values], plainly);
 		case 'map':
-			return JSON.stringify([item.unit, item.x, item.y, item.values]);
+			return JSON.stringify([item.unit, item.x, item.y, item.values], plainly);
 	}
 }
+
+/** Numbers that agree to this many digits are the same: single precision and sums of decimals differ beyond them. */
+const DIGITS = 7;
+const plainly = (_: string, v: unknown) => (typeof v === 'number' ? Number(v.toPrecision(DIGITS)) : v);
+const sameNumber = (a: number, b: number) => plainly('', a) === plainly('', b);
 
 interface Deltas {
 	count: number;
@@ -161,8 +166,12 @@ function summary(deltas: readonly number[]): Deltas {
 }
 
 /** Differences of a table on b's own points: a is looked up there, so that moved axes compare surface with surface. */
-export function tableDelta(other: CurveItem | MapItem, b: CurveItem | MapItem): number[][] {
-	const a = inChannelsOf(other, b);
+export function tableDelta(
+	other: CurveItem | MapItem,
+	b: CurveItem | MapItem,
+	baroKpa = STANDARD_KPA
+): number[][] {
+	const a = inChannelsOf(other, b, baroKpa);
 	const surface = new Surface(a.x.points, yOf(a), rowsOf(a));
 	const sameAxes = JSON.stringify([a.x.points, yOf(a)]) === JSON.stringify([b.x.points, yOf(b)]);
 	// A resampled table is rounded: less than half of its last decimal is no difference.
@@ -171,7 +180,7 @@ export function tableDelta(other: CurveItem | MapItem, b: CurveItem | MapItem): 
 		row.map((v, c) => {
 			const old = sameAxes ? rowsOf(a)[r]![c]! : surface.at(b.x.points[c]!, yOf(b)[r]!);
 			const d = tidy(v - old);
-			return Math.abs(d) <= noise ? 0 : d;
+			return Math.abs(d) <= noise || sameNumber(v, old) ? 0 : d;
 		})
 	);
 }
@@ -181,7 +190,7 @@ function tidy(v: number): number {
 	return Math.round(v * 1e9) / 1e9;
 }
 
-function changeOf(left: Item | undefined, right: Item | undefined): Change | null {
+function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: number): Change | null {
 	const item = (right ?? left)!;
 	const base = { item: item.id, kind: item.kind };
 	const plain = (i: Item | undefined) =>
@@ -223,7 +232,7 @@ function changeOf(left: Item | undefined, right: Item | undefined): Change | nul
 		};
 	}
 	if ((left.kind === 'map' && right.kind === 'map') || (left.kind === 'curve' && right.kind === 'curve')) {
-		const deltas = tableDelta(left, right).flat();
+		const deltas = tableDelta(left, right, baroKpa).flat();
 		const s = summary(deltas);
 		const { class: cls, rule } =
 			s.count === 0
@@ -252,12 +261,15 @@ function changeOf(left: Item | undefined, right: Item | undefined): Change | nul
 	};
 }
 
-/** Compares `b` with `a`, both for one vehicle. `comparable`: none where the fuel models differ, partly under any other guard. */
-export function compare(a: Calibration, b: Calibration): Comparison {
+/**
+ * Compares `b` with `a`, both for one vehicle. `comparable`: none where the fuel models differ, partly under any other guard.
+ * @param baroKpa the vehicle's air, by which an axis of pressure ratio is set against one of pressure
+ */
+export function compare(a: Calibration, b: Calibration, baroKpa = STANDARD_KPA): Comparison {
 	const guards = guardsOf(a, b);
 	const ids = [...new Set([...a.items, ...b.items].map((i) => i.id))];
-	const changes = ids.flatMap((id) => changeOf(findItem(a, id), findItem(b, id)) ?? []);
-	const fuel = effectiveFuel(a, b);
+	const changes = ids.flatMap((id) => changeOf(findItem(a, id), findItem(b, id), baroKpa) ?? []);
+	const fuel = effectiveFuel(a, b, baroKpa);
 	judgeFuelTogether(changes, fuel, injectorsDiffer(a, b));
 	return {
 		comparable: a.fuelModel !== b.fuelModel ? 'none' : guards.length ? 'partly' : 'all',

@@ -166,3 +166,8 @@ export function roundTo(value: number, decimals: number): number {
 	// The half goes away from zero whatever the binary form of the decimal: 1.005 is 1.01.
 	return Math.round(value * f * (1 + Number.EPSILON)) / f;
 }
+
+/** Whether the value of a switch says that it is on: `false`, `0`, `off`, `no` and `disabled` say no, whatever their case. */
+export function isOn(value: string | number | boolean): boolean {
+	return !/^(false|off|0+([.,]0*)?|no|none|disabled)$/i.test(String(value).trim());
+}

@@ -44,12 +44,13 @@ export function trimFactor(c: Calibration): number {
 export function surfaceOf(
 	c: Calibration,
 	id: string,
-	like: MapItem | null
+	like: MapItem | null,
+	baroKpa = STANDARD_KPA
 ): ((x: number, y: number) => number) | null {
 	const maps = membersOf(c, id)
 		.map((m) => findMap(c, m))
 		.filter((m): m is MapItem => m !== null)
-		.map((m) => (like ? inChannelsOf(m, like) : m))
+		.map((m) => (like ? inChannelsOf(m, like, baroKpa) : m))
 		.map((m) => new Surface(m.x.points, m.y.points, m.values));
 	if (maps.length === 0) return null;
 	return (x, y) => maps.reduce((s, m) => s + m.at(x, y), 0) / maps.length;
@@ -67,16 +68,17 @@ export function mapScalingKpa(c: Calibration): number | null {
  */
 function amount(
 	c: Calibration,
-	like: MapItem | null
+	like: MapItem | null,
+	baroKpa: number
 ): ((x: number, y: number, mapKpa: number) => number) | null {
 	const trims = trimFactor(c) * cylinderFactor(c);
-	const target = surfaceOf(c, 'lambda.target', like);
+	const target = surfaceOf(c, 'lambda.target', like, baroKpa);
 	if (c.fuelModel === 'maf') {
 		const curve = findCurve(c, 'maf.curve');
 		if (!curve) return null;
 		return (x) => interpolateCurve(curve.x.points, curve.values, x) * trims;
 	}
-	const table = surfaceOf(c, 'fuel.table', like);
+	const table = surfaceOf(c, 'fuel.table', like, baroKpa);
 	if (!table) return null;
 	if (c.fuelModel === 'pulse-width') {
 		const reference = numberOf(c, 'fuel.referencePulse') ?? 1;
@@ -97,12 +99,12 @@ export function injectorsDiffer(a: Calibration, b: Calibration): boolean {
  * Change of the effective fuel from `a` to `b` in percent on the axes of a's fuel table (air meter model: its curve).
  * @returns `null` where the fuel models differ, or there is no fuel table to put it on
  */
-export function effectiveFuel(a: Calibration, b: Calibration): EffectiveFuel | null {
+export function effectiveFuel(a: Calibration, b: Calibration, baroKpa = STANDARD_KPA): EffectiveFuel | null {
 	if (a.fuelModel !== b.fuelModel) return null;
 	const first = membersOf(a, 'fuel.table')[0];
 	const table = first ? findMap(a, first) : null;
-	const amountA = amount(a, table);
-	const amountB = amount(b, table);
+	const amountA = amount(a, table, baroKpa);
+	const amountB = amount(b, table, baroKpa);
 	if (!amountA || !amountB) return null;
 	// A pulse computed from mass is that mass over the injector's flow: comparing mass drops the flow on both sides. In the
 	// pulse-width model the pulse is what is set, and the mass goes with the flow.
@@ -120,14 +122,16 @@ export function effectiveFuel(a: Calibration, b: Calibration): EffectiveFuel | n
 	return {
 		x: table.x.points,
 		y: table.y.points,
-		percent: table.y.points.map((y) => table.x.points.map((x) => clean(percentAt(x, y, kpaOf(table, y)))))
+		percent: table.y.points.map((y) =>
+			table.x.points.map((x) => clean(percentAt(x, y, kpaOf(table, y, baroKpa))))
+		)
 	};
 }
 
 /** Pressure of a row, kPa; only its ratio between two calibrations matters where the axis is something else. */
-function kpaOf(table: MapItem, y: number): number {
+function kpaOf(table: MapItem, y: number, baroKpa: number): number {
 	if (table.y.channel === 'map') return y;
-	return table.y.channel === 'pressureRatio' ? y * STANDARD_KPA : 100;
+	return table.y.channel === 'pressureRatio' ? y * baroKpa : 100;
 }
 
 function clean(v: number): number {

@@ -147,14 +147,17 @@ export function rescaledChannel(axis: Axis, baroKpa: number): NewAxis | null {
 /** Where two calibrations read one table by pressure and by pressure ratio: at the standard atmosphere. */
 export const STANDARD_KPA = 101.325;
 
-/** `table` with its points expressed in the channels that `like` reads, so that both can be looked up at one place. */
-export function inChannelsOf<T extends TableItem>(table: T, like: TableItem): T {
+/**
+ * `table` with its points expressed in the channels that `like` reads, so that both can be looked up at one place.
+ * @param baroKpa by which a pressure ratio is set against a pressure
+ */
+export function inChannelsOf<T extends TableItem>(table: T, like: TableItem, baroKpa = STANDARD_KPA): T {
 	const turned = (axis: Axis, wanted: Axis): Axis => {
 		if (axis.channel === wanted.channel) return axis;
 		if (axis.channel === 'pressureRatio' && wanted.channel === 'map')
-			return { ...wanted, points: axis.points.map((p) => p * STANDARD_KPA) };
+			return { ...wanted, points: axis.points.map((p) => p * baroKpa) };
 		if (axis.channel === 'map' && wanted.channel === 'pressureRatio')
-			return { ...wanted, points: axis.points.map((p) => p / STANDARD_KPA) };
+			return { ...wanted, points: axis.points.map((p) => p / baroKpa) };
 		return axis;
 	};
 	const x = turned(table.x, like.x);

@@ -1,4 +1,5 @@
 /** Which direction of a change is safer for the engine: one rule per item. */
+import { isOn } from './document.ts';
 
 export type ChangeClass = 'safer' | 'riskier' | 'neutral' | 'unknown';
 
@@ -55,11 +56,13 @@ const NEUTRAL: readonly { match: RegExp; rule: string }[] = [
 export function classify(
 	id: string,
 	deltas: readonly number[],
-	from?: unknown,
-	to?: unknown
+	from?: string | number | boolean,
+	to?: string | number | boolean
 ): { class: ChangeClass; rule: string } {
 	if (id === 'knock.enabled') {
-		const on = (v: unknown) => v === true || v === 'true';
+		const on = (v: string | number | boolean | undefined) => v !== undefined && isOn(v);
+		if (from !== undefined && to !== undefined && on(from) === on(to))
+			return { class: 'neutral', rule: 'the same, written differently' };
 		return on(to)
 			? { class: 'safer', rule: 'knock control switched on' }
 			: { class: 'riskier', rule: on(from) ? 'knock control switched off' : 'knock control off' };

@@ -38,7 +38,7 @@ export function settleTogether(
 	const scene = new Scene(found, moments);
 	settlePressures(columns, found, scene, context);
 	settleAirFlow(columns, found, scene, context);
-	settleSpeed(columns, found, scene, context);
+	settleSpeed(found, scene, context);
 }
 
 /** What the car was doing at the moments, and values of a channel there. */
@@ -205,7 +205,8 @@ function settlePressures(
 			...reading,
 			note: [reading.note, said].filter(Boolean).join('; '),
 			contradiction: contradicts ? { written: facts.unit, read: unit.id } : null,
-			undecided: units.length > 1 ? { readings: units.map((u) => range(id, facts, context, baroKpa, u)) } : null
+			undecided:
+				units.length > 1 ? { readings: units.map((u) => range(id, facts, context, baroKpa, u)) } : null
 		};
 	}
 }
@@ -341,12 +342,7 @@ const IN_GEAR = 0.03;
 const CLEARER = 2;
 
 /** Road speed without a unit: the one in which it goes with engine speed in the vehicle's gears. */
-function settleSpeed(
-	columns: readonly ColumnFacts[],
-	found: (Recognised | null)[],
-	scene: Scene,
-	context: RecogniseContext
-): void {
+function settleSpeed(found: (Recognised | null)[], scene: Scene, context: RecogniseContext): void {
 	const column = scene.column('speed');
 	const rpm = scene.values('rpm');
 	const ratios = context.rpmPerKmh;
@@ -369,7 +365,9 @@ function settleSpeed(
 	found[column] = {
 		...found[column]!,
 		...reading,
-		note: [reading.note, `no unit given: read as ${best!.unit.id}, which fits the gears`].filter(Boolean).join('; '),
+		note: [reading.note, `no unit given: read as ${best!.unit.id}, which fits the gears`]
+			.filter(Boolean)
+			.join('; '),
 		undecided: null
 	};
 }

@@ -67,7 +67,8 @@ function deviationOf(input: CheckInput, lambda: Float32Array, bank: number): Dev
 		if (b < i) b = i;
 		while (b + 1 < n && frame.timeS[b + 1]! - frame.timeS[i]! <= LAG_DOUBT_S + SLACK_S) b++;
 		const off = 100 * (l / goal - 1);
-		const least = known && Math.abs(off) > profile.leanWatchPct ? leastOff(lambda, target.values!, i, a, b) : off;
+		const least =
+			known && Math.abs(off) > profile.leanWatchPct ? leastOff(lambda, target.values!, i, a, b) : off;
 		const late = Math.abs(off) > profile.leanFixPct && Math.abs(least) < profile.leanFixPct;
 		const settled = frame.timeS[i]! - onsetS >= ONSET_S - 1e-6 && !lifts[i] && !late;
 		if (goal === goal) (settled ? out.settled : out.onset)[i] = off;
@@ -83,13 +84,7 @@ const SLACK_S = 1e-6;
  * The deviation at `i`, in percent, that no lag in doubt explains: as it stands where the target keeps still between samples `from`
  * and `to` (all within that doubt); where it moves, the smallest size that one of their readings gives.
  */
-function leastOff(
-	lambda: Float32Array,
-	target: Float32Array,
-	i: number,
-	from: number,
-	to: number
-): number {
+function leastOff(lambda: Float32Array, target: Float32Array, i: number, from: number, to: number): number {
 	let low = Infinity;
 	let high = -Infinity;
 	let least = Infinity;

@@ -49,14 +49,18 @@ export function requiredCorrection(
 	const banks = believed.banks.map((lambda, b) => {
 		loadedUncertain[b] = false;
 		if (!lambda || !target.values) return null;
-		const stft = frame.first(`stft.b${b + 1}`, 'stft.b1');
-		const ltft = frame.first(`ltft.b${b + 1}`, 'ltft.b1');
+		const stft = frame.get(`stft.b${b + 1}`);
+		const ltft = frame.get(`ltft.b${b + 1}`);
+		// A bank whose own trims aren't logged says nothing while the loop is closed, which the other bank's trims tell.
+		const closedS = stft ? null : frame.get(`stft.b${2 - b}`);
+		const closedL = ltft ? null : frame.get(`ltft.b${2 - b}`);
 		const out = new Float32Array(frame.length);
 		let large = 0;
 		let loaded = 0;
 		for (let i = 0; i < out.length; i++) {
 			const l = lambda[i]!;
-			if (moving[i] || !(l > LAMBDA_LOW && l < LAMBDA_HIGH)) {
+			const unknown = closedS?.[i] || (closedL && Math.abs(closedL[i]!) > LEARNED_MATTERS_PCT);
+			if (moving[i] || unknown || !(l > LAMBDA_LOW && l < LAMBDA_HIGH)) {
 				out[i] = Number.NaN;
 				continue;
 			}

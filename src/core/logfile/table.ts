@@ -84,7 +84,10 @@ export class TableReader {
 		const { names } = this.layout;
 		// Clocks keep double precision: single is too coarse over hours.
 		const time = this.hint.time && splitHeader(this.hint.time).name;
-		const clocks = Array.from(clockOf(names), (of, i) => of !== NO_CLOCK || names[i] === time || names[i] === this.hint.time);
+		const clocks = Array.from(
+			clockOf(names),
+			(of, i) => of !== NO_CLOCK || names[i] === time || names[i] === this.hint.time
+		);
 		this.scanner = new TableScanner(this.layout, clocks, longForm(names));
 		this.scanner.push(head.subarray(this.layout.dataOffset));
 	}

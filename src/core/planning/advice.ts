@@ -11,7 +11,10 @@ export type AdviceKind = (typeof ADVICE_KINDS)[number];
 
 /** What a finding asks for when no table can help. First match counts; the rest is a matter of the calibration. */
 const ASKS: readonly { codes: RegExp; kind: AdviceKind }[] = [
-	{ codes: /^log\.(channels|timebase|coverage|conditions|units|revision)$/, kind: 'log' },
+	{
+		codes: /^log\.(channels|timebase|coverage|conditions|units|revision|vehicle)$|^trim\.reset$/,
+		kind: 'log'
+	},
 	{ codes: /^(inj\.duty|inj\.reserve|temp\.intake)$/, kind: 'part' },
 	{ codes: /^sensor\.ethanol$/, kind: 'fuel' },
 	{

@@ -94,7 +94,11 @@ const meanOfBanks: Correction = (input) => {
 	const [first, second] = seen;
 	if (!first) return null;
 	if (!second || input.believed.shared) return first;
-	return derived(first, (k, i) => (k + second[i]!) / 2);
+	return derived(first, (k, i) => {
+		const other = second[i]!;
+		// A bank that says nothing at this moment leaves it to the other.
+		return other !== other ? k : k !== k ? other : (k + other) / 2;
+	});
 };
 
 /** What the leaner bank wants: the stop-gap while the banks disagree. */
@@ -158,7 +162,9 @@ function pooled(logs: readonly CheckInput[], table: FuelTable, correction: Corre
 	return out;
 }
 
-const UNSAFE_TO_REMOVE = new Set(['sensor.lambda', 'misfire', 'log.sensor']);
+const UNSAFE_TO_REMOVE = new Set(['sensor.lambda', 'misfire', 'misfire.suspected', 'log.sensor']);
+/** Nothing at all is proposed from a log with one of these: it tells of another fuelling, or of another car. */
+const SAYS_NOTHING = new Set(['trim.reset', 'log.vehicle']);
 /** Sources of one bank farther apart than this: nothing is removed on their word. */
 const DISAGREE_PCT = 5;
 
@@ -186,6 +192,17 @@ export function proposeFuel(
 	}
 	const findings = evidence.flatMap((e) => e.findings);
 	const inputs = evidence.map((e) => e.input);
+	const nothing = findings.find(
+		(f) => SAYS_NOTHING.has(f.code) && (f.severity === 'stop' || f.severity === 'fix')
+	);
+	if (nothing) {
+		held.push({
+			item: id,
+			code: nothing.code,
+			reason: `${nothing.title.toLowerCase()}: nothing is proposed from this log`
+		});
+		return none;
+	}
 	const banks = findings.find(
 		(f) => f.code === 'bank.mismatch' && (f.severity === 'stop' || f.severity === 'fix')
 	);

@@ -4,7 +4,7 @@
  * written one that stays in the record; a few can't be answered at all.
  */
 import type { Change } from '../calibration/compare.ts';
-import { findItem, numberOf, type Calibration } from '../calibration/document.ts';
+import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
 import type { ProofVerdict } from '../knock/proof.ts';
 import { findingKey } from '../screening/sections.ts';
 import type { Report } from '../screening/report.ts';
@@ -117,7 +117,7 @@ function never({ parent, draft }: HoldInput): Hold[] {
 	const holds: Hold[] = [];
 	const enabled = (c: Calibration) => {
 		const item = findItem(c, 'knock.enabled');
-		return item?.kind === 'setting' ? item.value === true || item.value === 'true' : true;
+		return item?.kind === 'setting' || item?.kind === 'scalar' ? isOn(item.value) : true;
 	};
 	if (!enabled(draft) && enabled(parent))
 		holds.push({
@@ -192,7 +192,8 @@ function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask)
 	if (!removed) return;
 	const doubt = open.find(
 		(f) =>
-			['bank.mismatch', 'sensor.lambda', 'misfire', 'log.sensor'].includes(f.code) && f.severity !== 'note'
+			['bank.mismatch', 'sensor.lambda', 'misfire', 'misfire.suspected', 'log.sensor'].includes(f.code) &&
+			f.severity !== 'note'
 	);
 	if (doubt) ask('fuel-removed', `Fuel taken out under: ${doubt.title}`, doubt.summary);
 }

@@ -56,9 +56,10 @@ function fuelAlong(frame: Frame, c: Calibration, baroKpa: number): Float32Array 
 function deadTimeAlong(
 	frame: Frame,
 	c: Calibration,
-	fallback: readonly (readonly [number, number])[]
+	fallback: readonly (readonly [number, number])[],
+	baroKpa: number
 ): Float32Array {
-	const own = along(frame, c, 'injector.deadTime', 100);
+	const own = along(frame, c, 'injector.deadTime', baroKpa);
 	if (own) return own;
 	const at = fallback.length ? median(fallback.map((d) => d[1])) : 0;
 	return new Float32Array(frame.length).fill(at);
@@ -89,8 +90,8 @@ export function predict(input: CheckInput, now: Calibration, next: Calibration):
 	const nan = () => new Float32Array(n).fill(Number.NaN);
 	const pulses = frame.first('pw.b1', 'pw.b2');
 	const stated = vehicle.injectors?.deadTimeMs ?? [];
-	const deadNow = deadTimeAlong(frame, now, stated);
-	const deadNext = deadTimeAlong(frame, next, stated);
+	const deadNow = deadTimeAlong(frame, now, stated, baro);
+	const deadNext = deadTimeAlong(frame, next, stated, baro);
 	const out: Predicted = {
 		lambdaBefore: banks.map(nan),
 		lambdaAfter: banks.map(nan),

@@ -9,7 +9,8 @@ import type { Calibration } from '../calibration/document.ts';
 import { InputError } from '../input-error.ts';
 import { nearestCells } from '../cells/stats.ts';
 import { usable } from '../lambda/required.ts';
-import { ambientOf, worstDayAir } from '../screening/checks/inj-reserve.ts';
+import { ambientOf } from '../screening/checks/inj-reserve.ts';
+import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
 import { graded, type CheckInput } from '../screening/types.ts';
 import { derived } from '../logfile/columns.ts';
 import { rpmBins } from '../segments/rpm-bins.ts';
@@ -176,8 +177,12 @@ function worstDay(input: CheckInput): Float32Array | null {
 	const iat = frame.get('iat');
 	if (!iat) return null;
 	const ambient = ambientOf(frame);
-	const holds = vehicle.engine.aspiration === 'turbo';
-	return derived(iat, (t) => worstDayAir(t, ambient, profile, segments.baroKpa, holds));
+	const map = frame.get('map');
+	const control = boostControlOf(vehicle);
+	const { baroKpa } = segments;
+	return derived(iat, (iatC, i) =>
+		worstDayAir(control, { mapKpa: map?.[i] ?? baroKpa, iatC, ambientC: ambient, baroKpa }, profile)
+	);
 }
 
 function errorMap(input: CheckInput, p: Predicted, now: Calibration): Replay['map'] {

@@ -1,5 +1,5 @@
 /**
- * Proposal for the timing table: where knock that counts as real rises, its peak + 1° comes out, rounded up to half a degree, at
+ * Proposal for the timing table: where a step of knock that counts as real rises, its level + 1° comes out, rounded up to half a degree, at
  * most 4° per revision, blended one cell around. Timing is never added.
  */
 import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
@@ -53,31 +53,34 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 	let worst = 0;
 	let unplaced = 0;
 	for (const { e, input } of relevant) {
-		const x = axisChannel(input.frame, table.x.channel, input.segments.baroKpa)?.[e.peakAt] ?? Number.NaN;
-		const y = axisChannel(input.frame, table.y.channel, input.segments.baroKpa)?.[e.peakAt] ?? Number.NaN;
-		if (!Number.isFinite(x) || !Number.isFinite(y)) {
-			unplaced++;
-			continue;
-		}
-		const wanted = timingToTakeOut(e.peakDeg);
-		if (wanted > MOST_DEG) {
-			beyond++;
-			worst = Math.max(worst, wanted);
-		}
-		// What the engine got is mixed from the cells around: all that had a real part in it have to give way.
-		const px = fx.find(x);
-		const [i, tx] = [px.i, px.t];
-		const { i: j, t: ty } = fy.find(y);
-		for (const [c, r, weight] of [
-			[i, j, (1 - tx) * (1 - ty)],
-			[i + 1, j, tx * (1 - ty)],
-			[i, j + 1, (1 - tx) * ty],
-			[i + 1, j + 1, tx * ty]
-		] as const) {
-			if (weight < PART) continue;
-			const cell = r * nx + c;
-			out[cell] = Math.max(out[cell]!, Math.min(MOST_DEG, wanted));
-			hits[cell]!++;
+		const xs = axisChannel(input.frame, table.x.channel, input.segments.baroKpa);
+		const ys = axisChannel(input.frame, table.y.channel, input.segments.baroKpa);
+		for (const rise of e.rises) {
+			const x = xs?.[rise.at] ?? Number.NaN;
+			const y = ys?.[rise.at] ?? Number.NaN;
+			if (!Number.isFinite(x) || !Number.isFinite(y)) {
+				if (rise.at === e.peakAt) unplaced++;
+				continue;
+			}
+			const wanted = timingToTakeOut(rise.deg);
+			if (wanted > MOST_DEG) {
+				if (rise.at === e.peakAt) beyond++;
+				worst = Math.max(worst, wanted);
+			}
+			// What the engine got is mixed from the cells around: all that had a real part in it have to give way.
+			const { i, t: tx } = fx.find(x);
+			const { i: j, t: ty } = fy.find(y);
+			for (const [c, r, weight] of [
+				[i, j, (1 - tx) * (1 - ty)],
+				[i + 1, j, tx * (1 - ty)],
+				[i, j + 1, (1 - tx) * ty],
+				[i + 1, j + 1, tx * ty]
+			] as const) {
+				if (weight < PART) continue;
+				const cell = r * nx + c;
+				out[cell] = Math.max(out[cell]!, Math.min(MOST_DEG, wanted));
+				hits[cell]!++;
+			}
 		}
 	}
 	if (unplaced)
@@ -127,7 +130,7 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 		change: {
 			item: id,
 			cells,
-			reason: `Knock of up to ${peak.toFixed(1)}°: its peak and ${EXTRA_DEG}° more taken out where it rose, half of that around`,
+			reason: `Knock of up to ${peak.toFixed(1)}°: each step and ${EXTRA_DEG}° more taken out where it rose, half of that around`,
 			findings: [...codes]
 		},
 		held

@@ -6,6 +6,7 @@
  * (`segments.NO_MIXTURE`); a sensor that two others contradict is not believed (`lambda/believed.ts`); a difference of the banks that
  * trims hide is computed with the trims in it (`lambda/required.ts`).
  */
+import type { Profile } from './profile.ts';
 import { SEVERITIES, type Finding, type Severity } from './types.ts';
 
 /** What a tail may exceed its cause by and still be explained by it, in points. */
@@ -52,9 +53,6 @@ interface Rule {
 	/** Whether this tail is explained by this cause. */
 	explains: (cause: Finding, tail: Finding, all: readonly Finding[]) => boolean;
 }
-
-const sameBank = (a: Finding, b: Finding) =>
-	a.bank === undefined || b.bank === undefined || a.bank === b.bank;
 
 const RULES: readonly Rule[] = [
 	{
@@ -115,21 +113,6 @@ const RULES: readonly Rule[] = [
 		explains: (c, t) => t.bank !== undefined && Math.abs(t.value!) <= Math.abs(c.value!) + SLACK_PCT
 	},
 	{
-		// What closed loop could not make up is seen at the sensor.
-		cause: 'fuel.lean',
-		tails: ['trim.limit'],
-		why: 'closed loop works against the same lack of fuel',
-		lift: false,
-		explains: (c, t) => sameBank(c, t) && t.value! > 0 && overlap(c, t)
-	},
-	{
-		cause: 'fuel.rich',
-		tails: ['trim.limit'],
-		why: 'closed loop works against the same fuel',
-		lift: false,
-		explains: (c, t) => sameBank(c, t) && t.value! < 0 && overlap(c, t)
-	},
-	{
 		// Today's duty says more than the one projected from it.
 		cause: 'inj.duty',
 		tails: ['inj.reserve'],
@@ -147,23 +130,24 @@ const RULES: readonly Rule[] = [
 	}
 ];
 
-/** One cylinder alone: a matter of that cylinder. From here on it is dangerous whatever it is. */
-const KNOCK_ANYWAY_DEG = 6;
-
-function settleKnock(findings: Finding[]): Finding[] {
+/**
+ * One cylinder alone: a matter of that cylinder, up to the retard that stops a job whatever it is.
+ * The knock steps back to a note: its check has found it, and timing is proposed from its episodes.
+ */
+function settleKnock(findings: Finding[], stopDeg: number): Finding[] {
 	const alone = findings.filter((f) => f.code === 'cyl.knock');
 	if (alone.length === 0) return findings;
 	const tails = findings.filter(
 		(f) =>
-			/^knock\.(real|blips|unclear)$/.test(f.code) &&
-			f.value! < KNOCK_ANYWAY_DEG &&
-			alone.some((a) => overlap(a, f))
+			/^knock\.(real|blips|unclear)$/.test(f.code) && f.value! < stopDeg && alone.some((a) => overlap(a, f))
 	);
-	return findings.filter((f) => !tails.includes(f));
+	return findings.map((f) =>
+		tails.includes(f) ? { ...f, severity: 'note', title: `${f.title}: one cylinder alone` } : f
+	);
 }
 
-export function settleCauses(raised: readonly Finding[]): Finding[] {
-	let findings = settleKnock([...raised]);
+export function settleCauses(raised: readonly Finding[], profile: Profile): Finding[] {
+	let findings = settleKnock([...raised], profile.knockStopDeg);
 	for (const rule of RULES)
 		for (let k = 0; k < findings.length; k++) {
 			const cause = findings[k]!;

@@ -34,6 +34,9 @@ import { logConditions } from './checks/log-conditions.ts';
 import { logCoverage } from './checks/log-coverage.ts';
 import { logRevision } from './checks/log-revision.ts';
 import { logSensor } from './checks/log-sensor.ts';
+import { logVehicle } from './checks/log-vehicle.ts';
+import { misfireSuspected } from './checks/misfire-suspected.ts';
+import { trimReset } from './checks/trim-reset.ts';
 import { logTimebase } from './checks/log-timebase.ts';
 import { logUnits } from './checks/log-units.ts';
 import type { Check } from './types.ts';
@@ -47,6 +50,7 @@ export const CHECKS: readonly Check[] = [
 	logCoverage,
 	logConditions,
 	logRevision,
+	logVehicle,
 	tempCoolant,
 	tempIntake,
 	tempOil,
@@ -64,10 +68,12 @@ export const CHECKS: readonly Check[] = [
 	fuelLean,
 	fuelTarget,
 	fuelRich,
+	trimReset,
 	trimLimit,
 	airModel,
 	tableRange,
 	misfire,
+	misfireSuspected,
 	bankMismatch,
 	bankUnseen,
 	cylLambda,

@@ -85,6 +85,16 @@ export const LIMITS = {
 	lambdaRichestEthanol: limit(0.62, 'λ', 'the same with 70 % ethanol and more, or methanol'),
 	airModelWatchPct: limit(5, '%', 'modelled against measured air flow: watch'),
 	airModelFixPct: limit(10, '%', 'modelled against measured air flow: fix'),
+	trimResetPct: limit(
+		3,
+		'%',
+		'learned trim in the first warm minutes after a reset was asked for: fix above'
+	),
+	tableBeyondPct: limit(
+		5,
+		'%',
+		"share of an axis' span that loaded driving lies beyond its end: fix above, note below"
+	),
 	misfireStop: limit(10, '', 'misfires in one pull: stop above'),
 	cylLambdaWatchPct: limit(3, '%', 'lambda of a cylinder against the others: watch'),
 	cylLambdaFixPct: limit(5, '%', 'a cylinder leaner than the others: fix'),

@@ -5,6 +5,8 @@ const range = z.object({ from: z.number(), to: z.number() });
 
 export const findingSchema = z.object({
 	code: z.string(),
+	/** Tells two findings of one check about one subject apart: what of it. */
+	kind: z.string().optional(),
 	severity: z.enum(['stop', 'fix', 'watch', 'note']),
 	title: z.string(),
 	/** One sentence with the numbers. */

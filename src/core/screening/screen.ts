@@ -7,6 +7,7 @@ import { judge, type JudgedEpisode } from '../knock/shape.ts';
 import { believedLambda } from '../lambda/believed.ts';
 import { axisChannel } from '../calibration/along.ts';
 import { lambdaTarget, requiredCorrection } from '../lambda/required.ts';
+import { markSuspected, suspectedMisfire } from '../lambda/suspected-misfire.ts';
 import { Frame } from '../logfile/frame.ts';
 import type { Log } from '../logfile/log.ts';
 import type { LogRequest } from '../planning/request.ts';
@@ -17,10 +18,11 @@ import { CHECKS, CODES } from './codes.ts';
 import { round } from './evidence.ts';
 import { profileOf, type Profile } from './profile.ts';
 import type { Report } from './report.ts';
+import { findingKey } from './sections.ts';
 import { SEVERITIES, worst, type CheckInput, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 4;
+export const CHECKS_VERSION = 5;
 
 export interface ScreenContext {
 	vehicle: Vehicle;
@@ -43,6 +45,8 @@ export function prepare(log: Log, context: ScreenContext): CheckInput {
 	const segments = segmentsOf(frame, vehicle, profile);
 	const target = lambdaTarget(frame, calibration, segments.baroKpa);
 	const believed = believedLambda(frame, segments, vehicle, profile, target.values);
+	const suspected = suspectedMisfire(frame, segments, believed, target.values);
+	markSuspected(suspected, segments, believed);
 	const required = requiredCorrection(frame, segments, believed, target, vehicle);
 	const retard = retardOf(frame);
 	const judged = retard
@@ -61,6 +65,7 @@ export function prepare(log: Log, context: ScreenContext): CheckInput {
 		believed,
 		target,
 		required,
+		suspected,
 		axes: axesOf(frame, calibration, vehicle, segments.baroKpa),
 		knock
 	};
@@ -103,7 +108,7 @@ export function screenPrepared(input: CheckInput): Report {
 			? { code, outcome: 'pass', reason: result.text }
 			: { code, outcome: 'not-checked', reason: result.reason, missing: result.missing };
 	});
-	const findings = settleCauses(raised);
+	const findings = oneOfAKind(settleCauses(raised, input.profile));
 	const top = worst(findings.map((f) => f.severity));
 	const verdict: Verdict = top === null || top === 'note' ? 'clear' : top;
 	const order = new Map(CODES.map((c, i) => [c, i]));
@@ -138,6 +143,17 @@ export function screenPrepared(input: CheckInput): Report {
 			...(s.gear ? { gear: s.gear } : {})
 		}))
 	};
+}
+
+/** Two findings of one check about one subject get kinds of their own: answers and holds hang on the key. */
+function oneOfAKind(findings: readonly Finding[]): Finding[] {
+	const seen = new Map<string, number>();
+	return findings.map((f) => {
+		const key = findingKey(f);
+		const n = (seen.get(key) ?? 0) + 1;
+		seen.set(key, n);
+		return n === 1 ? f : { ...f, kind: `${f.kind ?? ''}${n}` };
+	});
 }
 
 export function screen(log: Log, context: ScreenContext): Report {

@@ -28,7 +28,7 @@ export const SECTIONS: readonly {
 		id: 'mixture',
 		title: 'Mixture',
 		question: 'Is the mixture where it should be?',
-		codes: /^(fuel\.|trim\.limit|air\.model|table\.range|misfire)/,
+		codes: /^(fuel\.|trim\.(limit|reset)|air\.model|table\.range|misfire)/,
 		leading: /^fuel\.lean$/
 	},
 	{
@@ -135,9 +135,11 @@ export function sectionsOf(report: Report): SectionView[] {
 	});
 }
 
-/** What makes a finding the same one in another log: its code and whom it is about. */
-export function findingKey(f: Pick<Finding, 'code' | 'bank' | 'cylinder'>): string {
-	return [f.code, f.bank ? `b${f.bank}` : '', f.cylinder ? `c${f.cylinder}` : ''].filter(Boolean).join(' ');
+/** What makes a finding the same one in another log: its code, what of it, and whom it is about. One of a kind in a report. */
+export function findingKey(f: Pick<Finding, 'code' | 'kind' | 'bank' | 'cylinder'>): string {
+	return [f.code, f.kind ?? '', f.bank ? `b${f.bank}` : '', f.cylinder ? `c${f.cylinder}` : '']
+		.filter(Boolean)
+		.join(' ');
 }
 
 export interface Change {

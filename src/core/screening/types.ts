@@ -4,6 +4,7 @@ import type { CellAxes } from '../cells/grid.ts';
 import type { JudgedEpisode } from '../knock/shape.ts';
 import type { Believed } from '../lambda/believed.ts';
 import type { Required, Target } from '../lambda/required.ts';
+import type { SuspectedMisfire } from '../lambda/suspected-misfire.ts';
 import type { Frame } from '../logfile/frame.ts';
 import type { Log } from '../logfile/log.ts';
 import type { LogRequest } from '../planning/request.ts';
@@ -39,6 +40,8 @@ export interface CheckInput {
 	believed: Believed;
 	target: Target;
 	required: Required;
+	/** Misfires that nobody counted; empty where counters are logged. */
+	suspected: SuspectedMisfire;
 	/** Axes of the fuel table, else a default grid. */
 	axes: CellAxes;
 	/** `null` when no knock channel is logged. */

@@ -49,13 +49,7 @@ export const UNUSABLE =
 
 /** Samples at which a mixture reading is no mixture: unburnt air or fuel passes the sensor. */
 export const NO_MIXTURE =
-	FLAG.overrun |
-	FLAG.fuelCut |
-	FLAG.limiter |
-	FLAG.launch |
-	FLAG.misfire |
-	FLAG.shift |
-	FLAG.standing;
+	FLAG.overrun | FLAG.fuelCut | FLAG.limiter | FLAG.launch | FLAG.misfire | FLAG.shift | FLAG.standing;
 
 export interface Segment {
 	kind: FlagName;

@@ -4,7 +4,7 @@ import type { Calibration } from '../../core/calibration/document.ts';
 import { calibrationFrom } from '../../core/calibration/formats/read.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseJson, parseWith } from '../../core/parse.ts';
-import { parseVehicle } from '../../core/vehicle.ts';
+import { vehicleFrom } from '../../core/vehicle.ts';
 import { vehicleFromSheet } from '../../core/vehicle-sheet/sheet.ts';
 import type { JobRecord, NewJob } from './jobs.ts';
 import { field } from './http.ts';
@@ -59,7 +59,7 @@ export async function newJobFrom(data: FormData): Promise<NewJob> {
 	});
 	const vehicleFile = await fileText(data, 'vehicleFile');
 	const vehicle = vehicleFile
-		? documentFrom(vehicleFile, (text) => parseVehicle(parseJson(text)))
+		? documentFrom(vehicleFile, (text) => vehicleFrom(parseJson(text)))
 		: vehicleFromSheet(sheetFields(data));
 	const calibrationFile = await fileText(data, 'calibrationFile');
 	if (!calibrationFile)

@@ -21,6 +21,7 @@ export const controllerState: Check = {
 				findings.push(
 					finding(input, {
 						code: 'controller.state',
+						kind: 'sync',
 						severity: loaded.length ? 'stop' : 'watch',
 						title: loaded.length ? 'Sync lost under load' : 'Sync errors',
 						summary: `The controller lost the crank position ${rises.length} time${rises.length > 1 ? 's' : ''}${loaded.length ? `, ${loaded.length} of them under load` : ', none under load'}.`,
@@ -44,6 +45,7 @@ export const controllerState: Check = {
 			findings.push(
 				finding(input, {
 					code: 'controller.state',
+					kind: 'codes',
 					severity: 'fix',
 					title: texts.length
 						? `Fault codes: ${texts.slice(0, 4).join(', ')}`
@@ -70,6 +72,7 @@ export const controllerState: Check = {
 				findings.push(
 					finding(input, {
 						code: 'controller.state',
+						kind: 'intervention',
 						severity: 'watch',
 						title: 'The controller intervened in a pull',
 						summary: `In ${held.length} stretch${held.length > 1 ? 'es' : ''} of full throttle the controller limited the torque.`,

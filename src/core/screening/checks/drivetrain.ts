@@ -23,7 +23,8 @@ export function upshifts({ frame, segments, profile }: CheckInput): Shift[] {
 	const { gear } = segments;
 	const opening = frame.first('pedal', 'tps');
 	if (!rpm || !gear) return [];
-	return segments.list.flatMap((s): Shift[] => {
+	// A shift whose engine speed is missing tells nothing.
+	const shifts = segments.list.flatMap((s): Shift[] => {
 		if (s.kind !== 'shift') return [];
 		let before = s.from;
 		while (before > 0 && gear[before]! <= 0) before--;
@@ -48,6 +49,7 @@ export function upshifts({ frame, segments, profile }: CheckInput): Shift[] {
 			}
 		];
 	});
+	return shifts.filter((s) => Number.isFinite(s.rpm));
 }
 
 /** Engine speed that the calibration asks for at the upshift out of a gear; null where it doesn't say. */

@@ -52,7 +52,9 @@ export const fuelLean: Check = {
 		if (findings.length === 0)
 			return {
 				outcome: 'pass',
-				text: `Leanest while loaded ${signed(leanest.leanest)} % of target (${basis}).`
+				text: Number.isFinite(leanest.leanest)
+					? `Leanest while loaded ${signed(leanest.leanest)} % of target (${basis}).`
+					: 'No target is known; the mixture stays richer than is dangerous under this load.'
 			};
 		return { outcome: 'found', findings };
 	}
@@ -74,7 +76,8 @@ function judgeBank(input: CheckInput, trace: Deviation): Judged {
 		stretches(frame, SUSTAINED_S, (i) => values[i]! > limit, 0, loaded);
 	const level = sustained(settled, frame.stepS, loaded);
 	const any = loaded.some((run) => {
-		for (let i = run.from; i <= run.to; i++) if (settled[i] === settled[i]) return true;
+		for (let i = run.from; i <= run.to; i++)
+			if (settled[i] === settled[i] || trace.absolute[i] === trace.absolute[i]) return true;
 		return false;
 	});
 	const lambdaOver = over(runningMedian(trace.absolute, width, loaded), 1);
@@ -98,6 +101,9 @@ function judgeBank(input: CheckInput, trace: Deviation): Judged {
 	if (grade) {
 		const region = regionOf(runs, frame);
 		const standIn = input.target.values ? '' : ' (no target is known; a safe one stands in)';
+		const where = region.rpm ? ` between ${region.rpm[0]} and ${region.rpm[1]} rpm` : '';
+		// Without a target there is no deviation; the absolute rule is judged on its own.
+		const off = Number.isFinite(level);
 		return {
 			any,
 			leanest: level,
@@ -105,9 +111,11 @@ function judgeBank(input: CheckInput, trace: Deviation): Judged {
 				code: 'fuel.lean',
 				severity: grade.severity,
 				title: `${bank ? `Bank ${bank} lean` : 'Lean'} under load`,
-				summary: `While loaded ${who} ran up to ${signed(level)} % of target${standIn}${region.rpm ? ` between ${region.rpm[0]} and ${region.rpm[1]} rpm` : ''}.${absolute}`,
-				value: round(level, 2),
-				limit: grade.limit,
+				summary: off
+					? `While loaded ${who} ran up to ${signed(level)} % of target${standIn}${where}.${absolute}`
+					: `While loaded${where} ${who} ran lean, and no target is known.${absolute}`,
+				value: round(off ? level : 100 * (highest(lambdaOver, trace.absolute) - 1), 2),
+				limit: off ? grade.limit : 0,
 				unit: '%',
 				...(bank ? { bank } : {}),
 				ranges: rangesOf(runs, frame.timeS),

@@ -36,10 +36,12 @@ export const fuelRich: Check = {
 				(i) => settled(i) || d.absolute[i] === d.absolute[i]
 			);
 			if (low.at < 0 && absolute.at < 0) return [];
-			seen = true;
-			least = Math.min(least, low.level);
 			const drowned = absolute.level < richest;
-			const off = -low.level;
+			const known = Number.isFinite(low.level);
+			if (!known && !drowned) return [];
+			seen = true;
+			if (known) least = Math.min(least, low.level);
+			const off = known ? -low.level : 0;
 			if (!(off > profile.richWatchPct) && !drowned) return [];
 			const fix = off > profile.richFixPct || drowned;
 			const limit = off > profile.richFixPct ? profile.richFixPct : profile.richWatchPct;
@@ -49,9 +51,9 @@ export const fuelRich: Check = {
 					code: 'fuel.rich',
 					severity: fix ? 'fix' : 'watch',
 					title: `${bank ? `Bank ${bank} rich` : 'Rich'} under load`,
-					summary: `While loaded ${bank ? `bank ${bank}` : 'the mixture'} ran down to ${signed(low.level)} % of target.${drowned ? ` λ ${absolute.level.toFixed(3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`,
-					value: low.level,
-					limit: -limit,
+					summary: `${known ? `While loaded ${bank ? `bank ${bank}` : 'the mixture'} ran down to ${signed(low.level)} % of target.` : 'No target is known.'}${drowned ? ` λ ${absolute.level.toFixed(3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`,
+					value: known ? low.level : 100 * (absolute.level / richest - 1),
+					limit: known ? -limit : 0,
 					unit: '%',
 					...(bank ? { bank } : {}),
 					runs: stretches(

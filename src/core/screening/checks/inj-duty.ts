@@ -69,7 +69,7 @@ export const injDuty: Check = {
 		if (!Number.isFinite(highest))
 			return { outcome: 'not-checked', reason: 'the injector channels hold no values', missing: 'pw.b1' };
 		const rpm = frame.get('rpm');
-		const place = rpm ? ` at ${Math.round(rpm[at]!)} rpm` : '';
+		const place = rpm && Number.isFinite(rpm[at]) ? ` at ${Math.round(rpm[at]!)} rpm` : '';
 		const how = computed
 			? vehicle.engine.injection === 'direct'
 				? 'of the injection window'

@@ -1,50 +1,87 @@
 /**
  * `inj.reserve`: the pulse near the limiter on the worst day. The part without dead time goes with the air mass and the fuel's need;
- * the duty is taken at the rev limit. Cold air is denser; where the controller holds absolute boost, only temperature counts.
+ * the duty is taken at the rev limit. Where the log doesn't get near the limiter, the pulse's own trend is carried on: the pulse of the
+ * torque peak is a longer one.
  */
 import { interpolateCurve } from '../../cells/grid.ts';
-import { FLAG } from '../../segments/segments.ts';
 import { stoichOfBlend } from '../../units/fuel.ts';
-import { stretches } from '../../segments/runs.ts';
-import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
+import { derived } from '../../logfile/columns.ts';
+import { stretches, type Run } from '../../segments/runs.ts';
+import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
+import { pressureShortfall } from './supply-pressure.ts';
+import { boostControlOf, worstDayAir, type BoostControl } from './worst-day.ts';
 import { directDutyPct, portDutyPct } from './inj-duty.ts';
 import type { Frame } from '../../logfile/frame.ts';
-import type { Profile } from '../profile.ts';
-import type { Check } from '../types.ts';
+import type { Check, CheckInput } from '../types.ts';
 
-const KELVIN = 273.15;
 const HOLD_S = 0.1;
 /** Near the limiter: from this share of the rev limit on. */
-const NEAR_LIMIT = 0.75;
+const NEAR_LIMIT = 0.9;
+/** A log that never gets so far up tells nothing of the limiter. */
+const LEAST_REACH = 0.6;
+/** Of a log that doesn't get near the limiter the trend over so much engine speed is carried on. */
+const TREND_RPM = 1000;
+/** A mixture further off than this is a fault of its own, not a need. */
+const MOST_WANTED = 1.2;
+const CONTROL_WORDS: Record<BoostControl, string> = {
+	absolute: 'the same absolute boost',
+	gauge: 'the same boost over the barometer',
+	ratio: 'the same pressure ratio',
+	centrifugal: 'the same shaft speed of the charger'
+};
 const PETROL_KG_L = 0.745;
 const ETHANOL_KG_L = 0.789;
 
 const density = (ethanolPct: number) => PETROL_KG_L + ((ETHANOL_KG_L - PETROL_KG_L) * ethanolPct) / 100;
 
-/** Volume of fuel for the same air and lambda, against now. */
-function fuelFactor(nowPct: number, mostPct: number): number {
-	return (stoichOfBlend(nowPct) * density(nowPct)) / (stoichOfBlend(mostPct) * density(mostPct));
-}
-
 /**
- * How much more air the worst day brings than the logged moment: colder by the profile, no warmer in the cooler than now.
- * @returns a factor of at least 1: on a day that is worse already nothing is taken off
+ * Pulse for the same air and lambda, against now: mass goes with 1/stoich, and an injector's mass flow with √density.
  */
-export function worstDayAir(
-	iatC: number,
-	ambientC: number,
-	profile: Profile,
-	baroKpa: number,
-	holdsBoost: boolean
-): number {
-	const hotter = Math.max(0, iatC - ambientC);
-	const cold = profile.worstDayC + hotter + KELVIN;
-	return Math.max(1, ((iatC + KELVIN) / cold) * (holdsBoost ? 1 : profile.worstDayKpa / baroKpa));
+export function fuelFactor(nowPct: number, mostPct: number): number {
+	const pulse = (pct: number) => 1 / (stoichOfBlend(pct) * Math.sqrt(density(pct)));
+	return pulse(mostPct) / pulse(nowPct);
 }
 
 /** Ambient air of a log, °C: its channel's lowest, else the coldest intake air. */
 export function ambientOf(frame: Frame): number {
 	return (frame.bounds('ambientTemp') ?? frame.bounds('iat'))?.min ?? Number.NaN;
+}
+
+/** How much more fuel the leanest bank wants than it gets near full load: its median lambda over the target; 1 where nothing tells. */
+function wantedShare(input: CheckInput): number {
+	const { believed, segments, target } = input;
+	if (!target.values) return 1;
+	let most = 1 / MOST_WANTED;
+	for (const lambda of believed.banks) {
+		if (!lambda) continue;
+		const off = derived(lambda, (v, i) => v / target.values![i]!, segments.loaded);
+		const share = medianWhere(off, (i) => off[i] === off[i], ENOUGH_FOR_SHARE);
+		if (share > most) most = share;
+	}
+	return most > 1 / MOST_WANTED ? Math.min(MOST_WANTED, most) : 1;
+}
+const ENOUGH_FOR_SHARE = 20;
+
+/** Rise of a pulse per rpm over the last 1000 rpm below the highest speed of the log (least squares); 0 where too little says so. */
+function trendOf(rpm: Float32Array, pulse: Float32Array, loaded: readonly Run[], topRpm: number): number {
+	let n = 0;
+	let sx = 0;
+	let sy = 0;
+	let sxx = 0;
+	let sxy = 0;
+	for (const run of loaded)
+		for (let i = run.from; i <= run.to; i++) {
+			const x = rpm[i]! - topRpm;
+			const y = pulse[i]!;
+			if (x < -TREND_RPM || y !== y) continue;
+			n++;
+			sx += x;
+			sy += y;
+			sxx += x * x;
+			sxy += x * y;
+		}
+	const spread = n * sxx - sx * sx;
+	return n >= 10 && spread > 0 ? (n * sxy - sx * sy) / spread : 0;
 }
 
 export const injReserve: Check = {
@@ -67,7 +104,6 @@ export const injReserve: Check = {
 		const volts = frame.get('vbat');
 		const ambientC = ambientOf(frame);
 		const limitRpm = vehicle.engine.revLimitRpm;
-		const turbo = vehicle.engine.aspiration === 'turbo';
 		const nowPct = vehicle.fuel?.ethanolPct ?? 0;
 		const mostPct = Math.max(nowPct, request?.conditions?.ethanolPct ?? 0);
 		const fuel = vehicle.fuel?.stoich === undefined ? fuelFactor(nowPct, mostPct) : 1;
@@ -79,24 +115,50 @@ export const injReserve: Check = {
 						volts && volts[i] === volts[i] ? volts[i]! : 14
 					)
 				: 0;
-		const projected = new Float32Array(frame.length).fill(Number.NaN);
-		for (let i = 0; i < projected.length; i++) {
-			if (!(segments.flags[i]! & FLAG.loaded) || rpm[i]! < limitRpm * NEAR_LIMIT) continue;
-			let pw = Number.NaN;
-			for (const p of pulses) if (!(p[i]! <= pw) && p[i] === p[i]) pw = p[i]!;
-			const lag = dead(i);
-			const air = worstDayAir(iat[i]!, ambientC, profile, segments.baroKpa, turbo);
-			const needed = Math.max(0, pw - lag) * air * fuel + lag;
-			projected[i] = direct
-				? directDutyPct(needed, limitRpm, windowDeg!)
-				: portDutyPct(needed, limitRpm, injectionsPerCycle);
-		}
-		const top = heldHigh(frame, projected, HOLD_S, segments.loaded);
-		if (top.at < 0)
+		const map = frame.get('map');
+		const control = boostControlOf(vehicle);
+		const short = pressureShortfall(input);
+		const lean = wantedShare(input);
+		// Effective pulse on the worst day, with sound fuel pressure and a mixture on its target, per loaded sample.
+		const effective = new Float32Array(frame.length).fill(Number.NaN);
+		let topRpm = 0;
+		for (const run of segments.loaded)
+			for (let i = run.from; i <= run.to; i++) {
+				let pw = Number.NaN;
+				for (const p of pulses) if (!(p[i]! <= pw) && p[i] === p[i]) pw = p[i]!;
+				const air = worstDayAir(
+					control,
+					{ mapKpa: map?.[i] ?? segments.baroKpa, iatC: iat[i]!, ambientC, baroKpa: segments.baroKpa },
+					profile
+				);
+				const sagging = 'values' in short && short.values[i]! > 0 ? 1 - short.values[i]! / 100 : 1;
+				const v = Math.max(0, pw - dead(i)) * air * fuel * lean * Math.sqrt(sagging);
+				if (v !== v) continue;
+				effective[i] = v;
+				if (rpm[i]! > topRpm) topRpm = rpm[i]!;
+			}
+		if (!(topRpm >= limitRpm * LEAST_REACH))
 			return notChecked(
-				`no loaded driving above ${Math.round(limitRpm * NEAR_LIMIT)} rpm`,
+				`no loaded driving above ${Math.round(limitRpm * LEAST_REACH)} rpm`,
 				'a full-throttle pull'
 			);
+		const reached = topRpm >= limitRpm * NEAR_LIMIT;
+		const slope = reached ? 0 : trendOf(rpm, effective, segments.loaded, topRpm);
+		const duty = (i: number) => {
+			const pulse = Math.max(0, effective[i]! + slope * (limitRpm - rpm[i]!)) + dead(i);
+			return direct
+				? directDutyPct(pulse, limitRpm, windowDeg!)
+				: portDutyPct(pulse, limitRpm, injectionsPerCycle);
+		};
+		const from = reached ? limitRpm * NEAR_LIMIT : topRpm - TREND_RPM / 2;
+		const projected = derived(
+			effective,
+			(v, i) => (v === v && rpm[i]! >= from ? duty(i) : Number.NaN),
+			segments.loaded
+		);
+		const top = heldHigh(frame, projected, HOLD_S, segments.loaded);
+		if (top.at < 0)
+			return notChecked('no loaded driving lasts long enough near the limiter', 'a full-throttle pull');
 		const { level } = top;
 		const how = `at ${limitRpm} rpm on a day of ${profile.worstDayC} °C${mostPct > nowPct ? ` with ${mostPct} % ethanol` : ''}`;
 		if (level <= profile.reserveWatchPct) return pass(`Duty projected to ${level.toFixed(0)} % ${how}.`);
@@ -107,7 +169,7 @@ export const injReserve: Check = {
 				code: 'inj.reserve',
 				severity: fix ? 'fix' : 'watch',
 				title: `Injectors at ${level.toFixed(0)} % on the worst day`,
-				summary: `The pulse at ${Math.round(rpm[top.at]!)} rpm, carried over to the worst day, is ${level.toFixed(0)} % duty ${how}${turbo ? ', the same absolute boost' : ''}.`,
+				summary: `The pulse at ${Math.round(rpm[top.at]!)} rpm, carried over to the worst day${reached ? '' : ` and by its trend to ${limitRpm} rpm`}, is ${level.toFixed(0)} % duty ${how}${control ? `, ${CONTROL_WORDS[control]}` : ''}.`,
 				value: level,
 				limit,
 				unit: '%',

@@ -1,5 +1,5 @@
 /** `knock.missed`, `knock.monitor`, `knock.disabled`, `knock.timing`: what stands around the episodes. */
-import { findItem } from '../../calibration/document.ts';
+import { findItem, isOn } from '../../calibration/document.ts';
 import { monitorShare } from '../../knock/monitor.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { fuelStoich } from '../../vehicle.ts';
@@ -117,8 +117,7 @@ export const knockDisabled: Check = {
 		const sensitivity = findItem(calibration, 'knock.sensitivity');
 		if (!enabled && !sensitivity)
 			return notChecked(`the calibration says nothing of the knock control.${silent}`, 'knock.enabled');
-		const off =
-			enabled?.kind === 'setting' && /^(false|off|0|no|disabled)$/i.test(String(enabled.value).trim());
+		const off = (enabled?.kind === 'setting' || enabled?.kind === 'scalar') && !isOn(enabled.value);
 		const level =
 			sensitivity?.kind === 'scalar'
 				? sensitivity.value

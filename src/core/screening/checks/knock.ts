@@ -79,13 +79,13 @@ export function timingCell(
 }
 
 function where(input: CheckInput, e: JudgedEpisode): string {
-	const parts = [`${Math.round(e.rpm)} rpm`];
+	const parts = Number.isFinite(e.rpm) ? [`${Math.round(e.rpm)} rpm`] : [];
 	if (Number.isFinite(e.mapKpa)) parts.push(`${Math.round(e.mapKpa)} kPa`);
 	if (Number.isFinite(e.airmassG)) parts.push(`${e.airmassG.toFixed(2)} g per cylinder`);
 	if (Number.isFinite(e.sparkDeg)) parts.push(`${e.sparkDeg.toFixed(1)}° timing`);
 	const cell = timingCell(input, e);
 	if (cell) parts.push(cell);
-	return parts.join(', ');
+	return parts.length ? ` at ${parts.join(', ')}` : '';
 }
 
 function knockCheck(code: string, shape: KnockShape): Check {
@@ -136,7 +136,7 @@ function knockCheck(code: string, shape: KnockShape): Check {
 				code,
 				severity,
 				title: TITLES[shape],
-				summary: `${e.peakDeg.toFixed(1)}° pulled at ${where(input, e)}${e.cylinder ? `, cylinder ${e.cylinder}` : ''}; ${plural(graded.length, 'episode')}${e.loaded ? '' : ', not loaded'}: ${e.because}.`,
+				summary: `${e.peakDeg.toFixed(1)}° pulled${where(input, e)}${e.cylinder ? `, cylinder ${e.cylinder}` : ''}; ${plural(graded.length, 'episode')}${e.loaded ? '' : ', not loaded'}: ${e.because}.`,
 				value: round(e.peakDeg, 2),
 				limit,
 				unit: '°',

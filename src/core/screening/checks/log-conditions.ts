@@ -19,16 +19,21 @@ export const logConditions: Check = {
 			return { outcome: 'not-checked', reason: 'neither coolant nor intake air is logged', missing: 'ect' };
 		const coolantMin = request?.conditions?.coolantMinC ?? profile.coolantMinC;
 		const ambient = ambientOf(frame);
+		const starts = (values: Float32Array | null) =>
+			values ? segments.pulls.map((p) => values[p.from]!).filter(Number.isFinite) : [];
+		const [coolants, intakes] = [starts(ect), starts(iat)];
+		if (coolants.length + intakes.length === 0)
+			return {
+				outcome: 'not-checked',
+				reason: 'neither coolant nor intake air has a value where the pulls begin',
+				missing: 'ect'
+			};
 		const cold = ect ? segments.pulls.filter((p) => ect[p.from]! < coolantMin) : [];
 		const soaked = iat ? segments.pulls.filter((p) => iat[p.from]! > ambient + profile.heatSoakC) : [];
 		if (cold.length === 0 && soaked.length === 0) {
 			const parts = [
-				...(ect
-					? [`coolant from ${Math.min(...segments.pulls.map((p) => ect[p.from]!)).toFixed(0)} °C`]
-					: []),
-				...(iat
-					? [`intake air up to ${Math.max(...segments.pulls.map((p) => iat[p.from]!)).toFixed(0)} °C`]
-					: [])
+				...(coolants.length ? [`coolant from ${Math.min(...coolants).toFixed(0)} °C`] : []),
+				...(intakes.length ? [`intake air up to ${Math.max(...intakes).toFixed(0)} °C`] : [])
 			];
 			return { outcome: 'pass', text: `Every pull began with ${list(parts)}.` };
 		}

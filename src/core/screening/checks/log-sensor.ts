@@ -238,6 +238,8 @@ export const logSensor: Check = {
 			return [
 				{
 					code: 'log.sensor',
+					// Each fault is answered by itself: another one is another finding.
+					kind: severity === 'stop' ? 'end' : 'stuck',
 					severity,
 					title: severity === 'stop' ? 'A sensor at its end under load' : 'A sensor that cannot be right',
 					summary: `${list(mine.map((f) => f.text))}.`,

@@ -17,6 +17,14 @@ const nitrousOn =
 	(i: number) =>
 		duty[i]! > ON_PCT && !(segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire));
 
+/** The leanest of the banks sample by sample: what nitrous has to be safe for. */
+export function leanestOf(banks: readonly (Float32Array | null)[]): Float32Array | null {
+	const seen = banks.filter((b) => b !== null);
+	const [first, second] = seen;
+	if (!first || !second) return first ?? null;
+	return derived(first, (v, i) => (v >= second[i]! ? v : second[i]!));
+}
+
 export interface NitrousBin {
 	/** Lower end of ten percent of solenoid duty. */
 	dutyPct: number;
@@ -35,7 +43,7 @@ export function nitrousBins(input: CheckInput): NitrousBin[] | null {
 	const { frame, believed, target } = input;
 	const duty = frame.get('nitrousDuty');
 	const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];
-	const lambda = believed.banks[0];
+	const lambda = leanestOf(believed.banks);
 	const aim = target.values;
 	if (!duty || !flow || !base || !adder || !lambda || !aim) return null;
 	const on = nitrousOn(input, duty);
@@ -77,8 +85,11 @@ export const nitrousFuel: Check = {
 		if (!adder) return notChecked('the nitrous fuel is not logged', 'nitrousFuel');
 		if (stretches(frame, LEAST_S, nitrousOn(input, duty)).length === 0)
 			return notChecked('nitrous is never on in this log', 'a nitrous pass');
-		if (!believed.banks[0] || !target.values)
-			return notChecked('mixture or target are not known', believed.banks[0] ? 'lambda.target' : 'lambda.b1');
+		if (!leanestOf(believed.banks) || !target.values)
+			return notChecked(
+				'mixture or target are not known',
+				target.values === null ? 'lambda.target' : 'lambda.b1'
+			);
 		const bins = nitrousBins(input) ?? [];
 		if (bins.length === 0)
 			return notChecked(

@@ -16,7 +16,7 @@ const FOLLOWS_FLOW = 0.7;
 const FLOW_SAMPLES = 20_000;
 
 /** Shortfall in percent per sample (positive = missing), or why it can't be told. */
-function shortfall(
+export function pressureShortfall(
 	input: CheckInput
 ): { values: Float32Array; channels: string[] } | { reason: string; missing: string } {
 	const { frame, vehicle, segments } = input;
@@ -70,7 +70,7 @@ export const supplyPressure: Check = {
 	code: 'supply.pressure',
 	run(input) {
 		const { frame, segments, profile } = input;
-		const short = shortfall(input);
+		const short = pressureShortfall(input);
 		if ('reason' in short) return notChecked(short.reason, short.missing);
 		if (segments.loaded.length === 0) return NEVER_LOADED;
 		const { values, channels } = short;

@@ -8,18 +8,28 @@ import type { Check, Finding } from '../types.ts';
 import { list } from '../wording.ts';
 
 const TABLES = ['fuel.table', 'spark.table', 'lambda.target'] as const;
-const HOLD_S = 0.2;
-/** A limiter overshoots by a little; that is no missing row. */
-const SLACK_SHARE = 0.01;
+const HOLD_S = 0.3;
+/** Less than this beyond the end is measuring noise. */
+const NOISE_SHARE = 0.01;
+
+interface Beyond {
+	table: string;
+	axis: string;
+	last: number;
+	reached: number;
+	/** Share of the axis' span that lies beyond its end. */
+	share: number;
+	unit: string;
+}
 
 export const tableRange: Check = {
 	code: 'table.range',
 	run(input) {
-		const { frame, segments, calibration } = input;
+		const { frame, segments, calibration, profile } = input;
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
 		const judged: string[] = [];
-		const beyond: { table: string; axis: string; last: number; reached: number; unit: string }[] = [];
+		const beyond: Beyond[] = [];
 		for (const id of TABLES) {
 			const table = findMap(calibration, id);
 			if (!table) continue;
@@ -29,17 +39,18 @@ export const tableRange: Check = {
 				if (!values || last === undefined || axis.points.length < 2) continue;
 				judged.push(id);
 				const { level } = heldHigh(frame, values, HOLD_S, segments.loaded);
-				if (level > last + SLACK_SHARE * (last - axis.points[0]!))
-					beyond.push({ table: id, axis: axis.channel, last, reached: level, unit: axis.unit ?? '' });
+				const share = (level - last) / (last - axis.points[0]!);
+				if (share > NOISE_SHARE)
+					beyond.push({ table: id, axis: axis.channel, last, reached: level, share, unit: axis.unit ?? '' });
 			}
 		}
 		if (judged.length === 0) return notChecked('no table whose axes are logged', 'map');
 		if (beyond.length === 0) return pass(`Loaded driving stays within ${list([...new Set(judged)])}.`);
-		const worst = beyond.reduce((a, b) => (b.reached / b.last > a.reached / a.last ? b : a));
+		const worst = beyond.reduce((a, b) => (b.share > a.share ? b : a));
 		const values = axisChannel(frame, worst.axis, segments.baroKpa)!;
 		const f: Finding = finding(input, {
 			code: 'table.range',
-			severity: 'fix',
+			severity: 100 * worst.share > profile.tableBeyondPct ? 'fix' : 'note',
 			title: `Beyond the end of ${list([...new Set(beyond.map((b) => b.table))])}`,
 			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${b.axis}, the log goes to ${b.reached.toFixed(b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
 			value: worst.reached,

@@ -87,6 +87,7 @@ export const tempIntake: Check = {
 		if (!iat) return notChecked('intake air temperature is not logged', 'iat');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
 		const top = heldHigh(frame, iat, 0.3, segments.loaded);
+		if (top.at < 0) return notChecked('intake air has no value while loaded', 'iat');
 		let rise = 0;
 		let riseAt = segments.pulls[0];
 		for (const p of segments.pulls) {
@@ -131,7 +132,11 @@ export const tempIntake: Check = {
 };
 
 /** The channel that held the highest temperature, the first of equals; none that never got so far is looked at sample by sample. */
-function hottest(frame: Frame, running: readonly Run[], channels: readonly string[]): { id: string; level: number } | null {
+function hottest(
+	frame: Frame,
+	running: readonly Run[],
+	channels: readonly string[]
+): { id: string; level: number } | null {
 	let worst: { id: string; level: number } | null = null;
 	for (const id of channels) {
 		if (worst && !(frame.bounds(id)!.max > worst.level)) continue;

@@ -1,0 +1,262 @@
+/**
+ * `log.vehicle`: is this a log of this car? What the log shows of engine and gearbox against the vehicle's sheet. One contradiction may
+ * be a wrong entry or a broken sensor; two don't happen by chance.
+ */
+import { derived } from '../../logfile/columns.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { interpolateCurve } from '../../cells/grid.ts';
+import { median } from '../../stats/stats.ts';
+import { bankCount, fuelStoich, gearRatios } from '../../vehicle.ts';
+import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
+import type { Check, CheckInput } from '../types.ts';
+import { list } from '../wording.ts';
+
+const HOLD_S = 0.3;
+/** An engine overshoots its limiter by less than this. */
+const OVER_LIMIT_RPM = 400;
+const IDLE_S = 5;
+/** An idle this far from the stated one (share) is another engine's. */
+const IDLE_OFF = 0.2;
+/** In a gear engine speed goes with road speed this well (share); a converter slips by more. */
+const GEAR_OFF = 0.025;
+const CONVERTER_OFF = 0.06;
+/** Tyres and speedometers are off by at most this share, the same in all gears. */
+const TYRE_OFF = 0.06;
+/** Below this share of the driving inside the stated gears the gearbox is another one. */
+const IN_GEARS = 0.75;
+const GEAR_SAMPLES = 200;
+const MOVING_KMH = 20;
+/** Air that moves over what the displacement swallows: no engine fills itself less or more. */
+const FILLING = [0.5, 1.4] as const;
+const GAS_CONSTANT = 0.28705;
+
+export const logVehicle: Check = {
+	code: 'log.vehicle',
+	run(input) {
+		const { frame } = input;
+		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
+		const judged = [aspiration, pressures, revLimit, idle, gears, cylinders, banks, filling].map((test) =>
+			test(input)
+		);
+		const known = judged.filter((j) => j !== null);
+		const against = known.filter((j) => j !== '');
+		if (known.length === 0)
+			return notChecked(
+				'nothing in the log can be held against the vehicle',
+				'full throttle, idle and road speed'
+			);
+		if (against.length === 0) return pass(`${known.length} facts of the vehicle's sheet fit the log.`);
+		const other = against.length > 1;
+		return found(
+			finding(input, {
+				code: 'log.vehicle',
+				severity: other ? 'stop' : 'watch',
+				title: other ? 'This is not this car' : 'One fact of the vehicle does not fit the log',
+				summary: `Against the vehicle's sheet: ${list(against)}.`,
+				value: against.length,
+				limit: other ? 1 : 0,
+				unit: 'contradictions',
+				channels: ['rpm', 'map', 'speed', 'maf'],
+				causes: other
+					? [
+							'a log of another car',
+							'the log was sent to the wrong job',
+							'parts that the sheet does not know'
+						]
+					: [
+							'an entry of the vehicle that is wrong or old',
+							'a sensor that reads wrong',
+							'a log of another car'
+						],
+				next: other
+					? ['ask which car this log is of; nothing is judged or proposed from it until then']
+					: ["check this entry of the vehicle's sheet"]
+			})
+		);
+	}
+};
+
+/** What contradicts the vehicle, in words; empty where it fits, `null` where nothing tells. */
+type Test = (input: CheckInput) => string | null;
+
+/** Pressure above the atmosphere, by the manifold's own reading with the engine standing where there is one. */
+const aspiration: Test = ({ frame, segments, vehicle, profile }) => {
+	const map = frame.get('map');
+	if (!map || segments.loaded.length === 0) return null;
+	const still = medianWhere(map, (i) => (segments.flags[i]! & FLAG.standing) !== 0, 5);
+	const air = Math.max(segments.baroKpa, Number.isFinite(still) ? still : 0);
+	if (vehicle.engine.aspiration === 'na') {
+		const { level, at } = heldHigh(frame, map, HOLD_S, segments.loaded);
+		if (at < 0) return null;
+		return level > air + profile.boostedAboveBaroKpa
+			? `the manifold reaches ${level.toFixed(0)} kPa, and the engine is stated as aspirated`
+			: '';
+	}
+	if (segments.pulls.length === 0 || frame.has('boostTarget')) return null;
+	const { level, at } = heldHigh(frame, map, HOLD_S, segments.pulls);
+	if (at < 0) return null;
+	return level < air + NO_BOOST_KPA
+		? `the manifold never gets above ${level.toFixed(0)} kPa in a pull, and the engine is stated as ${vehicle.engine.aspiration === 'turbo' ? 'turbocharged' : 'supercharged'}`
+		: '';
+};
+const NO_BOOST_KPA = 5;
+
+const pressures: Test = ({ frame, segments, vehicle }) => {
+	const map = frame.get('map');
+	const end = vehicle.sensors?.mapFullScaleKpa;
+	if (!map || end === undefined) return null;
+	const { level, at } = heldHigh(frame, map, HOLD_S, segments.running);
+	if (at < 0) return null;
+	return level > end * 1.03
+		? `the manifold reaches ${level.toFixed(0)} kPa, and its sensor is stated to end at ${end} kPa`
+		: '';
+};
+
+const revLimit: Test = ({ frame, segments, vehicle }) => {
+	const { level, at } = heldHigh(frame, frame.get('rpm')!, HOLD_S, segments.running);
+	const limit = vehicle.engine.revLimitRpm;
+	if (at < 0) return null;
+	return level > limit + OVER_LIMIT_RPM
+		? `the engine turns ${Math.round(level)} rpm, and its limit is stated as ${limit}`
+		: '';
+};
+
+const idle: Test = ({ frame, segments, vehicle }) => {
+	const stated = vehicle.engine.idleRpm;
+	const throttle = frame.first('pedal', 'tps');
+	const speed = frame.get('speed');
+	if (stated === undefined || !throttle || !speed) return null;
+	const rpm = frame.get('rpm')!;
+	const closed = Math.min(12, frame.bounds(frame.has('pedal') ? 'pedal' : 'tps')!.min) + 3;
+	const barred = FLAG.warmup | FLAG.start | FLAG.standing;
+	const level = medianWhere(
+		rpm,
+		(i) =>
+			throttle[i]! <= closed &&
+			speed[i]! < 3 &&
+			rpm[i]! > 350 &&
+			rpm[i]! < 2500 &&
+			!(segments.flags[i]! & barred),
+		Math.ceil(IDLE_S / frame.stepS)
+	);
+	if (!Number.isFinite(level)) return null;
+	return Math.abs(level / stated - 1) > IDLE_OFF
+		? `it idles at ${Math.round(level)} rpm, and ${Math.round(stated)} rpm are stated`
+		: '';
+};
+
+const gears: Test = ({ frame, segments, vehicle, log }) => {
+	const ratios = gearRatios(vehicle);
+	const speed = frame.get('speed');
+	const channel = log.channels.find((c) => c.id === 'speed');
+	// A speed whose unit nobody knows proves nothing.
+	if (!ratios || !speed || channel?.undecided) return null;
+	const rpm = frame.get('rpm')!;
+	const driving = FLAG.pull | FLAG.cruise | FLAG.light | FLAG.medium;
+	const seen: number[] = [];
+	for (let i = 0; i < frame.length; i++) {
+		const f = segments.flags[i]!;
+		if (!(f & driving) || f & (FLAG.shift | FLAG.spin | FLAG.launch) || !(speed[i]! > MOVING_KMH)) continue;
+		seen.push(rpm[i]! / speed[i]!);
+	}
+	if (seen.length < GEAR_SAMPLES) return null;
+	const within = vehicle.transmission?.type === 'automatic' ? CONVERTER_OFF : GEAR_OFF;
+	let best = 0;
+	for (let tyre = 1 - TYRE_OFF; tyre <= 1 + TYRE_OFF + 1e-9; tyre += 0.01) {
+		const fits = seen.filter((s) => ratios.some((r) => Math.abs((s * tyre) / r - 1) <= within)).length;
+		if (fits > best) best = fits;
+	}
+	const share = best / seen.length;
+	return share < IN_GEARS
+		? `engine speed against road speed fits the stated gears in only ${Math.round(100 * share)} % of the driving`
+		: '';
+};
+
+/** Channels by cylinder that move. */
+const cylinders: Test = ({ frame, vehicle }) => {
+	const numbers = frame.ids.flatMap((id) => {
+		const n = Number(/\.cyl(\d+)$/.exec(id)?.[1]);
+		const { min, max } = n ? frame.bounds(id)! : { min: 0, max: 0 };
+		return n && max > min ? [n] : [];
+	});
+	if (numbers.length === 0) return null;
+	const top = Math.max(...numbers);
+	return top > vehicle.engine.cylinders
+		? `cylinder ${top} is logged, and ${vehicle.engine.cylinders} are stated`
+		: '';
+};
+
+const banks: Test = ({ frame, vehicle }) => {
+	const second = ['stft.b2', 'pw.b2'].filter((id) => {
+		const { min, max } = frame.bounds(id) ?? { min: 0, max: 0 };
+		return max > min;
+	});
+	if (second.length === 0) return null;
+	return bankCount(vehicle) === 1 ? 'a second bank of injectors is logged, and one bank is stated' : '';
+};
+
+/** Air of a cylinder, by whatever tells of it, over what its displacement takes in at this pressure and temperature. */
+const filling: Test = (input) => {
+	const { frame, segments, vehicle } = input;
+	const litres = vehicle.engine.displacementL;
+	const [map, iat] = [frame.get('map'), frame.get('iat')];
+	const air = cylinderAir(input);
+	if (!litres || !air || !map) return null;
+	const rpm = frame.get('rpm')!;
+	const share = derived(air.grams, (g, i) => {
+		const kelvin = 273.15 + (iat && iat[i] === iat[i] ? iat[i]! : 25);
+		return (g * GAS_CONSTANT * kelvin * vehicle.engine.cylinders) / (map[i]! * litres);
+	});
+	const steady = FLAG.loaded | FLAG.cruise;
+	const values: number[] = [];
+	for (let i = 0; i < frame.length; i++)
+		if (segments.flags[i]! & steady && rpm[i]! > 1200 && share[i]! > 0) values.push(share[i]!);
+	if (values.length < GEAR_SAMPLES) return null;
+	const level = median(values);
+	return level < FILLING[0] || level > FILLING[1]
+		? `${air.by} ${Math.round(100 * level)} % of the air that ${litres} l take in`
+		: '';
+};
+
+/**
+ * Air per cylinder and cycle, g: as logged, by the air meter, or by the fuel that the stated injectors gave and the mixture that came
+ * of it (pulse-width times flow times lambda; the injector's pressure taken as rated).
+ */
+function cylinderAir(input: CheckInput): { grams: Float32Array; by: string } | null {
+	const { frame, vehicle, believed, segments } = input;
+	const rpm = frame.get('rpm')!;
+	const moves = (id: string) => {
+		const { min, max } = frame.bounds(id) ?? { min: 0, max: 0 };
+		return max > min;
+	};
+	const airmass = frame.get('airmass');
+	if (airmass && moves('airmass')) return { grams: airmass, by: 'the logged air mass is' };
+	const maf = frame.get('maf');
+	if (maf && moves('maf'))
+		return {
+			grams: derived(maf, (v, i) => (v * 120) / (rpm[i]! * vehicle.engine.cylinders)),
+			by: 'the air meter shows'
+		};
+	const pulse = frame.first('pw.b1', 'pw.b2');
+	const lambda = believed.banks.find((b) => b !== null);
+	const { flowCcMin, deadTimeMs, injectionsPerCycle = 1 } = vehicle.injectors ?? {};
+	if (!pulse || !lambda || !flowCcMin || vehicle.engine.injection === 'direct') return null;
+	const dead = deadTimeMs?.length
+		? interpolateCurve(
+				deadTimeMs.map((d) => d[0]),
+				deadTimeMs.map((d) => d[1]),
+				14
+			)
+		: 0;
+	const gramsPerMs = (flowCcMin * PETROL_G_CC) / 60_000;
+	const stoich = fuelStoich(vehicle);
+	return {
+		grams: derived(
+			pulse,
+			(pw, i) => Math.max(0, pw - dead) * injectionsPerCycle * gramsPerMs * lambda[i]! * stoich,
+			segments.loaded
+		),
+		by: 'by pulse width, injectors and mixture the engine gets'
+	};
+}
+const PETROL_G_CC = 0.745;

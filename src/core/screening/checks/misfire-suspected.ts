@@ -1,0 +1,54 @@
+/** `misfire.suspected`: lean spikes with a loss of drive, or a mixture that scatters, where no counter is logged. */
+import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
+import type { Check } from '../types.ts';
+import { plural } from '../wording.ts';
+
+export const misfireSuspected: Check = {
+	code: 'misfire.suspected',
+	run(input) {
+		const { frame, segments, believed, suspected } = input;
+		if (frame.ids.some((id) => id.startsWith('misfire.')))
+			return pass('Misfires are counted by the controller.');
+		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
+		if (believed.banks.every((b) => b === null)) return notChecked('no lambda reading is logged', 'lambda');
+		if (segments.loaded.length === 0) return NEVER_LOADED;
+		const { spikes, scattered } = suspected;
+		const runs = [...spikes, ...scattered].sort((a, b) => a.from - b.from);
+		if (runs.length === 0)
+			return pass('No lean spike with a loss of drive, no scattering mixture under load.');
+		return found(
+			finding(input, {
+				code: 'misfire.suspected',
+				severity: 'fix',
+				title: 'Looks like misfires under load',
+				summary: `No misfire counter is logged, but ${[
+					...(spikes.length
+						? [
+								`${plural(spikes.length, 'short lean spike')} came with less acceleration than other pulls show there`
+							]
+						: []),
+					...(scattered.length
+						? [
+								`in ${plural(scattered.length, 'stretch', 'stretches')} the mixture scatters far more than elsewhere under load`
+							]
+						: [])
+				].join(', and ')}. A misfire reads lean at the sensor: nothing there is judged as mixture.`,
+				value: runs.length,
+				limit: 0,
+				unit: 'times',
+				runs,
+				channels: ['lambda.b1', 'lambda.b2', 'lambda.target', 'rpm', 'map'],
+				causes: [
+					'plugs: gap too wide for this boost, or worn',
+					'coils, leads, or their supply',
+					'a mixture far too rich or too lean to burn'
+				],
+				next: [
+					'a misfiring engine is not pulled again',
+					'log the misfire counters, plugs out in order',
+					'no fuel is added on the word of these spikes'
+				]
+			})
+		);
+	}
+};

@@ -1,0 +1,72 @@
+/**
+ * `trim.reset`: after a revision that asks for the learned trims to be reset, they have to stand near zero at first. What was learnt with
+ * the old fuelling would be counted on top of the new one.
+ */
+import { valueKey } from '../../calibration/compare.ts';
+import { findItem, type Calibration } from '../../calibration/document.ts';
+import { FLAG } from '../../segments/segments.ts';
+import { bankCount } from '../../vehicle.ts';
+import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
+import type { Check } from '../types.ts';
+import { list, signed } from '../wording.ts';
+
+/** The first warm minutes. */
+const FIRST_S = 180;
+const LEAST_S = 5;
+
+/** Whether a revision asks for a reset: its injector data are others than before (common practice). */
+export function asksForReset(before: Calibration | undefined, now: Calibration | null): boolean {
+	if (!before || !now) return false;
+	return ['injector.flow', 'injector.deadTime'].some(
+		(id) => valueKey(findItem(before, id)) !== valueKey(findItem(now, id))
+	);
+}
+
+export const trimReset: Check = {
+	code: 'trim.reset',
+	run(input) {
+		const { frame, segments, calibrations, calibration, vehicle, profile } = input;
+		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
+		const before = calibrations[calibrations.indexOf(calibration) - 1];
+		if (!asksForReset(before, calibration))
+			return pass('This revision does not ask for the learned trims to be reset.');
+		const learned = [1, 2].slice(0, bankCount(vehicle)).flatMap((bank) => {
+			const values = frame.get(`ltft.b${bank}`);
+			return values ? [{ bank, values }] : [];
+		});
+		if (learned.length === 0) return notChecked('the learned trims are not logged', 'ltft.b1');
+		const barred = FLAG.standing | FLAG.start | FLAG.warmup;
+		let warm = 0;
+		const use = new Uint8Array(frame.length);
+		for (let i = 0; i < frame.length && warm < FIRST_S; i++)
+			if (!(segments.flags[i]! & barred)) {
+				use[i] = 1;
+				warm += frame.dtS[i]!;
+			}
+		const levels = learned
+			.map(({ bank, values }) => ({
+				bank,
+				level: medianWhere(values, (i) => use[i] === 1, Math.ceil(LEAST_S / frame.stepS))
+			}))
+			.filter((l) => Number.isFinite(l.level));
+		if (levels.length === 0) return notChecked('the engine is never warm in this log', 'a warm engine');
+		const worst = levels.reduce((a, b) => (Math.abs(b.level) > Math.abs(a.level) ? b : a));
+		const said = list(levels.map((l) => `${levels.length > 1 ? `bank ${l.bank} ` : ''}${signed(l.level)} %`));
+		if (Math.abs(worst.level) <= profile.trimResetPct)
+			return pass(`The learned trims were reset: ${said} in the first warm minutes.`);
+		return found(
+			finding(input, {
+				code: 'trim.reset',
+				severity: 'fix',
+				title: 'The learned trims were not reset',
+				summary: `This revision has other injector data and asks for a reset, but the learned trims stand at ${said} in the first warm minutes: what was learnt before is counted on top of it.`,
+				value: worst.level,
+				limit: profile.trimResetPct,
+				unit: '%',
+				channels: learned.map((l) => `ltft.b${l.bank}`),
+				causes: ['the reset was forgotten', 'the controller keeps its trims over a reset'],
+				next: ['reset the learned trims, then log again: nothing is proposed from this log']
+			})
+		);
+	}
+};
