@@ -1,9 +1,9 @@
 /** Reading the command line's files; faults name the file. */
-import { closeSync, createReadStream, openSync, readFileSync, readSync } from 'node:fs';
+import { closeSync, createReadStream, openSync, readFileSync, readSync, writeFileSync } from 'node:fs';
 import type { Calibration } from '../core/calibration/document.ts';
 import { calibrationFrom } from '../core/calibration/formats/read.ts';
 import { InputError } from '../core/input-error.ts';
-import type { LayoutHint } from '../core/logfile/layout-error.ts';
+import { LayoutError, type LayoutHint } from '../core/logfile/layout-error.ts';
 import type { Log } from '../core/logfile/log.ts';
 import { readLogAsync } from '../core/logfile/read.ts';
 import { parseJson } from '../core/parse.ts';
@@ -18,9 +18,11 @@ async function named<T>(file: string, work: () => T | Promise<T>): Promise<T> {
 	try {
 		return await work();
 	} catch (e) {
+		if (e instanceof LayoutError) throw new LayoutError(`${file}: ${e.what}`, e.seen);
 		if (e instanceof InputError) throw new InputError(e.message, file);
 		const code = (e as NodeJS.ErrnoException).code;
 		if (code === 'ENOENT') throw new InputError('there is no such file', file);
+		if (code === 'EACCES') throw new InputError('this file may not be read', file);
 		if (code === 'EISDIR') throw new InputError('this is a folder, not a file', file);
 		throw e;
 	}
@@ -46,6 +48,24 @@ export const readLogFile = (file: string, vehicle: Vehicle | null, hint: LayoutH
 			hint
 		})
 	);
+
+/** Writes a document, replacing what was there. */
+export function writeOut(file: string, text: string): void {
+	try {
+		writeFileSync(file, text);
+	} catch (e) {
+		const code = (e as NodeJS.ErrnoException).code ?? '';
+		const why: Record<string, string> = {
+			ENOENT: 'the folder to write into is not there',
+			EACCES: 'this may not be written',
+			EROFS: 'this may not be written',
+			EISDIR: 'this is a folder, not a file',
+			ENOSPC: 'the disk is full'
+		};
+		if (!why[code]) throw e;
+		throw new InputError(why[code], file);
+	}
+}
 
 /** Enough of a file to tell a calibration from a log. */
 const LOOK_BYTES = 4096;

@@ -1,17 +1,24 @@
 /** `screen`, `revise`, `compare`, `replay`, `convert`: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
-import { writeFileSync } from 'node:fs';
 import { compare } from '../core/calibration/compare.ts';
 import { findItem, type Calibration } from '../core/calibration/document.ts';
 import { toCdf } from '../core/calibration/formats/cdf.ts';
 import { allTablesCsv, isTable, tableCsv } from '../core/calibration/formats/csv.ts';
 import { InputError } from '../core/input-error.ts';
+import { LayoutError, type LayoutHint } from '../core/logfile/layout-error.ts';
 import { OUT_FORMATS, type OutFormat } from '../core/logfile/write.ts';
 import { replay } from '../core/revising/replay.ts';
 import { propose, withChanges } from '../core/revising/revise.ts';
 import { prepare, screen, screenPrepared } from '../core/screening/screen.ts';
 import { assumedBaroKpa } from '../core/vehicle.ts';
-import { required, single, UsageError, words } from './args.ts';
-import { isCalibrationFile, readCalibration, readLogFile, readRequest, readVehicle } from './files.ts';
+import { required, single, UsageError, words, type Words } from './args.ts';
+import {
+	isCalibrationFile,
+	readCalibration,
+	readLogFile,
+	readRequest,
+	readVehicle,
+	writeOut
+} from './files.ts';
 
 const USAGE = `tanto screen LOG --vehicle V.json [--calibration C.json]… [--stated N] [--request R.json]
 tanto revise C.json LOG… --vehicle V.json [--out NEXT.json]
@@ -20,6 +27,8 @@ tanto replay C.json NEXT.json LOG --vehicle V.json
 tanto convert LOG --to csv|jsonl|parquet [--vehicle V.json]
 tanto convert C.json --to cdf|csv [--item ID]
 tanto convert C.xml --to json
+
+A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
 
 /** What a command prints: a JSON document, or pieces of another format. */
@@ -28,7 +37,7 @@ type Command = (args: string[]) => Promise<Answer>;
 
 const COMMANDS: Record<string, Command> = {
 	async screen(args) {
-		const w = words(args, ['vehicle', 'calibration', 'stated', 'request']);
+		const w = words(args, ['vehicle', 'calibration', 'stated', 'request', ...LAYOUT]);
 		const [file, ...more] = w.positionals;
 		if (!file || more.length) throw new UsageError('screen takes one log');
 		const vehicle = await readVehicle(required(w, 'vehicle'));
@@ -42,25 +51,27 @@ const COMMANDS: Record<string, Command> = {
 			);
 		const requestFile = single(w, 'request');
 		const request = requestFile ? await readRequest(requestFile) : null;
-		const log = await readLogFile(file, vehicle);
+		const log = await readLogFile(file, vehicle, hintFrom(w));
 		return { json: screen(log, { vehicle, calibrations, stated: index, request }) };
 	},
 
 	async revise(args) {
-		const w = words(args, ['vehicle', 'out']);
+		const w = words(args, ['vehicle', 'out', ...LAYOUT]);
 		const [file, ...logs] = w.positionals;
 		if (!file || logs.length === 0) throw new UsageError('revise takes a calibration and at least one log');
 		const vehicle = await readVehicle(required(w, 'vehicle'));
 		const calibration = await readCalibration(file);
 		const evidence = [];
 		for (const l of logs) {
-			const input = prepare(await readLogFile(l, vehicle), { vehicle, calibrations: [calibration] });
+			const input = prepare(await readLogFile(l, vehicle, hintFrom(w)), {
+				vehicle,
+				calibrations: [calibration]
+			});
 			evidence.push({ input, findings: screenPrepared(input).findings });
 		}
 		const proposal = propose(evidence);
 		const out = single(w, 'out');
-		if (out)
-			writeFileSync(out, `${JSON.stringify(withChanges(calibration, proposal.changes), null, '\t')}\n`);
+		if (out) writeOut(out, `${JSON.stringify(withChanges(calibration, proposal.changes), null, '\t')}\n`);
 		return { json: proposal };
 	},
 
@@ -74,19 +85,22 @@ const COMMANDS: Record<string, Command> = {
 	},
 
 	async replay(args) {
-		const w = words(args, ['vehicle']);
+		const w = words(args, ['vehicle', ...LAYOUT]);
 		const [file, nextFile, log, ...more] = w.positionals;
 		if (!file || !nextFile || !log || more.length)
 			throw new UsageError('replay takes a calibration, the next one, and a log made with the first');
 		const vehicle = await readVehicle(required(w, 'vehicle'));
 		const calibration = await readCalibration(file);
 		const next = await readCalibration(nextFile);
-		const input = prepare(await readLogFile(log, vehicle), { vehicle, calibrations: [calibration] });
+		const input = prepare(await readLogFile(log, vehicle, hintFrom(w)), {
+			vehicle,
+			calibrations: [calibration]
+		});
 		return { json: replay(input, next) };
 	},
 
 	async convert(args) {
-		const w = words(args, ['to', 'vehicle', 'item']);
+		const w = words(args, ['to', 'vehicle', 'item', ...LAYOUT]);
 		const [file, ...more] = w.positionals;
 		if (!file || more.length) throw new UsageError('convert takes one file');
 		const to = required(w, 'to');
@@ -95,10 +109,27 @@ const COMMANDS: Record<string, Command> = {
 		if (!Object.hasOwn(OUT_FORMATS, to))
 			throw new UsageError(`--to ${to}: one of ${Object.keys(OUT_FORMATS).join(', ')}`);
 		const vehicleFile = single(w, 'vehicle');
-		const log = await readLogFile(file, vehicleFile ? await readVehicle(vehicleFile) : null);
+		const log = await readLogFile(file, vehicleFile ? await readVehicle(vehicleFile) : null, hintFrom(w));
 		return { pieces: OUT_FORMATS[to as OutFormat].pieces(log) };
 	}
 };
+
+/** Words that say how a log is laid out. */
+const LAYOUT = ['time', 'header', 'separator'];
+const SEPARATORS = { comma: ',', semicolon: ';', tab: '\t' } as const;
+
+/** What the command line says of the layout of its logs; nothing where it says nothing. */
+function hintFrom(w: Words): LayoutHint | undefined {
+	const [time, header, word] = LAYOUT.map((name) => single(w, name));
+	if (time === undefined && header === undefined && word === undefined) return undefined;
+	const headerLine = header === undefined ? undefined : Number(header);
+	if (headerLine !== undefined && !(Number.isInteger(headerLine) && headerLine >= 1 && headerLine <= 60))
+		throw new UsageError(`--header ${header}: a line from 1 to 60`);
+	if (word !== undefined && !Object.hasOwn(SEPARATORS, word))
+		throw new UsageError(`--separator ${word}: one of ${Object.keys(SEPARATORS).join(', ')}`);
+	const separator = word === undefined ? undefined : SEPARATORS[word as keyof typeof SEPARATORS];
+	return { time, headerLine, separator };
+}
 
 /** A calibration in another form; CSV of one table, or of all one after the other. */
 function convertCalibration(calibration: Calibration, to: string, item: string | undefined): Answer {
@@ -133,7 +164,9 @@ export async function main(args: string[]): Promise<number> {
 			return 2;
 		}
 		if (e instanceof InputError) {
-			process.stderr.write(`${e.message}\n`);
+			const how =
+				e instanceof LayoutError ? ': --time COLUMN, --header LINE, --separator comma|semicolon|tab' : '';
+			process.stderr.write(`${e.message}${how}\n`);
 			return 1;
 		}
 		throw e;

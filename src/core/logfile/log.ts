@@ -9,7 +9,7 @@ import { recogniseColumns, type Assignment, type Recognised } from '../channels/
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';
-import type { LayoutHint } from './layout-error.ts';
+import { LayoutError, type LayoutHint } from './layout-error.ts';
 import type { RawTable, RawTime } from './reshape.ts';
 
 export interface LogChannel {
@@ -69,7 +69,9 @@ export interface Log {
 export interface ReadContext extends RecogniseContext {
 	remembered?: ReadonlyMap<string, Assignment>;
 	/** What a person said of the file's layout. */
-	hint?: LayoutHint;
+	hint?: LayoutHint | undefined;
+	/** What was said of the customer's other files. */
+	layouts?: readonly LayoutHint[];
 }
 
 const FACT_SAMPLES = 4000;
@@ -277,6 +279,8 @@ export function logFromTable(table: RawTable, context: ReadContext): Log {
 		channels.push(channel);
 		if (/^knockRetard/.test(channel.id)) orientKnock(channel, channels);
 	});
+	if (channels.length === 0 && table.seen && !table.byHand)
+		throw new LayoutError('none of the columns is recognised', table.seen);
 	const durationS = Math.max(0, ...axes.map((a) => a[a.length - 1] ?? 0));
 	return { channels, unmapped, rows: table.rows, durationS, notes, timeFaults };
 }

@@ -7,6 +7,7 @@ import { reshape, type FlatColumn, type RawTable } from './reshape.ts';
 import { clockOf, NO_CLOCK, splitHeader } from './header.ts';
 import type { LayoutHint } from './layout-error.ts';
 import { MAX_COLUMNS } from './sniff.ts';
+import { rememberedTime } from './table.ts';
 
 const MAX_ROWS = 20_000_000;
 
@@ -23,7 +24,8 @@ function numeric(v: unknown): number | null {
 export async function readParquet(
 	parts: readonly Uint8Array[],
 	bytes: number,
-	hint: LayoutHint = {}
+	hint: LayoutHint = {},
+	remembered: readonly LayoutHint[] = []
 ): Promise<RawTable> {
 	const whole = new Uint8Array(bytes);
 	let at = 0;
@@ -47,10 +49,16 @@ export async function readParquet(
 		if (rows > MAX_ROWS) throw new InputError(`${rows} rows; at most ${MAX_ROWS} are read`);
 		const heads = names.map(splitHeader);
 		const clocks = clockOf(heads.map((h) => h.name));
+		const time =
+			hint.time ??
+			rememberedTime(
+				heads.map((h) => h.name),
+				remembered
+			);
 		const columns = new Map(
 			names.map((name, i): [string, FlatColumn] => {
 				const head = heads[i]!;
-				const wide = clocks[i] !== NO_CLOCK || head.name === hint.time;
+				const wide = clocks[i] !== NO_CLOCK || head.name === time;
 				const values = wide ? new Float64Array(rows) : new Float32Array(rows);
 				return [name, { ...head, values: values.fill(Number.NaN), texts: [], textCells: 0 }];
 			})
@@ -72,7 +80,7 @@ export async function readParquet(
 				}
 			}
 		});
-		return reshape({ columns: [...columns.values()], rows, notes: [] }, hint.time);
+		return reshape({ columns: [...columns.values()], rows, notes: [] }, time);
 	} catch (e) {
 		if (e instanceof InputError) throw e;
 		const why = e instanceof Error && /compress|codec/i.test(e.message) ? ` (${e.message})` : '';

@@ -10,7 +10,7 @@ import { TableReader } from './table.ts';
  * @param chunks the file in order, in pieces of any size
  */
 export function readLog(chunks: Iterable<Uint8Array>, context: ReadContext): Log {
-	const reader = new TableReader(context.hint);
+	const reader = new TableReader(context.hint, context.layouts);
 	const unpacker = new Unpacker((chunk) => reader.push(chunk));
 	for (const chunk of chunks) unpacker.push(chunk);
 	unpacker.end();
@@ -22,7 +22,7 @@ const MAX_PARQUET_BYTES = 512 << 20;
 
 /** Reads a text export or a Parquet file. */
 export async function readLogAsync(chunks: AsyncIterable<Uint8Array>, context: ReadContext): Promise<Log> {
-	const reader = new TableReader(context.hint);
+	const reader = new TableReader(context.hint, context.layouts);
 	const unpacker = new Unpacker((chunk) => reader.push(chunk));
 	let whole: Uint8Array[] | null = null;
 	let bytes = 0;
@@ -34,7 +34,7 @@ export async function readLogAsync(chunks: AsyncIterable<Uint8Array>, context: R
 			throw new InputError(`a Parquet file of more than ${MAX_PARQUET_BYTES >> 20} MB; send it as text`);
 		else whole.push(new Uint8Array(chunk));
 	}
-	if (whole) return logFromTable(await readParquet(whole, bytes, context.hint), context);
+	if (whole) return logFromTable(await readParquet(whole, bytes, context.hint, context.layouts), context);
 	unpacker.end();
 	return logFromTable(reader.finish(), context);
 }

@@ -40,8 +40,9 @@ export interface RawTable {
 	rows: number;
 	/** What a reader of the log should know about how it was read. */
 	notes: string[];
-	/** What was seen of a text's layout. */
+	/** What was seen of a text's layout, and whether a person said how to read it. */
 	seen?: LayoutSeen;
+	byHand?: boolean;
 }
 
 /**

@@ -24,8 +24,21 @@ export class TableReader {
 	private scanner: TableScanner | null = null;
 	private lines: JsonLinesReader | null = null;
 
-	/** @param hint what a person said of the file's layout */
-	constructor(private readonly hint: LayoutHint = {}) {}
+	private hint: LayoutHint;
+	/** A person said how to read this layout. */
+	private byHand: boolean;
+
+	/**
+	 * @param said what a person said of this file's layout
+	 * @param remembered what was said of other files, tried in turn where nothing is recognised
+	 */
+	constructor(
+		said?: LayoutHint,
+		private readonly remembered: readonly LayoutHint[] = []
+	) {
+		this.hint = said ?? {};
+		this.byHand = said !== undefined;
+	}
 
 	push(chunk: Uint8Array): void {
 		if (this.scanner) return this.scanner.push(chunk);
@@ -39,7 +52,12 @@ export class TableReader {
 	/** @throws InputError when the file holds no usable table */
 	finish(): RawTable {
 		if (!this.scanner && !this.lines) this.begin();
-		if (this.lines) return reshape(this.lines.finish(), this.hint.time);
+		if (this.lines) {
+			const table = this.lines.finish();
+			const names = table.columns.map((c) => c.name);
+			const time = this.hint.time ?? rememberedTime(names, this.remembered);
+			return { ...reshape(table, time), byHand: time !== undefined };
+		}
 		const { columns, rows, ragged } = this.scanner!.finish();
 		const layout = this.layout!;
 		if (rows === 0) throw new InputError('there is a header, but no row of data below it');
@@ -62,7 +80,7 @@ export class TableReader {
 		const { delimiter: separator, headerLine, lines } = layout;
 		const seen: LayoutSeen = { columns: [...layout.names], separator, headerLine, lines };
 		try {
-			return { ...reshape({ columns: flat, rows, notes }, this.hint.time), seen };
+			return { ...reshape({ columns: flat, rows, notes }, this.hint.time), seen, byHand: this.byHand };
 		} catch (e) {
 			throw e instanceof LayoutError ? new LayoutError(e.what, seen) : e;
 		}
@@ -80,7 +98,7 @@ export class TableReader {
 			this.lines = new JsonLinesReader();
 			return this.lines.push(head);
 		}
-		this.layout = sniff(head.subarray(0, SNIFF_BYTES), this.hint);
+		this.layout = this.recognised(head.subarray(0, SNIFF_BYTES));
 		const { names } = this.layout;
 		// Clocks keep double precision: single is too coarse over hours.
 		const time = this.hint.time && splitHeader(this.hint.time).name;
@@ -91,4 +109,51 @@ export class TableReader {
 		this.scanner = new TableScanner(this.layout, clocks, longForm(names));
 		this.scanner.push(head.subarray(this.layout.dataOffset));
 	}
+
+	/** The layout as said, else as recognised, else the first of the remembered ones that has a time in this file. */
+	private recognised(head: Uint8Array): Layout {
+		let failure: unknown = null;
+		let plain: Layout | null = null;
+		try {
+			plain = sniff(head, this.hint);
+			if (this.byHand || hasTime(plain.names)) return plain;
+		} catch (e) {
+			if (this.byHand || !(e instanceof LayoutError)) throw e;
+			failure = e;
+		}
+		for (const hint of this.remembered) {
+			const layout = layoutWith(head, hint);
+			if (!layout) continue;
+			this.hint = hint;
+			this.byHand = true;
+			return layout;
+		}
+		if (!plain) throw failure;
+		return plain;
+	}
+}
+
+const hasTime = (names: readonly string[]) =>
+	longForm(names).some(Boolean) || clockOf(names).some((c) => c !== NO_CLOCK);
+
+/** The layout under a hint; `null` where the file has no such header or time. */
+function layoutWith(head: Uint8Array, hint: LayoutHint): Layout | null {
+	try {
+		const layout = sniff(head, hint);
+		return (hint.time === undefined ? hasTime(layout.names) : layout.names.includes(hint.time))
+			? layout
+			: null;
+	} catch (e) {
+		if (e instanceof LayoutError) return null;
+		throw e;
+	}
+}
+
+/** The time column that was named for another file, where this one has it and no clock of its own. */
+export function rememberedTime(
+	names: readonly string[],
+	remembered: readonly LayoutHint[]
+): string | undefined {
+	if (hasTime(names)) return undefined;
+	return remembered.find((r) => r.time !== undefined && names.includes(r.time))?.time;
 }

@@ -1,10 +1,12 @@
 /** What a log is screened with: its vehicle, the revisions of its job, what this customer's columns were called before. */
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import type { Assignment } from '../../core/channels/recognise.ts';
+import { layoutHintSchema, type LayoutHint } from '../../core/logfile/layout-error.ts';
 import { parseJson } from '../../core/parse.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
 import type { LogRequest } from '../../core/planning/request.ts';
 import type { Db } from './db/open.ts';
+import { layoutsOf } from './layouts.ts';
 import { requestById } from './requests.ts';
 
 export interface LogContext {
@@ -16,6 +18,9 @@ export interface LogContext {
 	/** Index of the stated one. */
 	stated: number;
 	remembered: Map<string, Assignment>;
+	/** What was said of this file's layout, and of the customer's others. */
+	hint: LayoutHint | undefined;
+	layouts: LayoutHint[];
 	/** The drive plan that the log answers. */
 	request: LogRequest | null;
 }
@@ -32,6 +37,7 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 			'logs.job_id',
 			'logs.revision_id',
 			'logs.request_id',
+			'logs.layout',
 			'jobs.customer_id',
 			'vehicles.document'
 		])
@@ -57,6 +63,8 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		calibrations: revisions.map((r) => parseCalibration(parseJson(r.document))),
 		request: request?.plan ?? null,
 		stated: revisions.findIndex((r) => r.id === log.revision_id),
+		hint: log.layout === null ? undefined : layoutHintSchema.parse(JSON.parse(log.layout)),
+		layouts: await layoutsOf(db, log.customer_id),
 		remembered: new Map(rows.map((r) => [r.key, { channel: r.channel, unit: r.unit }]))
 	};
 }

@@ -3,6 +3,7 @@ import { InputError } from '../../core/input-error.ts';
 import type { CorrectionCells } from '../../core/cells/correction-map.ts';
 import type { Undecided } from '../../core/channels/reading.ts';
 import { assignmentKey, type Assignment } from '../../core/channels/recognise.ts';
+import type { LayoutHint, LayoutSeen } from '../../core/logfile/layout-error.ts';
 import type { UnmappedColumn } from '../../core/logfile/log.ts';
 import type { Report } from '../../core/screening/report.ts';
 import type { Profile } from '../../core/screening/profile.ts';
@@ -11,6 +12,7 @@ import type { App } from './app.ts';
 import type { Db } from './db/open.ts';
 import { safeName, type StoredFile } from './files.ts';
 import { setWaiting } from './jobs.ts';
+import { rememberLayout } from './layouts.ts';
 import { startLog } from './processing.ts';
 import { currentRequest } from './requests.ts';
 import { currentRevision, revisionsOf } from './revisions.ts';
@@ -28,9 +30,11 @@ export interface LogWords {
 	/** The marked moment of a problem, seconds into the log. */
 	momentS: number | null;
 	answers: Record<string, string>;
+	/** How the file is laid out, where that had to be said. */
+	layout: LayoutHint | null;
 }
 
-const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {} };
+const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {}, layout: null };
 
 /** Puts a received file into a job as a log and starts reading it. */
 export async function addLog(
@@ -60,6 +64,7 @@ export async function addLog(
 			words: words.words,
 			moment_s: words.momentS,
 			answers: JSON.stringify(words.answers),
+			layout: words.layout && JSON.stringify(words.layout),
 			name: safeName(name),
 			sha256: file.sha256,
 			bytes: file.bytes,
@@ -69,6 +74,7 @@ export async function addLog(
 		})
 		.executeTakeFirstOrThrow();
 	const id = Number(insertId);
+	if (words.layout) await rememberLayout(db, await customerOf(db, jobId), words.layout, now);
 	await setWaiting(db, jobId, 'tuner', now);
 	startLog(app, id);
 	return { id, duplicate: false };
@@ -97,6 +103,8 @@ export interface LogLine {
 	declinedAt: string | null;
 	/** Columns that two units fit. */
 	questions: LogQuestion[];
+	/** What was seen of a layout that isn't recognised. */
+	seen: LayoutSeen | null;
 }
 
 /** A column that two units fit, with what its values would mean in each. */
@@ -133,7 +141,8 @@ function lines(db: Db) {
 			'logs.answers',
 			'logs.request_id as requestId',
 			'logs.declined_at as declinedAt',
-			'logs.questions'
+			'logs.questions',
+			'logs.seen'
 		]);
 }
 
@@ -143,7 +152,8 @@ function line(row: Row): LogLine {
 	return {
 		...row,
 		answers: JSON.parse(row.answers) as Record<string, string>,
-		questions: JSON.parse(row.questions) as LogQuestion[]
+		questions: JSON.parse(row.questions) as LogQuestion[],
+		seen: row.seen === null ? null : (JSON.parse(row.seen) as LayoutSeen)
 	};
 }
 
@@ -241,10 +251,30 @@ export async function assignColumn(
 	await readAgain(app, log.id);
 }
 
+async function customerOf(db: Db, jobId: number): Promise<number> {
+	const job = await db
+		.selectFrom('jobs')
+		.select('customer_id')
+		.where('id', '=', jobId)
+		.executeTakeFirstOrThrow();
+	return job.customer_id;
+}
+
+/** Reads a log as a person said that it is laid out, and remembers it for this customer's next files. */
+export async function sayLayout(app: App, log: LogLine, hint: LayoutHint): Promise<void> {
+	await app.db
+		.updateTable('logs')
+		.set({ layout: JSON.stringify(hint) })
+		.where('id', '=', log.id)
+		.execute();
+	await rememberLayout(app.db, await customerOf(app.db, log.jobId), hint);
+	await readAgain(app, log.id);
+}
+
 export async function readAgain(app: App, logId: number): Promise<void> {
 	await app.db
 		.updateTable('logs')
-		.set({ state: 'received', message: null, progress: 0 })
+		.set({ state: 'received', message: null, seen: null, progress: 0 })
 		.where('id', '=', logId)
 		.execute();
 	startLog(app, logId);

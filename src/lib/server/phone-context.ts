@@ -2,6 +2,7 @@
 import type { PhoneContext } from '../workers/phone-check.worker.ts';
 import type { Db } from './db/open.ts';
 import type { JobView } from './jobs.ts';
+import { layoutsOf } from './layouts.ts';
 import { currentRequest } from './requests.ts';
 
 export async function phoneContext(db: Db, job: JobView, withPlan: boolean): Promise<PhoneContext> {
@@ -13,6 +14,7 @@ export async function phoneContext(db: Db, job: JobView, withPlan: boolean): Pro
 	return {
 		vehicle: job.vehicle,
 		request: withPlan ? ((await currentRequest(db, job.id))?.plan ?? null) : null,
+		layouts: await layoutsOf(db, job.customerId),
 		remembered: rows.map((r) => [r.key, { channel: r.channel, unit: r.unit }])
 	};
 }

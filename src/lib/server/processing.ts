@@ -26,7 +26,11 @@ async function processLog(
 		if (!result.ok)
 			await db
 				.updateTable('logs')
-				.set({ state: 'failed', message: result.message })
+				.set({
+					state: 'failed',
+					message: result.message,
+					seen: result.seen && JSON.stringify(result.seen)
+				})
 				.where('id', '=', logId)
 				.execute();
 		await pack(app, logId);

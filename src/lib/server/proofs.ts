@@ -34,16 +34,19 @@ export interface Proof {
 
 /** What JSON can't hold is missing: there a measure says so by not being a number. */
 function measureFrom(text: string): ProofMeasure {
-	const m = JSON.parse(text) as Record<keyof ProofMeasure, number | boolean | null>;
+	const m = JSON.parse(text) as Partial<Record<keyof ProofMeasure, number | boolean | number[] | null>>;
 	const number = (name: keyof ProofMeasure) => (typeof m[name] === 'number' ? m[name] : Number.NaN);
 	return {
+		perPullDeg: Array.isArray(m.perPullDeg) ? m.perPullDeg : [],
 		meanRetardDeg: number('meanRetardDeg'),
 		secondsLoaded: number('secondsLoaded'),
-		pulls: number('pulls'),
 		intakeC: number('intakeC'),
 		rpm: number('rpm'),
 		mapKpa: number('mapKpa'),
+		sparkBaseDeg: number('sparkBaseDeg'),
+		lambda: number('lambda'),
 		saturated: m.saturated === true,
+		staircase: m.staircase === true,
 		monitor: typeof m.monitor === 'number' ? m.monitor : null
 	};
 }

@@ -8,6 +8,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { InputError } from '../../core/input-error.ts';
+import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
 import type { App } from './app.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
 import { addLog, type LogWords } from './logs.ts';
@@ -29,6 +30,19 @@ const metadataSchema = z.object({
 	name: z.string().max(300).default('log.csv'),
 	kind: z.enum(['drive', 'problem']).default('drive'),
 	words: z.string().max(4000).default(''),
+	layout: z
+		.string()
+		.max(1000)
+		.optional()
+		.transform((text, context) => {
+			if (text === undefined) return null;
+			try {
+				return layoutHintSchema.parse(JSON.parse(text));
+			} catch {
+				context.addIssue({ code: 'custom', message: 'the layout of the file is none' });
+				return z.NEVER;
+			}
+		}),
 	momentS: z.coerce.number().min(0).max(1e7).optional(),
 	answers: z
 		.string()

@@ -2,19 +2,25 @@
 import { expose } from 'comlink';
 import { InputError } from '../../core/input-error';
 import type { Assignment } from '../../core/channels/recognise';
+import { LayoutError, type LayoutHint, type LayoutSeen } from '../../core/logfile/layout-error';
 import { readLogAsync } from '../../core/logfile/read';
 import { fitOf, type Fit } from '../../core/planning/fit';
 import type { LogRequest } from '../../core/planning/request';
 import { screen } from '../../core/screening/screen';
-import { assumedBaroKpa, gaugeStoich, type Vehicle } from '../../core/vehicle';
+import { readContextOf, type Vehicle } from '../../core/vehicle';
 
 export interface PhoneContext {
 	vehicle: Vehicle;
 	request: LogRequest | null;
 	remembered: [string, Assignment][];
+	/** Layouts that were said of this customer's files. */
+	layouts: LayoutHint[];
 }
 
-export type PhoneAnswer = { ok: true; fit: Fit; durationS: number } | { ok: false; message: string };
+export type PhoneAnswer =
+	| { ok: true; fit: Fit; durationS: number }
+	/** `seen`: what a person needs to say how the file is laid out, where that is what failed. */
+	| { ok: false; message: string; seen: LayoutSeen | null };
 
 const CHUNK = 1 << 20;
 
@@ -26,19 +32,29 @@ async function* chunksOf(file: Blob, onShare: (share: number) => void): AsyncGen
 }
 
 const api = {
-	/** @param onShare told the share that is read, 0–1 */
-	async check(file: Blob, context: PhoneContext, onShare: (share: number) => void): Promise<PhoneAnswer> {
+	/**
+	 * @param hint what was said of the file's layout
+	 * @param onShare told the share that is read, 0–1
+	 */
+	async check(
+		file: Blob,
+		context: PhoneContext,
+		hint: LayoutHint | undefined,
+		onShare: (share: number) => void
+	): Promise<PhoneAnswer> {
 		try {
 			const log = await readLogAsync(chunksOf(file, onShare), {
-				gaugeStoich: gaugeStoich(context.vehicle),
-				baroKpa: assumedBaroKpa(context.vehicle),
-				remembered: new Map(context.remembered)
+				...readContextOf(context.vehicle),
+				remembered: new Map(context.remembered),
+				hint,
+				layouts: context.layouts
 			});
 			const report = screen(log, { vehicle: context.vehicle, request: context.request });
 			return { ok: true, fit: fitOf(report), durationS: log.durationS };
 		} catch (e) {
 			return {
 				ok: false,
+				seen: e instanceof LayoutError ? e.seen : null,
 				message:
 					e instanceof InputError
 						? e.message

@@ -194,5 +194,26 @@ export const migrations: Record<string, Migration> = {
 				.execute(db);
 			await sql.raw(`create index timeslips_job on timeslips(job_id)`).execute(db);
 		}
+	},
+	'008-layouts-and-longer-proofs': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`alter table logs add column layout text`);
+			await text(`alter table logs add column seen text`);
+			await text(`create table layouts (
+				customer_id integer not null references customers(id) on delete cascade, document text not null,
+				created_at text not null, primary key (customer_id, document))`);
+			// A proof ends with its baseline again.
+			await text(`create table longer_steps (
+				proof_id integer not null references knock_proofs(id) on delete cascade,
+				step text not null check (step in ('baseline', 'mixture', 'timing', 'octane', 'again')),
+				log_id integer not null references logs(id) on delete cascade, measure text not null,
+				author text not null, created_at text not null, primary key (proof_id, step))`);
+			await text(`insert into longer_steps select * from knock_proof_steps`);
+			await text(`drop table knock_proof_steps`);
+			await text(`alter table longer_steps rename to knock_proof_steps`);
+			// Readings are chosen together and more is checked from here on: what was screened before is screened again.
+			await text(`update logs set state = 'received', progress = 0 where state in ('screened', 'failed')`);
+		}
 	}
 };

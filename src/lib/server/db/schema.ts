@@ -116,6 +116,9 @@ export interface LogTable {
 	declined_at: string | null;
 	/** Readings that only a person can decide (JSON). */
 	questions: Generated<string>;
+	/** What a person said of its layout, and what was seen of a layout that isn't recognised (JSON). */
+	layout: string | null;
+	seen: string | null;
 	/** 1 once the received file is kept compressed. */
 	packed: Generated<number>;
 	received_at: Fixed<string>;
@@ -176,6 +179,14 @@ export interface LinkTable {
 	created_at: Fixed<string>;
 	expires_at: string;
 	revoked_at: string | null;
+}
+
+/** Layouts that were said of a customer's files. */
+export interface LayoutTable {
+	customer_id: number;
+	/** A layout hint (JSON). */
+	document: string;
+	created_at: string;
 }
 
 export interface AssignmentTable {
@@ -291,7 +302,7 @@ export interface KnockProofTable {
 /** A log that stands for a step of a proof, with what was measured in the region. */
 export interface KnockProofStepTable {
 	proof_id: number;
-	step: 'baseline' | 'mixture' | 'timing' | 'octane';
+	step: 'baseline' | 'mixture' | 'timing' | 'octane' | 'again';
 	log_id: number;
 	measure: string;
 	author: string;
@@ -351,6 +362,7 @@ export interface Database {
 	screenings: ScreeningTable;
 	links: LinkTable;
 	assignments: AssignmentTable;
+	layouts: LayoutTable;
 	requests: RequestTable;
 	mails: MailTable;
 	messages: MessageTable;

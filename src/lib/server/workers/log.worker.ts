@@ -4,6 +4,7 @@ import { pipeline } from 'node:stream/promises';
 import { outColumns, spanOf } from '../../../core/logfile/select.ts';
 import { OUT_FORMATS } from '../../../core/logfile/write.ts';
 import { InputError } from '../../../core/input-error.ts';
+import { LayoutError } from '../../../core/logfile/layout-error.ts';
 import { readLogAsync } from '../../../core/logfile/read.ts';
 import { correctionCells } from '../../../core/cells/correction-map.ts';
 import { proofMeasure } from '../../../core/knock/proof.ts';
@@ -16,7 +17,7 @@ import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/segments/pull-curves.ts';
-import { assumedBaroKpa, gaugeStoich } from '../../../core/vehicle.ts';
+import { readContextOf } from '../../../core/vehicle.ts';
 import { connect, type Db } from '../db/open.ts';
 import { contextOf } from '../log-context.ts';
 import { loadLog, storeColumns } from '../log-store.ts';
@@ -80,9 +81,10 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 			}
 		}
 		const log = await readLogAsync(chunks(), {
-			gaugeStoich: gaugeStoich(context.vehicle),
-			baroKpa: assumedBaroKpa(context.vehicle),
-			remembered: context.remembered
+			...readContextOf(context.vehicle),
+			remembered: context.remembered,
+			hint: context.hint,
+			layouts: context.layouts
 		});
 		const input = prepare(log, context);
 		const report = screenPrepared(input);
@@ -107,6 +109,7 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 					state: 'screened',
 					progress: 100,
 					message: null,
+					seen: null,
 					rows: log.rows,
 					duration_s: log.durationS,
 					time_faults: JSON.stringify(log.timeFaults),
@@ -117,7 +120,7 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 		});
 		return { ok: true };
 	} catch (e) {
-		return { ok: false, message: messageOf(e) };
+		return { ok: false, message: messageOf(e), seen: e instanceof LayoutError ? e.seen : null };
 	}
 }
 

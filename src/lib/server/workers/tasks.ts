@@ -1,4 +1,5 @@
 /** What goes to the workers and what comes back. Faults of the input come back as values: only they are shown to users. */
+import type { LayoutSeen } from '../../../core/logfile/layout-error.ts';
 import type { OutFormat } from '../../../core/logfile/write.ts';
 import type { UnitChoice } from '../../../core/units/display.ts';
 import type { ProofMeasure, ProofRegion } from '../../../core/knock/proof.ts';
@@ -13,7 +14,10 @@ export interface LogTask {
 	logId: number;
 }
 
-export type LogTaskResult = { ok: true } | { ok: false; message: string };
+export type LogTaskResult =
+	| { ok: true }
+	/** `seen`: what a person needs to say how the file is laid out, where that is what failed. */
+	| { ok: false; message: string; seen: LayoutSeen | null };
 
 export interface ProposeTask {
 	dataDir: string;

@@ -6,6 +6,8 @@
 	import type { PhoneAnswer, PhoneCheck, PhoneContext } from '$lib/workers/phone-check.worker';
 	import CheckWorker from '$lib/workers/phone-check.worker?worker';
 	import { size } from '../time';
+	import type { LayoutHint } from '../../../core/logfile/layout-error';
+	import LayoutForm from '../upload/LayoutForm.svelte';
 	import { sendFile } from '../upload/send';
 
 	let {
@@ -28,6 +30,8 @@
 	let step = $state<'choose' | 'checking' | 'checked' | 'sending' | 'sent'>('choose');
 	let share = $state(0);
 	let answer = $state<PhoneAnswer | null>(null);
+	/** How the file is laid out, where that had to be said. */
+	let layout = $state<LayoutHint | undefined>();
 	let said = $state<Record<string, string>>({});
 	let words = $state('');
 	let moment = $state('');
@@ -47,9 +51,10 @@
 	}
 	onDestroy(endWorker);
 
-	async function take(chosen: File | undefined) {
+	async function take(chosen: File | undefined, hint?: LayoutHint) {
 		if (!chosen) return;
 		file = chosen;
+		layout = hint;
 		problem = '';
 		answer = null;
 		share = 0;
@@ -57,6 +62,7 @@
 		answer = await remote().check(
 			chosen,
 			$state.snapshot(context) as PhoneContext,
+			hint,
 			proxy((s: number) => (share = s))
 		);
 		if (step === 'checking') step = 'checked';
@@ -84,7 +90,13 @@
 		const sending = sendFile(
 			url,
 			file,
-			{ kind, words, ...(at === null ? {} : { momentS: String(at) }), answers: JSON.stringify(answers) },
+			{
+				kind,
+				words,
+				...(at === null ? {} : { momentS: String(at) }),
+				...(layout ? { layout: JSON.stringify(layout) } : {}),
+				answers: JSON.stringify(answers)
+			},
 			(s) => (share = s)
 		);
 		cancel = sending.cancel;
@@ -101,6 +113,7 @@
 	function again() {
 		step = 'choose';
 		file = null;
+		layout = undefined;
 		answer = null;
 		said = {};
 		words = '';
@@ -141,8 +154,19 @@
 			<div class="border-stop mt-3 border-l-4 py-1 pl-3">
 				<p class="font-semibold">This file can't be read as a log.</p>
 				<p>{answer.message}.</p>
-				<p class="text-muted mt-1">Export it again as text (CSV), or send it as it is and say what it is.</p>
+				<p class="text-muted mt-1">
+					{answer.seen
+						? 'Say below how it is laid out, export it again as text (CSV), or send it as it is.'
+						: 'Export it again as text (CSV), or send it as it is and say what it is.'}
+				</p>
 			</div>
+			{#if answer.seen}
+				{#key answer}<LayoutForm
+						seen={answer.seen}
+						button="Look through it again"
+						onsay={(hint) => void take(file ?? undefined, hint)}
+					/>{/key}
+			{/if}
 		{:else if answer}
 			<div
 				class="mt-3 border-l-4 py-1 pl-3 {answer.fit.willDo ? 'border-clear' : 'border-fix'}"

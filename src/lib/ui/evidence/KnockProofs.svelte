@@ -2,9 +2,8 @@
 	/** The proof protocol of a job: what was compared, what it says, and which step this log may stand for. */
 	import { enhance } from '$app/forms';
 	import type { KnockEntry } from '../../../core/knock/knock-view';
-	import { PROOF_STEPS, STEP_TITLES } from '../../../core/knock/proof';
+	import { fallText, PROOF_STEPS, STEP_TITLES } from '../../../core/knock/proof';
 	import type { Proof } from '$lib/server/proofs';
-	import { signedText } from '../cellmap/colour';
 	import Mark from '../findings/Mark.svelte';
 	import { usePreferences } from '../preferences.svelte';
 
@@ -37,8 +36,9 @@
 	<h2 class="mb-1">Proof, real or false</h2>
 	<p class="text-muted mb-2 max-w-[80ch] text-[14px]">
 		The same test again and again in one region: baseline, mixture verified, timing 2° back or richer, octane
-		up at a third to a quarter of a tank. It falls: real. Only what no step changes is false, and only then
-		may sensitivity come down, 5 % at a time. The sensors are never switched off.
+		up at a third to a quarter of a tank, then the baseline again; three pulls each. It falls: real. Only what
+		certainly stays is false, and only then may sensitivity come down, 5 % at a time. The sensors are never
+		switched off.
 	</p>
 	{#if problem}<p role="alert" class="text-stop mb-2">{problem}</p>{/if}
 	{#each proofs as p (p.id)}
@@ -60,10 +60,11 @@
 					<tr class="text-muted text-[13px]">
 						<th class="pr-6 text-left font-normal">Step</th><th class="pr-6 text-left font-normal">Log</th><th
 							class="px-2 font-normal">Retard, ° mean</th
-						><th class="px-2 font-normal">Against baseline, %</th><th class="px-2 font-normal">Loaded, s</th
-						><th class="px-2 font-normal">Pulls</th><th class="px-2 font-normal"
-							>Intake, {preferences.units.temperature}</th
-						><th class="pl-4 text-left font-normal"></th>
+						><th class="px-2 font-normal">Fall, % (95 %)</th><th class="px-2 font-normal">Loaded, s</th><th
+							class="px-2 font-normal">Pulls</th
+						><th class="px-2 font-normal">Intake, {preferences.units.temperature}</th><th
+							class="pl-4 text-left font-normal"
+						></th>
 					</tr>
 				</thead>
 				<tbody>
@@ -77,13 +78,9 @@
 								<td class="numbers px-2"
 									>{Number.isFinite(s.measure.meanRetardDeg) ? s.measure.meanRetardDeg.toFixed(2) : '–'}</td
 								>
-								<td class="numbers px-2"
-									>{judged?.changePct === null || judged === undefined
-										? '–'
-										: signedText(judged.changePct, 0)}</td
-								>
+								<td class="numbers px-2">{judged?.fall ? fallText(judged.fall) : '–'}</td>
 								<td class="numbers px-2">{s.measure.secondsLoaded.toFixed(1)}</td>
-								<td class="numbers px-2">{s.measure.pulls}</td>
+								<td class="numbers px-2">{s.measure.perPullDeg.length}</td>
 								<td class="numbers px-2"
 									>{Number.isFinite(s.measure.intakeC)
 										? preferences.shown(s.measure.intakeC, '°C').value.toFixed(0)

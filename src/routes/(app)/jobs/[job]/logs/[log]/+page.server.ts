@@ -8,7 +8,8 @@ import { toCustomer } from '$lib/server/messages';
 import { ask, currentRequest } from '$lib/server/requests';
 import { outcomeOf } from '$lib/server/outcome';
 import { saveSetting, setting } from '$lib/server/settings';
-import { parseWith } from '../../../../../../core/parse';
+import { layoutHintSchema } from '../../../../../../core/logfile/layout-error';
+import { parseJson, parseWith } from '../../../../../../core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '../../../../../../core/revising/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
 import { changesBetween } from '../../../../../../core/screening/sections';
@@ -19,6 +20,7 @@ import {
 	readAgain,
 	removeLog,
 	restate,
+	sayLayout,
 	screeningOf,
 	type Screening
 } from '$lib/server/logs';
@@ -122,6 +124,13 @@ function strategyFrom(data: FormData): Strategy | null {
 }
 
 export const actions: Actions = {
+	/** Says how a file is laid out whose layout wasn't recognised. */
+	layout: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const text = field(await request.formData(), 'hint');
+		return orFail(async () => sayLayout(locals.app, log, parseWith(layoutHintSchema, parseJson(text))));
+	},
 	/** Proposes the next revision from this log. */
 	propose: async ({ params, request, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

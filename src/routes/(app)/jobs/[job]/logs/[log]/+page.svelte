@@ -1,6 +1,9 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
+	import { tick } from 'svelte';
+	import type { LayoutHint } from '../../../../../../core/logfile/layout-error';
+	import LayoutForm from '$lib/ui/upload/LayoutForm.svelte';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { bestPull, type PullCurves } from '../../../../../../core/segments/pull-curves';
 	import Outcome from '$lib/ui/log/Outcome.svelte';
@@ -61,6 +64,13 @@
 	);
 	const yUnit = $derived(cells?.yChannel === 'map' ? 'kPa' : '');
 	let declining = $state(false);
+	let layoutForm = $state<HTMLFormElement>();
+	let layoutText = $state('');
+	async function sayLayout(hint: LayoutHint) {
+		layoutText = JSON.stringify(hint);
+		await tick();
+		layoutForm?.requestSubmit();
+	}
 	const marks = $derived(
 		data.log.momentS === null ? [] : [{ at: data.log.momentS, title: 'marked by the customer' }]
 	);
@@ -132,6 +142,14 @@
 	<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 		This log could not be read: {data.log.message}
 	</p>
+	{#if data.log.seen}
+		<div class="mb-4 max-w-[900px]">
+			<LayoutForm seen={data.log.seen} button="Read it like this" onsay={sayLayout} />
+			<form bind:this={layoutForm} method="POST" action="?/layout" use:enhance class="hidden">
+				<input type="hidden" name="hint" value={layoutText} />
+			</form>
+		</div>
+	{/if}
 	<div class="flex gap-3">
 		<form method="POST" action="?/again" use:enhance>
 			<button class="button button-main">Read again</button>
