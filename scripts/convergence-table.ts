@@ -19,7 +19,7 @@ import { logText } from '../src/core/simulator/log-text.ts';
 import { Rng } from '../src/core/simulator/rng.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
 import { FLAG } from '../src/core/segments/segments.ts';
-import type { Vehicle } from '../src/core/vehicle.ts';
+import { gaugeStoich, readContextOf, type Vehicle } from '../src/core/vehicle.ts';
 import { VEHICLES } from './demo/world.ts';
 
 const seeds = Number(process.argv[2] ?? 5);
@@ -61,9 +61,9 @@ function drive(vehicle: Vehicle, calibration: Calibration, seed: number): CheckI
 			seed,
 			rateHz: 20
 		}),
-		vehicle.sensors?.gaugeStoich
+		{ gaugeStoich: gaugeStoich(vehicle) }
 	);
-	const log = readLog([new TextEncoder().encode(text)], { gaugeStoich: 14.7, baroKpa: 101.3 });
+	const log = readLog([new TextEncoder().encode(text)], readContextOf(vehicle));
 	return prepare(log, { vehicle, calibrations: [calibration] });
 }
 

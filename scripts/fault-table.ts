@@ -1,6 +1,6 @@
 /**
- * `npm run faults [-- SEEDS]`: what the screening says of the stand-in vehicle with each fault hidden in it, over seeds, two rates and
- * six vehicles. Writes `docs/faults.md`. Every fault has to be found by its own code, and by no other at fix or stop; a healthy hour
+ * `npm run faults [-- SEEDS]`: what the screening says of the stand-in vehicle with each fault hidden in it, over seeds, four rates, two ways of
+ * writing a log and six vehicles. Writes `docs/faults.md`. Every fault has to be found by its own code, and by no other at fix or stop; a healthy hour
  * raises neither.
  */
 import { writeFileSync } from 'node:fs';
@@ -12,7 +12,7 @@ import { standardDrive } from '../src/core/simulator/drive.ts';
 import type { Faults } from '../src/core/simulator/faults.ts';
 import { logText } from '../src/core/simulator/log-text.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
-import { bankCount, parseVehicle, type Vehicle } from '../src/core/vehicle.ts';
+import { bankCount, gaugeStoich, parseVehicle, readContextOf, type Vehicle } from '../src/core/vehicle.ts';
 import { VEHICLES } from './demo/world.ts';
 
 interface Case {
@@ -84,8 +84,9 @@ const vehicles: [string, Vehicle, FuelModel][] = [
 		'maf'
 	]
 ];
-const RATES = [10, 20];
-const seeds = Number(process.argv[2] ?? 20);
+const RATES = [5, 10, 20, 40];
+const STYLES = ['brackets', 'last-word-gauge'] as const;
+const seeds = Number(process.argv[2] ?? 12);
 
 const rows: string[] = [];
 let failed = 0;
@@ -95,8 +96,8 @@ for (const c of CASES) {
 	const others = new Map<string, number>();
 	const suited = vehicles.filter(([, v]) => c.suits?.(v) ?? true);
 	for (let seed = 1; seed <= seeds; seed++)
-		for (const rateHz of RATES) {
-			const [, vehicle, fuelModel] = suited[(seed + (rateHz === 10 ? 1 : 0)) % suited.length]!;
+		for (const [r, rateHz] of RATES.entries()) {
+			const [, vehicle, fuelModel] = suited[(seed + r) % suited.length]!;
 			const calibration = parseCalibration(
 				baseCalibration({ vehicle, fuelModel, name: 'table', timingMarginDeg: 5 })
 			);
@@ -110,9 +111,9 @@ for (const c of CASES) {
 					seed: seed * 31,
 					rateHz
 				}),
-				vehicle.sensors?.gaugeStoich
+				{ gaugeStoich: gaugeStoich(vehicle), style: STYLES[(seed + (r >> 1)) % STYLES.length]! }
 			);
-			const log = readLog([new TextEncoder().encode(text)], { gaugeStoich: 14.7, baroKpa: 101.3 });
+			const log = readLog([new TextEncoder().encode(text)], readContextOf(vehicle));
 			const { findings } = screen(log, { vehicle, calibrations: [calibration] });
 			runs++;
 			if (findings.some((f) => c.own.includes(f.code) && f.severity !== 'note')) foundOwn++;
@@ -132,8 +133,8 @@ writeFileSync(
 	'docs/faults.md',
 	`# What the screening says of hidden faults
 
-Made by \`npm run faults\`: the stand-in vehicle with each fault hidden in it, ${seeds} seeds at ${RATES.join(' and ')} Hz over the vehicles that the fault
-suits. A fault should be found by its own code in every run, and by no other at fix or stop; a healthy vehicle raises neither.
+Made by \`npm run faults\`: the stand-in vehicle with each fault hidden in it, ${seeds} seeds at ${RATES.join(', ')} Hz over the vehicles that the fault
+suits, from before the start to after the stop, half of the logs with boost over the barometer in psi and units as last words. A fault should be found by its own code in every run, and by no other at fix or stop; a healthy vehicle raises neither.
 
 | fault | own code | found | others at fix or stop | vehicles |
 |---|---|---|---|---|

@@ -2,12 +2,12 @@
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import type { Faults } from '../../src/core/simulator/faults.ts';
 import { standardDrive } from '../../src/core/simulator/drive.ts';
-import { logText } from '../../src/core/simulator/log-text.ts';
+import { logText, type LogStyle } from '../../src/core/simulator/log-text.ts';
 import { simulate } from '../../src/core/simulator/simulate.ts';
 import type { TemplateId } from '../../src/core/planning/templates.ts';
 import type { Calibration, FuelModel } from '../../src/core/calibration/document.ts';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
-import { parseVehicle, type Vehicle } from '../../src/core/vehicle.ts';
+import { gaugeStoich, parseVehicle, type Vehicle } from '../../src/core/vehicle.ts';
 
 export interface Story {
 	customer: string;
@@ -318,7 +318,13 @@ export function stories(): Story[] {
 }
 
 /** The log that this car would make with this calibration. */
-export function drive(v: Vehicle, calibration: Calibration, faults: Faults, seed: number): string {
+export function drive(
+	v: Vehicle,
+	calibration: Calibration,
+	faults: Faults,
+	seed: number,
+	style: LogStyle['style'] = 'brackets'
+): string {
 	const gears = v.transmission?.gears?.length ?? 5;
 	return logText(
 		simulate({
@@ -329,6 +335,6 @@ export function drive(v: Vehicle, calibration: Calibration, faults: Faults, seed
 			seed,
 			rateHz: 20
 		}),
-		v.sensors?.gaugeStoich
+		{ gaugeStoich: gaugeStoich(v), style }
 	);
 }

@@ -1,5 +1,13 @@
 /** Reading the command line's files; faults name the file. */
-import { closeSync, createReadStream, openSync, readFileSync, readSync, writeFileSync } from 'node:fs';
+import {
+	closeSync,
+	createReadStream,
+	openSync,
+	readFileSync,
+	readSync,
+	statSync,
+	writeFileSync
+} from 'node:fs';
 import type { Calibration } from '../core/calibration/document.ts';
 import { calibrationFrom } from '../core/calibration/formats/read.ts';
 import { InputError } from '../core/input-error.ts';
@@ -45,6 +53,7 @@ export const readLogFile = (file: string, vehicle: Vehicle | null, hint: LayoutH
 	named(file, () =>
 		readLogAsync(createReadStream(file, { highWaterMark: CHUNK }), {
 			...(vehicle ? readContextOf(vehicle) : { gaugeStoich: STOICH_PETROL, baroKpa: STANDARD_PRESSURE_KPA }),
+			bytes: statSync(file).size,
 			hint
 		})
 	);

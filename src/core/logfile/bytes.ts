@@ -5,10 +5,19 @@
 import { Gunzip, Unzip, UnzipInflate, UnzipPassThrough, type UnzipFile } from 'fflate';
 import { InputError } from '../input-error.ts';
 
-/** Most that an archive may unpack to, and the share over its packed size from which it is taken for a bomb. */
-export const MAX_UNPACKED_BYTES = 2 ** 31;
-const MAX_RATIO = 250;
+/**
+ * Most that an archive may unpack to (no more than a text may have), and the share over its packed size from which it is taken for a
+ * bomb: logs pack to a tenth, hardly any to a fiftieth.
+ */
+export const MAX_UNPACKED_BYTES = 2 ** 30;
+const MAX_RATIO = 100;
 const RATIO_COUNTS_FROM = 64 << 20;
+/** Packed bytes that are unpacked at once: at deflate's most extreme they become 4 MB, so that the count comes before the memory. */
+const SLICE = 4096;
+
+function sliced(chunk: Uint8Array, push: (slice: Uint8Array) => void): void {
+	for (let at = 0; at < chunk.length; at += SLICE) push(chunk.slice(at, at + SLICE));
+}
 
 export type Container = 'gzip' | 'zip' | 'utf-16le' | 'utf-16be' | 'parquet' | 'text';
 
@@ -38,6 +47,8 @@ export class Unpacker {
 
 	constructor(
 		private readonly sink: Sink,
+		/** Size of the file, where it is known. */
+		private readonly totalBytes?: number,
 		private readonly depth = 0
 	) {}
 
@@ -61,14 +72,14 @@ export class Unpacker {
 	}
 
 	private stageFor(container: Container): Stage {
-		const next = () => new Unpacker(this.sink, this.depth + 1);
+		const next = () => new Unpacker(this.sink, undefined, this.depth + 1);
 		if ((container === 'gzip' || container === 'zip') && this.depth > 0)
 			throw new InputError('an archive inside an archive; send the log itself, packed at most once');
 		switch (container) {
 			case 'gzip':
-				return gunzip(next());
+				return gunzip(next(), this.totalBytes);
 			case 'zip':
-				return unzip(next());
+				return unzip(next(), this.totalBytes);
 			case 'utf-16le':
 			case 'utf-16be':
 				return new Utf16(this.sink, container === 'utf-16le');
@@ -88,8 +99,15 @@ function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
 	return out;
 }
 
-/** Counts what goes in and comes out, and stops a bomb. */
-function guard() {
+/** From here on what the rest will come to is judged by what came so far; further over the limit than this it is refused at once. */
+const FORESEEN_FROM = 32 << 20;
+const CERTAINLY = 1.25;
+
+/**
+ * Counts what goes in and comes out, and stops a bomb.
+ * @param totalBytes size of the packed file, where it is known
+ */
+function guard(totalBytes = 0) {
 	let packed = 0;
 	let unpacked = 0;
 	return {
@@ -98,14 +116,19 @@ function guard() {
 			unpacked += n;
 			if (unpacked > MAX_UNPACKED_BYTES)
 				throw new InputError(`unpacks to more than ${MAX_UNPACKED_BYTES >> 20} MB; no log is that long`);
+			const foreseen = unpacked > FORESEEN_FROM ? (unpacked / packed) * totalBytes : 0;
+			if (foreseen > MAX_UNPACKED_BYTES * CERTAINLY)
+				throw new InputError(
+					`would unpack to about ${Math.round(foreseen / 2 ** 20)} MB; at most ${MAX_UNPACKED_BYTES >> 20} MB are read. Cut the recording into parts`
+				);
 			if (unpacked > RATIO_COUNTS_FROM && unpacked > packed * MAX_RATIO)
 				throw new InputError('unpacks to far more than any log does; the archive is refused');
 		}
 	};
 }
 
-function gunzip(next: Unpacker): Stage {
-	const limit = guard();
+function gunzip(next: Unpacker, totalBytes: number | undefined): Stage {
+	const limit = guard(totalBytes);
 	let ended = false;
 	const stream = new Gunzip((chunk, final) => {
 		limit.out(chunk.length);
@@ -123,7 +146,7 @@ function gunzip(next: Unpacker): Stage {
 	return {
 		push: (chunk) => {
 			limit.in(chunk.length);
-			tell(() => stream.push(new Uint8Array(chunk)));
+			sliced(chunk, (slice) => tell(() => stream.push(slice)));
 		},
 		end: () => {
 			tell(() => stream.push(new Uint8Array(0), true));
@@ -139,8 +162,8 @@ function isLogEntry(name: string): boolean {
 	return base !== '' && !base.startsWith('.') && !name.startsWith('__MACOSX/');
 }
 
-function unzip(next: Unpacker): Stage {
-	const limit = guard();
+function unzip(next: Unpacker, totalBytes: number | undefined): Stage {
+	const limit = guard(totalBytes);
 	let entries = 0;
 	let open = 0;
 	let finished = 0;
@@ -180,7 +203,7 @@ function unzip(next: Unpacker): Stage {
 	return {
 		push: (chunk) => {
 			limit.in(chunk.length);
-			tell(() => archive.push(new Uint8Array(chunk)));
+			sliced(chunk, (slice) => tell(() => archive.push(slice)));
 		},
 		end: () => {
 			tell(() => archive.push(new Uint8Array(0), true));

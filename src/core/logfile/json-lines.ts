@@ -9,13 +9,22 @@ import { MAX_COLUMNS } from './sniff.ts';
 const MAX_TEXTS = 64;
 
 class Growing {
-	values = new Float64Array(1024).fill(Number.NaN);
+	values: Float32Array | Float64Array;
 	readonly texts = new Set<string>();
 	textCells = 0;
 
+	/** @param wide in double precision, as clocks need it */
+	constructor(private readonly wide: boolean) {
+		this.values = this.empty(1024);
+	}
+
+	private empty(length: number): Float32Array | Float64Array {
+		return (this.wide ? new Float64Array(length) : new Float32Array(length)).fill(Number.NaN);
+	}
+
 	set(row: number, value: number): void {
 		if (row >= this.values.length) {
-			const more = new Float64Array(Math.max(row + 1, this.values.length * 2)).fill(Number.NaN);
+			const more = this.empty(Math.max(row + 1, this.values.length * 2));
 			more.set(this.values);
 			this.values = more;
 		}
@@ -29,6 +38,9 @@ export class JsonLinesReader {
 	private rest: Uint8Array = new Uint8Array(0);
 	private rows = 0;
 	private line = 0;
+
+	/** @param time the key that a person said is the clock */
+	constructor(private readonly time?: string) {}
 
 	/** Whether a file begins like JSON Lines: with an object. */
 	static looksLike(head: Uint8Array): boolean {
@@ -85,7 +97,10 @@ export class JsonLinesReader {
 			if (!column) {
 				if (this.columns.size >= MAX_COLUMNS)
 					throw new InputError(`more than ${MAX_COLUMNS} different keys`, `line ${this.line}`);
-				this.columns.set(key, (column = new Growing()));
+				this.columns.set(
+					key,
+					(column = new Growing(/time|clock|elapsed|sec|^t$/i.test(key) || key === this.time))
+				);
 			}
 			if (typeof value === 'number') column.set(this.rows, value);
 			else if (typeof value === 'boolean') column.set(this.rows, value ? 1 : 0);
@@ -107,8 +122,10 @@ export class JsonLinesReader {
 	}
 }
 
-function padded(values: Float64Array, rows: number): Float64Array {
-	const out = new Float64Array(rows).fill(Number.NaN);
+function padded(values: Float32Array | Float64Array, rows: number): Float32Array | Float64Array {
+	const out = (values instanceof Float64Array ? new Float64Array(rows) : new Float32Array(rows)).fill(
+		Number.NaN
+	);
 	out.set(values);
 	return out;
 }

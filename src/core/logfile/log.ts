@@ -70,6 +70,8 @@ export interface ReadContext extends RecogniseContext {
 	remembered?: ReadonlyMap<string, Assignment>;
 	/** What a person said of the file's layout. */
 	hint?: LayoutHint | undefined;
+	/** Size of the file as sent, where it is known. */
+	bytes?: number;
 	/** What was said of the customer's other files. */
 	layouts?: readonly LayoutHint[];
 }

@@ -11,7 +11,7 @@ import { TableReader } from './table.ts';
  */
 export function readLog(chunks: Iterable<Uint8Array>, context: ReadContext): Log {
 	const reader = new TableReader(context.hint, context.layouts);
-	const unpacker = new Unpacker((chunk) => reader.push(chunk));
+	const unpacker = new Unpacker((chunk) => reader.push(chunk), context.bytes);
 	for (const chunk of chunks) unpacker.push(chunk);
 	unpacker.end();
 	return logFromTable(reader.finish(), context);
@@ -23,7 +23,7 @@ const MAX_PARQUET_BYTES = 512 << 20;
 /** Reads a text export or a Parquet file. */
 export async function readLogAsync(chunks: AsyncIterable<Uint8Array>, context: ReadContext): Promise<Log> {
 	const reader = new TableReader(context.hint, context.layouts);
-	const unpacker = new Unpacker((chunk) => reader.push(chunk));
+	const unpacker = new Unpacker((chunk) => reader.push(chunk), context.bytes);
 	let whole: Uint8Array[] | null = null;
 	let bytes = 0;
 	for await (const chunk of chunks) {

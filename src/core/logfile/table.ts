@@ -95,7 +95,7 @@ export class TableReader {
 		}
 		this.head = [];
 		if (JsonLinesReader.looksLike(head)) {
-			this.lines = new JsonLinesReader();
+			this.lines = new JsonLinesReader(this.hint.time ?? this.remembered.find((r) => r.time)?.time);
 			return this.lines.push(head);
 		}
 		this.layout = this.recognised(head.subarray(0, SNIFF_BYTES));

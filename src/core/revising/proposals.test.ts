@@ -144,11 +144,32 @@ describe('dry nitrous', () => {
 		fuelFlow: (t) => (inPull(t) ? 302 * 0.126 : 215 * 0.126),
 		'lambda.b1': (t) => (inPull(t) ? 0.8 * lambda : 1)
 	});
+	/** The same pull again without nitrous, from 30 s on; its correction proves the base. */
+	const withBase = (k: number): Record<string, Shape> => {
+		const first = pullShapes(10);
+		const again = pullShapes(30);
+		const both = Object.fromEntries(
+			Object.keys(first).map((id) => [id, (t: number) => (t < 25 ? first[id]!(t) : again[id]!(t))])
+		);
+		return {
+			...both,
+			...flows(1),
+			'lambda.b1': (t) => both['lambda.target']!(t) * (t >= 30 && t < 36 ? k : 1)
+		};
+	};
 	it('corrects the point of the solenoid duty that ran', () => {
-		const p = proposed(made([curve]), flows(1));
+		const p = proposed(made([curve]), withBase(1));
 		expect(p.changes.find((c) => c.item === 'fuel.nitrous')!.cells).toMatchObject([
 			{ x: 100, y: 0, to: Number((87 * 0.126).toFixed(2)) }
 		]);
+	});
+	it.each([
+		['the base is 3 % off there', withBase(1.03)],
+		['the region was never driven without it', flows(1)]
+	])('holds back while %s: the error of the base would go into the adder', (_, shapes) => {
+		const p = proposed(made([curve]), shapes);
+		expect(p.changes.some((c) => c.item === 'fuel.nitrous')).toBe(false);
+		expect(p.held.find((h) => h.item === 'fuel.nitrous')!.reason).toContain('not proven');
 	});
 	it('holds back while the mixture missed its target', () => {
 		const p = proposed(made([curve]), flows(1.05));

@@ -358,7 +358,7 @@ describe('the report', () => {
 		const report = reportOf(drive(pullShapes()), vehicleWith());
 		const codes = report.checks.map((c) => c.code);
 		expect(new Set(codes).size).toBe(codes.length);
-		expect(codes).toHaveLength(54);
+		expect(codes).toHaveLength(57);
 		expect(outcomeOf(report, 'boost.over')).toMatchObject({ outcome: 'not-checked' });
 	});
 	it('has the worst severity as its verdict and names the pull', () => {

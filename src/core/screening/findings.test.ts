@@ -90,7 +90,10 @@ describe('what the findings say', () => {
 			...perCylinder('knockRetard', (c) => (t) => (c === 2 && t > 13 && t < 14 ? deg : 0))
 		});
 		const mild = reportOf(handMade(60, 20, shapes(4)), v6);
-		expect(mild.findings.map((f) => f.code).filter((c) => c.includes('knock'))).toEqual(['cyl.knock']);
+		const serious = mild.findings.filter((f) => f.code.includes('knock') && f.severity !== 'note');
+		expect(serious.map((f) => f.code)).toEqual(['cyl.knock']);
+		// It steps back, it isn't lost: its line says found, and so does the list.
+		expect(mild.findings.filter((f) => /^knock\./.test(f.code)).map((f) => f.severity)).toEqual(['note']);
 		const hard = reportOf(handMade(60, 20, shapes(7)), v6);
 		expect(hard.findings.some((f) => /^knock\./.test(f.code) && f.severity === 'stop')).toBe(true);
 	});

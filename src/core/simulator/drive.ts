@@ -1,5 +1,7 @@
 /** The drive plan that the stand-in's driver follows. */
 export type DriveStep =
+	/** Ignition on, engine off: before the start, after the stop. */
+	| { kind: 'standing'; seconds: number }
 	| { kind: 'idle'; seconds: number }
 	| { kind: 'cruise'; gear: number; speedKmh: number; seconds: number }
 	/** Steady pedal from one engine speed to another in one gear. */
@@ -9,11 +11,14 @@ export type DriveStep =
 	/** Pedal closed, in gear. */
 	| { kind: 'coast'; gear: number; toRpm: number };
 
-/** What a tuner asks for: idle, light cruise, light and medium acceleration, then full throttle. */
+/** What a tuner asks for, from before the start to after the stop: idle, light cruise, light and medium acceleration, full throttle. */
 export function standardDrive(gears: number, revLimitRpm: number): DriveStep[] {
 	const top = revLimitRpm - 250;
 	const mid = Math.min(3, gears);
-	const steps: DriveStep[] = [{ kind: 'idle', seconds: 25 }];
+	const steps: DriveStep[] = [
+		{ kind: 'standing', seconds: 4 },
+		{ kind: 'idle', seconds: 25 }
+	];
 	for (const speed of [50, 65, 80])
 		steps.push({ kind: 'cruise', gear: Math.min(gears, mid + 1), speedKmh: speed, seconds: 25 });
 	for (const pedal of [22, 32])
@@ -39,6 +44,6 @@ export function standardDrive(gears: number, revLimitRpm: number): DriveStep[] {
 			{ kind: 'cruise', gear: Math.min(gears, mid + 1), speedKmh: 60, seconds: 15 }
 		);
 	}
-	steps.push({ kind: 'idle', seconds: 12 });
+	steps.push({ kind: 'idle', seconds: 12 }, { kind: 'standing', seconds: 3 });
 	return steps;
 }

@@ -38,16 +38,35 @@ function nameOf(id: string): string {
 	return NAMES[id] ?? id;
 }
 
-/** @param gaugeStoich scale of the reference gauge, which shows AFR */
-export function logText(log: SimLog, gaugeStoich = 14.7): string {
+/** The way a logger writes: units in brackets or as the last word, boost as it is or over the barometer in psi. */
+export interface LogStyle {
+	/** Scale of the reference gauge, which shows AFR. */
+	gaugeStoich?: number;
+	/** `Time s`, `Boost psi`: no brackets, and pressures of the manifold over the barometer. */
+	style?: 'brackets' | 'last-word-gauge';
+}
+
+const KPA_PER_PSI = 6.894757;
+
+export function logText(log: SimLog, { gaugeStoich = 14.7, style = 'brackets' }: LogStyle = {}): string {
+	const plain = style === 'brackets';
 	const ids = [...log.channels.keys()];
+	const baro = log.channels.get('baro');
 	const columns = ids.map((id) => log.channels.get(id)!);
-	const lines = [['Time (s)', ...ids.map(nameOf)].join(',')];
-	for (let i = 0; i < log.timeS.length; i++) {
-		const cells = columns.map((c, k) =>
-			ids[k] === 'lambda.ref' ? (c[i]! * gaugeStoich).toFixed(2) : String(c[i])
-		);
-		lines.push(`${log.timeS[i]!.toFixed(3)},${cells.join(',')}`);
-	}
+	const header = (id: string) => {
+		if (plain) return nameOf(id);
+		if (id === 'map') return 'Boost psi';
+		if (id === 'boostTarget') return 'Boost Target psi';
+		return nameOf(id).replace(/ \((.*)\)$/, ' $1');
+	};
+	const cell = (id: string, v: number, i: number): string => {
+		if (id === 'lambda.ref') return (v * gaugeStoich).toFixed(2);
+		if (!plain && (id === 'map' || id === 'boostTarget') && baro)
+			return ((v - baro[i]!) / KPA_PER_PSI).toFixed(2);
+		return String(v);
+	};
+	const lines = [[plain ? 'Time (s)' : 'Time s', ...ids.map(header)].join(',')];
+	for (let i = 0; i < log.timeS.length; i++)
+		lines.push(`${log.timeS[i]!.toFixed(3)},${columns.map((c, k) => cell(ids[k]!, c[i]!, i)).join(',')}`);
 	return `${lines.join('\n')}\n`;
 }

@@ -31,6 +31,9 @@ export interface SimLog {
 }
 
 const DT = 0.01;
+/** What a wideband shows in air, and a battery without an alternator. */
+const IN_AIR = 1.9;
+const AT_REST_V = 12.5;
 const G_PER_KWH_AIR_J = 1010; // work per gram of air at best timing, J: 33 % of the petrol that burns with it
 
 /** State that the loop carries along. */
@@ -248,6 +251,32 @@ export function simulate(options: SimOptions): SimLog {
 		}
 		t += DT;
 	};
+	/** Nothing turns: the manifold is at the barometer, the sensors are in air, no pulse, no timing. */
+	const still = () => {
+		car.rpm = 0;
+		car.gear = 0;
+		car.pedal = car.tps = 0;
+		car.retard = 0;
+		car.mapKpa += (baro - car.mapKpa) * (DT / 0.15);
+		for (let b = 0; b < 2; b++) {
+			car.delay[b]!.fill(1);
+			car.stft[b] = 0;
+			car.sensed[b]! += ((t < 1 ? 1 : IN_AIR) - car.sensed[b]!) * (DT / 1.5);
+		}
+		if (t >= nextSample - 1e-9) {
+			nextSample += 1 / rateHz;
+			const command = { pulseMs: 0, lambdaTarget: 1, sparkDeg: 0, boostKpa: baro };
+			const row = reading(car, command, [0, 0], 0, banks, 1, vehicle, baro, ambient, rng, mafHz(0));
+			row['rpm'] = 0;
+			row['vbat'] = Number((Math.min(volts, AT_REST_V) + rng.normal() * 0.02).toFixed(2));
+			if (reference !== 'controlled') row['fuelPressure'] = Number((base + rng.normal() * 1.2).toFixed(1));
+			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
+			if (faults.leanCylinder)
+				for (let k = 1; k <= cylinders; k++) row[`lambda.cyl${k}`] = Number(car.sensed[0]!.toFixed(3));
+			record(row);
+		}
+		t += DT;
+	};
 	let falseBlip = false;
 	const hold = (rpm: number, gear: number, seconds: number) => {
 		for (let s = 0; s < seconds; s += DT)
@@ -288,6 +317,11 @@ export function simulate(options: SimOptions): SimLog {
 					car.rpm = idle + 12 * Math.sin(t * 1.7) + rng.normal() * 4;
 					step(0, 1, false);
 				}
+				break;
+			case 'standing':
+				car.speedKmh = 0;
+				for (let k = 0; k < s.seconds; k += DT) still();
+				car.rpm = idle;
 				break;
 			case 'cruise':
 				approach(s.speedKmh * ratio(s.gear), s.gear);
@@ -389,7 +423,10 @@ function reading(
 	row['sparkBase'] = Number(command.sparkDeg.toFixed(1));
 	row['spark'] = Number((command.sparkDeg - car.retard).toFixed(1));
 	row['knockRetard'] = Number(car.retard.toFixed(1));
-	if (vehicle.engine.aspiration !== 'na') row['boostTarget'] = Number(command.boostKpa.toFixed(1));
+	// The set point goes with the pedal: at a lift it falls at once, and the pressure a second later.
+	const asked = clamp((car.pedal - 20) / 65, 0, 1);
+	if (vehicle.engine.aspiration !== 'na')
+		row['boostTarget'] = Number((baro + Math.max(0, command.boostKpa - baro) * asked).toFixed(1));
 	row['maf'] = noisy(flowGs, flowGs * 0.004, 1);
 	row['mafFrequency'] = Math.round(hz);
 	return row;

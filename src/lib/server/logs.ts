@@ -31,10 +31,10 @@ export interface LogWords {
 	momentS: number | null;
 	answers: Record<string, string>;
 	/** How the file is laid out, where that had to be said. */
-	layout: LayoutHint | null;
+	layout?: LayoutHint | null;
 }
 
-const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {}, layout: null };
+const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {} };
 
 /** Puts a received file into a job as a log and starts reading it. */
 export async function addLog(
@@ -64,7 +64,7 @@ export async function addLog(
 			words: words.words,
 			moment_s: words.momentS,
 			answers: JSON.stringify(words.answers),
-			layout: words.layout && JSON.stringify(words.layout),
+			layout: words.layout ? JSON.stringify(words.layout) : null,
 			name: safeName(name),
 			sha256: file.sha256,
 			bytes: file.bytes,

@@ -46,6 +46,7 @@ const api = {
 			const log = await readLogAsync(chunksOf(file, onShare), {
 				...readContextOf(context.vehicle),
 				remembered: new Map(context.remembered),
+				bytes: file.size,
 				hint,
 				layouts: context.layouts
 			});

@@ -5,6 +5,7 @@
  */
 import { interpolateCurve } from '../../cells/grid.ts';
 import { derived } from '../../logfile/columns.ts';
+import type { Frame } from '../../logfile/frame.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches, type Run } from '../../segments/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
@@ -130,6 +131,21 @@ function spooledFrom(
 	return -1;
 }
 
+const SUDDEN_KPA = 15;
+const SUDDEN_S = 0.3;
+
+/** Whether a pull had its set point and then lost it little by little: a hose that comes off takes the pressure at once. */
+function outOfBreath({ map, goal }: Boost, run: Run, { timeS }: Frame): boolean {
+	let reached = false;
+	let before = run.from;
+	for (let i = run.from; i <= run.to; i++) {
+		if (map[i]! >= goal[i]! - NEAR_KPA) reached = true;
+		while (timeS[i]! - timeS[before]! > SUDDEN_S) before++;
+		if (reached && map[before]! - map[i]! > SUDDEN_KPA) return false;
+	}
+	return reached && map[run.to]! < goal[run.to]! - NEAR_KPA;
+}
+
 export const boostUnder: Check = {
 	code: 'boost.under',
 	run(input) {
@@ -151,6 +167,29 @@ export const boostUnder: Check = {
 		const fix = top.level > profile.boostUnderFixKpa;
 		const gate = frame.get('wastegateDuty');
 		const atEnd = gate !== null && gate[top.at]! >= WASTEGATE_END_PCT;
+		if (
+			atEnd &&
+			outOfBreath(
+				b,
+				b.full.find((r) => r.from <= top.at && top.at <= r.to)!,
+				frame
+			)
+		)
+			return found(
+				finding(input, {
+					code: 'boost.under',
+					severity: 'note',
+					title: 'The charger is out of breath towards the top',
+					summary: `With the wastegate closed to its end the pressure falls away towards the top, to ${b.map[top.at]!.toFixed(0)} instead of ${b.goal[top.at]!.toFixed(0)} kPa at ${Math.round(b.rpm[top.at]!)} rpm, after it had reached ${b.from}: that is all this charger gives, no leak.`,
+					value: -top.level,
+					limit: -profile.boostUnderWatchKpa,
+					unit: 'kPa',
+					runs: stretches(frame, UNDER_S, (i) => missing[i]! > profile.boostUnderWatchKpa, 0.2),
+					channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm'],
+					causes: ['a charger at the end of its flow', 'a restriction before or behind it'],
+					next: ['let the set point fall towards the top as the pressure does']
+				})
+			);
 		return found(
 			finding(input, {
 				code: 'boost.under',

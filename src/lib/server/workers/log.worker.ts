@@ -83,6 +83,7 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 		const log = await readLogAsync(chunks(), {
 			...readContextOf(context.vehicle),
 			remembered: context.remembered,
+			bytes: context.log.bytes,
 			hint: context.hint,
 			layouts: context.layouts
 		});
