@@ -271,6 +271,9 @@ function relations(
 	if (choice.boostTarget && t) {
 		const at = (level: number) => kpa(choice.boostTarget!, baroKpa, level);
 		sum += within(at(t.high), baroKpa * 0.9, 550, 10);
+		// Off boost a set point is at the barometer or below; some controllers hold it up all the time, so this only leans.
+		const off = Number.isFinite(t.idling) ? t.idling : t.standing;
+		if (Number.isFinite(off)) sum += within(at(off), 0, baroKpa + 15, 25);
 		if (choice.map && m && m.full === m.full && t.full === t.full)
 			sum += against(Math.log(Math.max(at(t.full), 1) / Math.max(kpa(choice.map, baroKpa, m.full), 1)), 0.12);
 	}

@@ -25,6 +25,8 @@ const TYRE_OFF = 0.06;
 /** Below this share of the driving inside the stated gears the gearbox is another one. */
 const IN_GEARS = 0.75;
 const GEAR_SAMPLES = 200;
+const COUNTED_S = 3;
+const BIN = 0.01;
 const MOVING_KMH = 20;
 /** Air that moves over what the displacement swallows: no engine fills itself less or more. */
 const FILLING = [0.5, 1.4] as const;
@@ -152,21 +154,32 @@ const gears: Test = ({ frame, segments, vehicle, log }) => {
 	// A speed whose unit nobody knows proves nothing.
 	if (!ratios || !speed || channel?.undecided) return null;
 	const rpm = frame.get('rpm')!;
-	const driving = FLAG.pull | FLAG.cruise | FLAG.light | FLAG.medium;
-	const seen: number[] = [];
+	// Told without the gear of a sample: that is found by the very ratios that are in question.
+	const barred =
+		FLAG.standing | FLAG.shift | FLAG.spin | FLAG.launch | FLAG.overrun | FLAG.limiter | FLAG.transient;
+	// By bins of the ratio, none of them with more than a few seconds: an hour in one gear tells no more of the gearbox than a minute.
+	const most = Math.ceil(COUNTED_S / frame.stepS);
+	const bins = new Map<number, number>();
+	let n = 0;
 	for (let i = 0; i < frame.length; i++) {
 		const f = segments.flags[i]!;
-		if (!(f & driving) || f & (FLAG.shift | FLAG.spin | FLAG.launch) || !(speed[i]! > MOVING_KMH)) continue;
-		seen.push(rpm[i]! / speed[i]!);
+		if (f & barred || !(rpm[i]! > segments.idleRpm + 300) || !(speed[i]! > MOVING_KMH)) continue;
+		n++;
+		const bin = Math.round(Math.log(rpm[i]! / speed[i]!) / BIN);
+		bins.set(bin, Math.min(most, (bins.get(bin) ?? 0) + 1));
 	}
-	if (seen.length < GEAR_SAMPLES) return null;
+	if (n < GEAR_SAMPLES) return null;
+	const seen = [...bins].map(([bin, count]) => ({ ratio: Math.exp(bin * BIN), count }));
+	const total = seen.reduce((s, b) => s + b.count, 0);
 	const within = vehicle.transmission?.type === 'automatic' ? CONVERTER_OFF : GEAR_OFF;
 	let best = 0;
 	for (let tyre = 1 - TYRE_OFF; tyre <= 1 + TYRE_OFF + 1e-9; tyre += 0.01) {
-		const fits = seen.filter((s) => ratios.some((r) => Math.abs((s * tyre) / r - 1) <= within)).length;
+		let fits = 0;
+		for (const { ratio, count } of seen)
+			if (ratios.some((r) => Math.abs((ratio * tyre) / r - 1) <= within)) fits += count;
 		if (fits > best) best = fits;
 	}
-	const share = best / seen.length;
+	const share = best / total;
 	return share < IN_GEARS
 		? `engine speed against road speed fits the stated gears in only ${Math.round(100 * share)} % of the driving`
 		: '';
