@@ -121,4 +121,74 @@ describe('tanto', () => {
 		expect(run.err).toContain(message);
 		expect(run.out).toBe('');
 	});
+
+	it('says what it saw of a layout that it does not know, and takes what is said of it', () => {
+		const text = `Moment;Engine Speed rpm;MAP kPa\n${Array.from({ length: 60 }, (_, i) => `${i / 10};${900 + i};35`).join('\n')}\n`;
+		writeFileSync(path('nameless.csv'), text);
+		const args = ['screen', path('nameless.csv'), '--vehicle', path('v.json')];
+		const refused = tanto(...args);
+		expect(refused.code).toBe(1);
+		expect(refused.err).toContain('"Moment", "Engine Speed", "MAP"');
+		expect(refused.err).toContain('--time COLUMN');
+		const read = tanto(...args, '--time', 'Moment');
+		expect(read.code, read.err).toBe(0);
+		expect(reportSchema.parse(JSON.parse(read.out)).log.rows).toBe(60);
+		expect(tanto(...args, '--header', '1', '--separator', 'semicolon', '--time', 'Moment').code).toBe(0);
+		expect(tanto(...args, '--separator', 'pipe').code).toBe(2);
+	});
+	it.each<[string, string[], string]>([
+		[
+			'a folder that is not there',
+			['revise', 'c.json', 'log.csv', '--vehicle', 'v.json', '--out', 'none/next.json'],
+			'is not there'
+		],
+		[
+			'a document nested without end',
+			['screen', 'log.csv', '--vehicle', 'deep.json'],
+			'nested more than 100 levels'
+		],
+		['a limit that is none', ['screen', 'log.csv', '--vehicle', 'limits.json'], 'the nearest is "leanFixPct"']
+	])('%s is one message', (_, args, says) => {
+		writeFileSync(path('deep.json'), '['.repeat(100_000) + ']'.repeat(100_000));
+		writeFileSync(path('limits.json'), JSON.stringify({ ...VEHICLES.marl, limits: { leanFixPc: 4 } }));
+		const r = tanto(...args.map((a) => (/\.(json|csv)$/.test(a) ? path(a) : a)));
+		expect(r.code).toBe(1);
+		expect(r.err).toContain(says);
+		expect(r.err.trim().split('\n')).toHaveLength(1);
+		expect(r.err.length).toBeLessThan(520);
+	});
+	it('compares by the air of the vehicle', () => {
+		const axis = (y: object) => ({
+			schema: 'tanto.calibration/1',
+			name: 'r',
+			fuelModel: 'speed-density',
+			items: [
+				{
+					id: 'spark.table',
+					kind: 'map',
+					unit: '°',
+					x: { channel: 'rpm', points: [1000, 7000] },
+					y,
+					values: [
+						[30, 32],
+						[10, 12]
+					]
+				}
+			]
+		});
+		writeFileSync(path('ratio.json'), JSON.stringify(axis({ channel: 'pressureRatio', points: [0.5, 2] })));
+		writeFileSync(path('kpa.json'), JSON.stringify(axis({ channel: 'map', unit: 'kPa', points: [40, 160] })));
+		writeFileSync(
+			path('high.json'),
+			JSON.stringify({ ...VEHICLES.marl, baselines: { ambientPressureKpa: 80 } })
+		);
+		const classOf = (...more: string[]) =>
+			(
+				JSON.parse(tanto('compare', path('ratio.json'), path('kpa.json'), ...more).out) as {
+					changes: { class: string }[];
+				}
+			).changes[0]?.class;
+		expect(classOf('--vehicle', path('high.json'))).toBe('neutral');
+		expect(classOf()).not.toBe('neutral');
+	});
 });

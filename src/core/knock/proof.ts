@@ -7,6 +7,7 @@ import { z } from 'zod';
 import type { CheckInput } from '../screening/types.ts';
 import { FLAG } from '../segments/segments.ts';
 import { retardOf } from './episodes.ts';
+import { upwardSteps } from './shape.ts';
 
 export const PROOF_STEPS = ['baseline', 'mixture', 'timing', 'octane', 'again'] as const;
 export type ProofStep = (typeof PROOF_STEPS)[number];
@@ -115,7 +116,9 @@ export function proofMeasure(input: CheckInput, region: ProofRegion): ProofMeasu
 		sparkBaseDeg: mean(frame.get('sparkBase'), samples),
 		lambda: mean(believed.banks.find((b) => b !== null) ?? null, samples),
 		saturated: pulled.length > 0 && seconds(atTop) > 0.5 * seconds(pulled),
-		staircase: (input.knock ?? []).some((e) => e.shape === 'real' && inside(e.peakAt)),
+		staircase: (input.knock ?? []).some(
+			(e) => inside(e.peakAt) && upwardSteps(retard, frame.timeS, e.from, e.to) >= 2
+		),
 		monitor: monitor && pulled.length > 0 ? seconds(heard) / seconds(pulled) : null
 	};
 }

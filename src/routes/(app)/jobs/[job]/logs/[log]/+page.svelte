@@ -152,7 +152,7 @@
 	{/if}
 	<div class="flex gap-3">
 		<form method="POST" action="?/again" use:enhance>
-			<button class="button button-main">Read again</button>
+			<button class="button {data.log.seen ? '' : 'button-main'}">Read again</button>
 		</form>
 		<button class="button" onclick={() => (declining = true)}>Ask for another log</button>
 		<form method="POST" action="?/remove" use:enhance>
