@@ -33,10 +33,10 @@ export async function serve({ dataDir, env = {} }) {
 		stdio: ['ignore', 'inherit', 'inherit'],
 		env: {
 			TANTO_LOG_LEVEL: 'warn',
-			...process.env,
-			HOST: '127.0.0.1',
-			PORT: String(port),
 			ORIGIN: address,
+			...process.env,
+			HOST: process.env.TANTO_HOST ?? '127.0.0.1',
+			PORT: String(port),
 			// Uploads are streamed and limited by the routes that take them.
 			BODY_SIZE_LIMIT: 'Infinity',
 			TANTO_DATA_DIR: dataDir,

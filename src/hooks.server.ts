@@ -1,4 +1,14 @@
-import { error, json, redirect, type Handle, type RequestEvent, type ServerInit } from '@sveltejs/kit';
+import {
+	error,
+	json,
+	redirect,
+	type Handle,
+	type HandleServerError,
+	type RequestEvent,
+	type ServerInit
+} from '@sveltejs/kit';
+import { randomUUID } from 'node:crypto';
+import { BodyTooLong, limited, limitOf } from '$lib/server/body-limit';
 import { tunerOf } from '$lib/server/auth/accounts';
 import { openRequestWait } from '$lib/server/auth/throttle';
 import { themeFrom } from '$lib/server/preferences';
@@ -6,18 +16,66 @@ import { closeApp, dataDirFromEnvironment, openApp, type App } from '$lib/server
 
 let app: App;
 
+/** What has not ended by then is ended; it is taken up at the next start. */
+const STOP_WITHIN_MS = 9000;
+
 export const init: ServerInit = async () => {
-	app = await openApp(dataDirFromEnvironment());
+	try {
+		app = await openApp(dataDirFromEnvironment());
+	} catch (e) {
+		// A sentence and an end, not a stack: this is read by whoever started it.
+		process.stderr.write(`\nTanto did not start: ${e instanceof Error ? e.message : String(e)}\n\n`);
+		process.exit(1);
+	}
+	// Nobody waits for these any more; the process goes on for all the others.
+	process.on('unhandledRejection', (e) =>
+		app.logger.error({ err: e }, 'a promise was rejected that nobody waited for')
+	);
 	if (app.setupCode)
 		process.stderr.write(
 			`\nNobody has an account yet. Make the owner's at ${process.env['ORIGIN'] ?? ''}/setup?code=${app.setupCode}\n\n`
 		);
 	// adapter-node stops listening on SIGTERM and says so; the pool and the database have to go with it.
-	process.once('sveltekit:shutdown', () => void closeApp(app));
+	process.once('sveltekit:shutdown', () => {
+		const late = setTimeout(() => process.exit(0), STOP_WITHIN_MS);
+		void closeApp(app).finally(() => {
+			clearTimeout(late);
+			process.exit(0);
+		});
+	});
 };
 
 /** Pages that need no account; everything else is closed unless a tuner is signed in. */
 const WITHOUT_ACCOUNT = /^\/(sign-in|setup|join\/\[token\]|c\/\[token\](\/.*)?)$/;
+
+/** For whatever watches over the server: 200 while the database answers. Says nothing else. */
+async function health(): Promise<Response> {
+	try {
+		await app.db.selectFrom('jobs').select('id').limit(1).executeTakeFirst();
+		return new Response('ok', { headers: { 'cache-control': 'no-store' } });
+	} catch (e) {
+		app.logger.error({ err: e }, 'the database does not answer');
+		return new Response('the database does not answer', { status: 503 });
+	}
+}
+
+/** One line in the log for every fault, under the number that the page shows. */
+export const handleError: HandleServerError = ({ error: e, event, status, message }) => {
+	const tooLong = faultOf(e);
+	if (tooLong) return { message: tooLong.message };
+	if (status < 500) return { message };
+	const id = randomUUID().slice(0, 8);
+	app.logger.error({ err: e, id, method: event.request.method, route: event.route.id }, 'a request failed');
+	return {
+		message: `Something went wrong in Tanto. It is written down under ${id}; nothing was half stored.`
+	};
+};
+
+/** A body that broke off at its limit, however deep in the cause it is told. */
+function faultOf(e: unknown): BodyTooLong | null {
+	for (let at: unknown = e; at instanceof Error; at = at.cause) if (at instanceof BodyTooLong) return at;
+	return null;
+}
 
 /** A route that isn't there is answered like one that is closed: a stranger learns nothing from the difference. */
 function turnAway(event: RequestEvent): Response {
@@ -31,6 +89,7 @@ function turnAway(event: RequestEvent): Response {
 
 export const handle: Handle = async ({ event, resolve }) => {
 	event.locals.app = app;
+	if (event.url.pathname === '/healthz') return health();
 	event.locals.tuner = await tunerOf(app.auth, event.request, event.cookies);
 	const open = event.route.id !== null && WITHOUT_ACCOUNT.test(event.route.id);
 	if (!event.locals.tuner) {
@@ -38,6 +97,8 @@ export const handle: Handle = async ({ event, resolve }) => {
 		if (wait > 0) error(429, `Too many requests. Wait ${wait} seconds and try again.`);
 		if (!open) return turnAway(event);
 	}
+	if (!['GET', 'HEAD'].includes(event.request.method))
+		event.request = limited(event.request, limitOf(event.route.id, event.locals.tuner !== null));
 	const theme = themeFrom(event.cookies);
 	const response = await resolve(event, {
 		transformPageChunk: ({ html }) => html.replace('%tanto.theme%', theme === 'system' ? '' : theme)

@@ -13,7 +13,7 @@ import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
 import { settled } from '../../src/lib/server/processing.ts';
 import { notesFrom } from '../../src/core/revising/notes.ts';
-import { release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
+import { filesHash, release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
 import { drive, stories, type Story } from './world.ts';
 
@@ -50,7 +50,8 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 				check.holds.map((h) => [h.id, 'The table is corrected from measured cells; full load comes next'])
 			),
 			author: DEMO_TUNER.name,
-			filesConfirmed: true
+			filesConfirmed: true,
+			examined: { contentHash: ready.contentHash, files: await filesHash(app.db, ready.id) }
 		},
 		replayed,
 		at
@@ -93,7 +94,8 @@ async function tell(app: App, story: Story): Promise<void> {
 				kind: log.problemAtS === undefined ? 'drive' : 'problem',
 				words: log.words ?? '',
 				momentS: log.problemAtS ?? null,
-				answers: log.answers ?? {}
+				answers: log.answers ?? {},
+				revisionId: current!.id
 			}
 		});
 		await settled();

@@ -143,8 +143,11 @@ test('killed at several moments, every log is whole or not there', async () => {
 		for (const log of await logs()) {
 			const stored = await db
 				.selectFrom('log_channels')
+				.innerJoin('logs', (join) =>
+					join.onRef('logs.id', '=', 'log_channels.log_id').onRef('logs.run', '=', 'log_channels.run')
+				)
 				.select(({ fn }) => fn.countAll<number>().as('n'))
-				.where('log_id', '=', log.id)
+				.where('logs.id', '=', log.id)
 				.executeTakeFirstOrThrow();
 			// Columns, report and state come together or not at all.
 			expect(stored.n > 0, `${log.name}: ${log.state}`).toBe(log.state === 'screened');

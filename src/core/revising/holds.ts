@@ -34,6 +34,8 @@ export interface HoldInput {
 	report: Report | null;
 	/** Keys of findings that a person answered: resolved, false alarm, or accepted with a reason. */
 	answered: ReadonlySet<string>;
+	/** Logs that say nothing yet: waiting or being read, or not readable. */
+	unread: readonly { id: number; name: string; failed: boolean }[];
 	/** A log was made with the parent, and screened. */
 	parentLogged: boolean;
 	/** The parent is the calibration as it came, which nobody has released. */
@@ -79,6 +81,20 @@ export function holdsOf(input: HoldInput): Hold[] {
 				f.severity === 'stop' ? `Open at stop: ${f.title}` : `To fix and not resolved: ${f.title}`,
 				f.summary
 			);
+	for (const log of input.unread)
+		if (log.failed)
+			ask(
+				`unread ${log.id}`,
+				`Not readable: ${log.name}`,
+				'nobody knows what it says: read it again, take it out, or say that it won’t do'
+			);
+		else
+			holds.push({
+				id: `reading ${log.id}`,
+				title: `Being read: ${log.name}`,
+				why: 'what it says may hold this revision: wait until it is screened',
+				answerable: false
+			});
 	if (!input.parentLogged)
 		ask(
 			'log',

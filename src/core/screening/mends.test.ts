@@ -147,7 +147,8 @@ describe('a switch that is off', () => {
 			draft: enabled(value),
 			cells: [],
 			edits: [],
-			answered: new Set()
+			answered: new Set(),
+			unread: []
 		} as unknown as HoldInput);
 		expect(holds.find((h) => h.id === 'knock-off')).toMatchObject({ answerable: false });
 		expect(classify('knock.enabled', [], true, value).class).toBe('riskier');

@@ -1,11 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
 import { CODES } from './codes.ts';
+import type { Report } from './report.ts';
+import { briefOf } from './brief.ts';
 import { changesBetween, changesInWords, findingKey, SECTIONS, sectionsOf } from './sections.ts';
 
 const report = (more: Record<string, (t: number) => number> = {}) =>
 	reportOf(handMade(60, 20, { ...pullShapes(), ...more }), vehicleWith());
 const lean = { 'lambda.b1': (t: number) => (t >= 10 && t < 16 ? 0.8 * 1.06 : 1) };
+
+const between = (before: Report, now: Report) => changesBetween(briefOf(before), briefOf(now));
 
 describe('sections of a log', () => {
 	it('every code has its place in exactly one section', () => {
@@ -49,20 +53,20 @@ describe('what changed since the log before', () => {
 	it('tells what came, went and changed', () => {
 		const fine = report();
 		const worse = report({ 'lambda.b1': (t) => (t >= 10 && t < 16 ? 0.8 * 1.09 : 1) });
-		expect(changesBetween(fine, report(lean))).toEqual([
+		expect(between(fine, report(lean))).toEqual([
 			{ key: 'fuel.lean', title: 'Lean under load', before: null, now: 'fix', unchecked: false }
 		]);
-		expect(changesBetween(report(lean), worse)[0]).toMatchObject({ before: 'fix', now: 'stop' });
-		expect(changesBetween(report(lean), fine)[0]).toMatchObject({ before: 'fix', now: null });
-		expect(changesBetween(fine, fine)).toEqual([]);
+		expect(between(report(lean), worse)[0]).toMatchObject({ before: 'fix', now: 'stop' });
+		expect(between(report(lean), fine)[0]).toMatchObject({ before: 'fix', now: null });
+		expect(between(fine, fine)).toEqual([]);
 	});
 	it('what could not be checked this time is not gone', () => {
 		const blind = pullShapes();
 		delete blind['lambda.b1'];
-		const changes = changesBetween(report(lean), reportOf(handMade(60, 20, blind), vehicleWith()));
+		const changes = between(report(lean), reportOf(handMade(60, 20, blind), vehicleWith()));
 		expect(changes.find((c) => c.key === 'fuel.lean')).toMatchObject({ now: null, unchecked: true });
 		expect(changesInWords(changes)).toContain('not checked this time: Lean under load');
-		expect(changesInWords(changesBetween(report(lean), report()))).toBe('gone: Lean under load');
+		expect(changesInWords(between(report(lean), report()))).toBe('gone: Lean under load');
 		expect(changesInWords([])).toBe('');
 	});
 	it('a finding of another bank or cylinder is another finding', () => {

@@ -1,5 +1,6 @@
 /** The order in which a practitioner reads a log: sections, each answering its question in one line. */
 import type { CheckLine, Report } from './report.ts';
+import type { Brief } from './brief.ts';
 import { SEVERITIES, type Finding, type Severity } from './types.ts';
 
 export const SECTIONS: readonly {
@@ -152,9 +153,8 @@ export interface Change {
 }
 
 /** What is different from the log before: come, gone, no longer checked, better, worse. Notes don't count. */
-export function changesBetween(before: Report, now: Report): Change[] {
-	const of = (r: Report) =>
-		new Map(r.findings.filter((f) => f.severity !== 'note').map((f) => [findingKey(f), f]));
+export function changesBetween(before: Brief, now: Brief): Change[] {
+	const of = (brief: Brief) => new Map(brief.findings.map((f) => [f.key, f]));
 	const [a, b] = [of(before), of(now)];
 	const out: Change[] = [];
 	for (const [key, f] of b) {
@@ -162,7 +162,7 @@ export function changesBetween(before: Report, now: Report): Change[] {
 		if (!was || was.severity !== f.severity)
 			out.push({ key, title: f.title, before: was?.severity ?? null, now: f.severity, unchecked: false });
 	}
-	const unmade = new Set(now.checks.filter((c) => c.outcome === 'not-checked').map((c) => c.code));
+	const unmade = new Set(now.unchecked);
 	for (const [key, f] of a)
 		if (!b.has(key))
 			out.push({ key, title: f.title, before: f.severity, now: null, unchecked: unmade.has(f.code) });

@@ -7,6 +7,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import { notesFrom } from '../../core/revising/notes.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
+import { briefOf } from '../../core/screening/brief.ts';
+import type { Report } from '../../core/screening/report.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { answerFinding } from './answers.ts';
 import { wrongController } from './attachments.ts';
@@ -17,6 +19,7 @@ import { jobOfToken, renewLink } from './links.ts';
 import {
 	confirmInstalled,
 	eventsOf,
+	filesHash,
 	holdAnswersOf,
 	release as releaseDraft,
 	releaseCheck,
@@ -126,6 +129,7 @@ async function screenedLog(jobId: number, verdict: 'stop' | 'fix' | 'watch' | 'c
 			cells: 'null',
 			pulls: '[]',
 			unmapped: '[]',
+			brief: JSON.stringify(briefOf(report as unknown as Report)),
 			created_at: new Date().toISOString()
 		})
 		.execute();
@@ -223,11 +227,15 @@ describe('revisions', () => {
 		await discardDraft(db, draft);
 		expect((await draftOf(id)).number).toBe(1);
 	});
-	const release = (draft: Revision | null, answers: Record<string, string> = {}) =>
+	const examined = async (draft: Revision) => ({
+		contentHash: draft.contentHash,
+		files: await filesHash(db, draft.id)
+	});
+	const release = async (draft: Revision | null, answers: Record<string, string> = {}) =>
 		releaseDraft(
 			db,
 			draft!,
-			{ notes: 'n', answers, author: 'Sable Orrin', filesConfirmed: true },
+			{ notes: 'n', answers, author: 'Sable Orrin', filesConfirmed: true, examined: await examined(draft!) },
 			NOT_REPLAYED
 		);
 	it('a release needs changes, and a reason for each', async () => {
@@ -305,13 +313,24 @@ describe('revisions', () => {
 			releaseDraft(
 				db,
 				ready,
-				{ notes: 'n'.repeat(6001), answers: {}, author: 'S', filesConfirmed: true },
+				{
+					notes: 'n'.repeat(6001),
+					answers: {},
+					author: 'S',
+					filesConfirmed: true,
+					examined: await examined(ready)
+				},
 				NOT_REPLAYED
 			)
 		).rejects.toThrow('too long');
 		expect((await revision(db, draft.id))!.state).toBe('draft');
 		await expect(
-			releaseDraft(db, ready, { notes: 'n', answers: {}, author: 'S', filesConfirmed: false }, NOT_REPLAYED)
+			releaseDraft(
+				db,
+				ready,
+				{ notes: 'n', answers: {}, author: 'S', filesConfirmed: false, examined: await examined(ready) },
+				NOT_REPLAYED
+			)
 		).rejects.toThrow('confirm that the closed file');
 		await release(ready);
 	});

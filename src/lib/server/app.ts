@@ -6,9 +6,10 @@ import { hasTuners, openAccounts, type Auth } from './auth/accounts.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { clearIncoming } from './files.ts';
 import { openMailer, type Mailer } from './mail/mailer.ts';
-import { resumeLogs } from './processing.ts';
+import { lockFolder, type FolderLock } from './lock.ts';
+import { resumeLogs, settled } from './processing.ts';
 import { newToken } from './tokens.ts';
-import { clearUploads } from './uploads.ts';
+import { clearUploads, completeUploads } from './uploads.ts';
 import { createPool, type WorkerPool } from './workers/pool.ts';
 
 export interface App {
@@ -22,21 +23,36 @@ export interface App {
 	setupCode: string | null;
 	/** The demo world: signing in takes one click. */
 	demo: boolean;
+	lock: FolderLock;
+	clearing: NodeJS.Timeout;
 }
+
+const CLEAR_EVERY_MS = 3_600_000;
 
 export function dataDirFromEnvironment(): string {
 	return resolve(process.env['TANTO_DATA_DIR'] ?? './data');
 }
 
 export async function openApp(dataDir: string): Promise<App> {
-	mkdirSync(dataDir, { recursive: true });
+	try {
+		mkdirSync(dataDir, { recursive: true });
+	} catch (e) {
+		throw new Error(
+			`the data folder ${dataDir} can't be made (${e instanceof Error ? e.message : String(e)})`
+		);
+	}
+	const lock = lockFolder(dataDir);
 	const logger = pino({ level: process.env['TANTO_LOG_LEVEL'] ?? 'info' });
 	const db = connect(dataDir);
 	await migrate(db);
 	const auth = await openAccounts(db, dataDir);
 	await clearIncoming(dataDir);
 	// Old pieces are a nuisance, no reason not to start.
-	await clearUploads(dataDir).catch((e: unknown) => logger.warn({ err: e }, 'old uploads were not cleared'));
+	const clear = () =>
+		void clearUploads(dataDir).catch((e: unknown) => logger.warn({ err: e }, 'old uploads were not cleared'));
+	clear();
+	const clearing = setInterval(clear, CLEAR_EVERY_MS);
+	clearing.unref();
 	const setupCode = (await hasTuners(db)) ? null : newToken().slice(0, 12);
 	const demo = process.env['TANTO_DEMO'] === '1';
 	const app: App = {
@@ -47,14 +63,21 @@ export async function openApp(dataDir: string): Promise<App> {
 		mailer: await openMailer(db, logger, demo),
 		logger,
 		setupCode,
-		demo
+		demo,
+		lock,
+		clearing
 	};
+	await completeUploads(app);
 	await resumeLogs(app);
 	return app;
 }
 
 export async function closeApp(app: App): Promise<void> {
+	clearInterval(app.clearing);
 	await app.mailer.close();
-	await app.pool.destroy();
+	// What is in hand ends, or goes back to where it was; either is written down before the database closes.
+	await app.pool.stop();
+	await settled();
 	await app.db.destroy();
+	app.lock.release();
 }

@@ -1,6 +1,7 @@
 /** Closed files for the customer's flashing program: kept as they are, hashed, with the controller that they are for. */
 import { InputError } from '../../core/input-error.ts';
 import type { Vehicle } from '../../core/vehicle.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { safeName, type StoredFile } from './files.ts';
 import type { Revision } from './revisions.ts';
@@ -55,6 +56,7 @@ export async function attach(
 	await db
 		.insertInto('attachments')
 		.values({
+			id: await nextId(db, 'attachments'),
 			revision_id: draft.id,
 			name: safeName(about.name),
 			bytes: file.bytes,

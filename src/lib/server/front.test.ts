@@ -1,4 +1,6 @@
 /** The front of the job against a real database: accounts, mail, messages, drive plans, limits, settings, stored files. */
+import { briefOf } from '../../core/screening/brief.ts';
+import type { Report } from '../../core/screening/report.ts';
 import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -11,7 +13,7 @@ import { planFrom } from '../../core/planning/templates.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { createTuner, hasTuners, openAccounts, removeTuner, tuners, type Auth } from './auth/accounts.ts';
 import { accept, invitationOf, invite, openInvitations, withdrawInvitation } from './auth/invitations.ts';
-import { signInFailed, signInWait, signInWorked } from './auth/throttle.ts';
+import { signInTry, signInWorked } from './auth/throttle.ts';
 import { findCustomers, saveCustomer } from './customers.ts';
 import { answerFinding, answersOf, historyOf, takeBack } from './answers.ts';
 import { earlierRuns } from './logs.ts';
@@ -109,26 +111,29 @@ describe('accounts', () => {
 		expect(await invitationOf(db, second)).toBeNull();
 	});
 	it('attempts are slowed down by address and machine, and a right one begins anew', async () => {
-		for (let i = 0; i < 4; i++) await signInFailed('10.0.0.1', 'x@y');
-		expect(await signInWait('10.0.0.1', 'x@y')).toBe(0);
-		await signInFailed('10.0.0.1', 'x@y');
-		expect(await signInWait('10.0.0.1', 'x@y')).toBeGreaterThan(600);
-		expect(await signInWait('10.0.0.2', 'x@y')).toBe(0);
+		for (let i = 0; i < 5; i++) expect(await signInTry('10.0.0.1', 'x@y')).toBe(0);
+		expect(await signInTry('10.0.0.1', 'x@y')).toBeGreaterThan(600);
+		expect(await signInTry('10.0.0.2', 'x@y')).toBe(0);
 		await signInWorked('10.0.0.1', 'x@y');
-		expect(await signInWait('10.0.0.1', 'x@y')).toBe(0);
+		expect(await signInTry('10.0.0.1', 'x@y')).toBe(0);
+	});
+	it('of many tries at once no more than five are made', async () => {
+		const waits = await Promise.all(Array.from({ length: 65 }, () => signInTry('10.0.0.9', 'many@y')));
+		expect(waits.filter((w) => w === 0)).toHaveLength(5);
 	});
 });
 
 describe('mail', () => {
 	it('goes through SMTP into the catcher, and a subject begins no header of its own', async () => {
 		const mailer = await openMailer(db, logger, true);
-		const sent = await mailer.send({
+		const id = await mailer.put(db, {
 			jobId,
 			to: 'ines@varga.example',
 			subject: 'Kestrel\r\nBcc: everybody@elsewhere.example',
 			body: 'Hello.\r\nSubject: not one'
 		});
-		expect(sent.error).toBeNull();
+		expect(id).toBe(1);
+		await mailer.idle();
 		const [mail] = await caughtMails(db);
 		expect(mail).toMatchObject({
 			to: 'ines@varga.example',
@@ -244,8 +249,13 @@ describe('the look over the car', () => {
 		const stored = readFileSync(pathOfFile(folder, (await photoOf(db, jobId, id))!.sha256));
 		expect([stored[0], stored[1]]).toEqual([0xff, 0xd8]);
 		expect(await photoOf(db, jobId + 1, id)).toBeNull();
-		await removePhoto(db, jobId + 1, id);
+		await removePhoto(db, folder, jobId + 1, id);
 		expect(await photoOf(db, jobId, id)).not.toBeNull();
+		const { sha256 } = (await photoOf(db, jobId, id))!;
+		await removePhoto(db, folder, jobId, id);
+		expect(existsSync(pathOfFile(folder, sha256))).toBe(false);
+		// Taken out, its number is given to no other.
+		expect(await addPhoto(db, folder, jobId, 'clamps', pixel)).toBeGreaterThan(id);
 		await expect(addPhoto(db, folder, jobId, 'clamps', Buffer.from('<svg/>'))).rejects.toThrow('no photo');
 		await expect(addPhoto(db, folder, jobId, 'paint', pixel)).rejects.toThrow('no such item');
 	});
@@ -270,16 +280,18 @@ describe('answers to findings', () => {
 		return Number(insertId);
 	}
 	async function screened(logId: number, findings: object[], profile = { dutyWatchPct: 80 }): Promise<void> {
+		const report = { verdict: findings.length ? 'fix' : 'clear', findings, checks: [] };
 		await db
 			.insertInto('screenings')
 			.values({
 				log_id: logId,
 				version: 3,
 				profile: JSON.stringify(profile),
-				report: JSON.stringify({ verdict: findings.length ? 'fix' : 'clear', findings }),
+				report: JSON.stringify(report),
 				cells: 'null',
 				pulls: '[]',
 				unmapped: '[]',
+				brief: JSON.stringify(briefOf(report as unknown as Report)),
 				created_at: new Date().toISOString()
 			})
 			.execute();

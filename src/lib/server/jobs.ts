@@ -2,8 +2,11 @@
 import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import type { LogRequest } from '../../core/planning/request.ts';
 import type { Report } from '../../core/screening/report.ts';
+import type { Brief } from '../../core/screening/brief.ts';
 import { changesBetween, type Change } from '../../core/screening/sections.ts';
+import { sql } from 'kysely';
 import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { ADVICE } from './messages.ts';
 import { contentHash, withdrawalsOf } from './revisions.ts';
@@ -60,6 +63,7 @@ export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<
 		await trx
 			.insertInto('revisions')
 			.values({
+				id: await nextId(trx, 'revisions'),
 				job_id: Number(jobId),
 				number: 0,
 				state: 'baseline',
@@ -98,14 +102,6 @@ export interface QueueRow {
 
 const VERDICT_RANK: Record<string, number> = { stop: 0, fix: 1, watch: 2, clear: 3 };
 
-/** The newest screening of every log: older runs are kept beside it. */
-function newestRuns(db: Db) {
-	return db
-		.selectFrom('screenings')
-		.select(({ fn }) => fn.max('id').as('id'))
-		.groupBy('log_id');
-}
-
 /** Jobs with their customer and vehicle. */
 function jobRows(db: Db) {
 	return db
@@ -133,58 +129,80 @@ function jobRows(db: Db) {
 
 /** What needs the tuner next: waiting on the tuner first, stops before anything else, then by how long it has waited. */
 export async function queue(db: Db): Promise<QueueRow[]> {
-	const jobs = await jobRows(db).execute();
+	const jobs = await db
+		.selectFrom('jobs')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.select(['jobs.id', 'jobs.title', 'jobs.waiting_on', 'jobs.waiting_since', 'customers.name'])
+		.select(sql<string>`json_extract(vehicles.document, '$.name')`.as('vehicle'))
+		.execute();
 	const revisions = await db
 		.selectFrom('revisions')
 		.select(['job_id', 'number', 'state'])
 		.orderBy('number')
 		.execute();
+	const newestRevision = new Map(revisions.map((r) => [r.job_id, r]));
 	const logs = await db.selectFrom('logs').select(['id', 'job_id', 'state']).orderBy('id').execute();
+	const logsOf = new Map<number, typeof logs>();
+	for (const l of logs) {
+		const list = logsOf.get(l.job_id);
+		if (list) list.push(l);
+		else logsOf.set(l.job_id, [l]);
+	}
 	// Of each job the newest log and, to say what changed, the screened one before it.
-	const wanted = jobs.flatMap((j) => {
-		const mine = logs.filter((l) => l.job_id === j.id);
-		const before = mine.slice(0, -1).filter((l) => l.state === 'screened');
-		return [mine.at(-1), before.at(-1)].flatMap((l) => (l ? [l.id] : []));
-	});
-	const reports = await db
-		.selectFrom('screenings')
-		.innerJoin('logs', 'logs.id', 'screenings.log_id')
-		.select(['logs.id', 'screenings.report'])
-		.where('logs.id', 'in', wanted)
-		.where('screenings.id', 'in', newestRuns(db))
-		.execute();
-	const reportOf = new Map(reports.map((r) => [r.id, JSON.parse(r.report) as Report]));
+	const ends = new Map(
+		jobs.map((j) => {
+			const mine = logsOf.get(j.id) ?? [];
+			return [j.id, { last: mine.at(-1), before: mine.slice(0, -1).findLast((l) => l.state === 'screened') }];
+		})
+	);
+	const wanted = [...ends.values()].flatMap(({ last, before }) =>
+		[last, before].flatMap((l) => (l ? [l.id] : []))
+	);
+	const briefs = await briefsOf(db, wanted);
 	const rows = jobs.map((j): QueueRow => {
-		const mine = logs.filter((l) => l.job_id === j.id);
-		const last = mine[mine.length - 1];
-		const report = last ? reportOf.get(last.id) : undefined;
-		const newest = revisions.filter((r) => r.job_id === j.id).at(-1);
-		const worst = report?.findings[0];
-		const beforeLog = mine
-			.slice(0, -1)
-			.filter((l) => l.state === 'screened')
-			.at(-1);
-		const before = beforeLog && reportOf.get(beforeLog.id);
+		const { last, before } = ends.get(j.id)!;
+		const brief = last && briefs.get(last.id);
+		const earlier = before && briefs.get(before.id);
+		const newest = newestRevision.get(j.id);
 		return {
 			id: j.id,
 			title: j.title,
 			customer: j.name,
-			vehicle: (JSON.parse(j.document) as Vehicle).name,
+			vehicle: j.vehicle,
 			waitingOn: j.waiting_on,
 			waitingSince: j.waiting_since,
 			revision: newest?.number ?? 0,
 			draft: newest?.state === 'draft',
-			logs: mine.length,
+			logs: logsOf.get(j.id)?.length ?? 0,
 			logState: last?.state ?? null,
-			verdict: report?.verdict ?? null,
-			finding: worst?.title ?? null,
+			verdict: brief?.verdict ?? null,
+			finding: brief?.findings[0]?.title ?? null,
 			logId: last?.id ?? null,
-			since: before && report ? changesBetween(before, report) : null
+			since: earlier && brief ? changesBetween(earlier, brief) : null
 		};
 	});
 	const rank = (r: QueueRow) => (r.waitingOn === 'tuner' ? (VERDICT_RANK[r.verdict ?? 'clear'] ?? 3) : 10);
-	return rows.sort((a, b) => rank(a) - rank(b) || a.waitingSince.localeCompare(b.waitingSince));
+	return rows.sort((a, b) => rank(a) - rank(b) || (a.waitingSince < b.waitingSince ? -1 : 1));
 }
+
+/** Heads of the newest screening of each of these logs. */
+async function briefsOf(db: Db, logIds: readonly number[]): Promise<Map<number, Brief>> {
+	const out = new Map<number, Brief>();
+	for (let at = 0; at < logIds.length; at += IN_ONE_QUERY) {
+		const rows = await db
+			.selectFrom('screenings')
+			.select(['log_id', 'brief'])
+			.select(({ fn }) => fn.max('id').as('id'))
+			.where('log_id', 'in', logIds.slice(at, at + IN_ONE_QUERY))
+			.groupBy('log_id')
+			.execute();
+		// SQLite gives the other columns of the row that holds the maximum.
+		for (const r of rows) out.set(r.log_id, JSON.parse(r.brief) as Brief);
+	}
+	return out;
+}
+const IN_ONE_QUERY = 500;
 
 /** The job before or after one in the queue, with where to begin in it; `null` at the ends. */
 export async function neighbour(
@@ -315,9 +333,6 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 		.execute();
 	const logs = await db
 		.selectFrom('logs')
-		.leftJoin('screenings', (join) =>
-			join.onRef('screenings.log_id', '=', 'logs.id').on('screenings.id', 'in', newestRuns(db))
-		)
 		.innerJoin('revisions', 'revisions.id', 'logs.revision_id')
 		.select([
 			'logs.id',
@@ -326,11 +341,14 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 			'logs.received_at',
 			'logs.kind',
 			'logs.declined_at',
-			'screenings.report',
 			'revisions.number as made_with'
 		])
 		.where('logs.job_id', '=', jobId)
 		.execute();
+	const briefs = await briefsOf(
+		db,
+		logs.map((l) => l.id)
+	);
 	const messages = await db
 		.selectFrom('messages')
 		.select(['id', 'kind', 'body', 'created_at', 'advice'])
@@ -355,7 +373,7 @@ export async function stringOf(db: Db, jobId: number): Promise<Bead[]> {
 			id: l.id,
 			label: l.name,
 			at: l.received_at,
-			state: l.report ? (JSON.parse(l.report) as Report).verdict : l.state,
+			state: l.state === 'screened' ? (briefs.get(l.id)?.verdict ?? l.state) : l.state,
 			detail: [
 				`made with R${l.made_with}`,
 				...(l.kind === 'problem' ? ['a problem'] : []),

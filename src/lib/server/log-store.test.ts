@@ -7,7 +7,7 @@ import { parseCalibration } from '../../core/calibration/document.ts';
 import { handMade, vehicleWith } from '../../core/testing/hand-made.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { createJob } from './jobs.ts';
-import { loadLog, storeColumns, traceWindow } from './log-store.ts';
+import { dropRuns, loadLog, storeColumns, traceWindow } from './log-store.ts';
 import { currentRevision } from './revisions.ts';
 
 let folder: string;
@@ -53,8 +53,12 @@ beforeAll(async () => {
 		})
 		.executeTakeFirstOrThrow();
 	logId = Number(insertId);
-	await storeColumns(db, logId, log);
+	await adopt(log);
 });
+async function adopt(stored: typeof log) {
+	const run = await storeColumns(db, logId, stored);
+	await db.updateTable('logs').set({ run }).where('id', '=', logId).execute();
+}
 afterAll(async () => {
 	await db.destroy();
 	rmSync(folder, { recursive: true });
@@ -69,8 +73,14 @@ describe('stored logs', () => {
 		expect(back.rows).toBe(log.rows);
 	});
 	it('stored again replace themselves', async () => {
-		await storeColumns(db, logId, log);
+		await adopt(log);
 		expect((await loadLog(db, logId)).channels).toHaveLength(2);
+		await dropRuns(db);
+		const { count } = await db
+			.selectFrom('log_channels')
+			.select(({ fn }) => fn.countAll<number>().as('count'))
+			.executeTakeFirstOrThrow();
+		expect(count).toBe(3);
 	});
 	it.each([
 		[0, 5000],

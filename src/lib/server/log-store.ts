@@ -18,84 +18,116 @@ import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { pack32, packClock, unpack32, unpackClock } from '../../core/logfile/pack.ts';
 import type { Selectable } from 'kysely';
 import type { LogChannelTable } from './db/schema.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 
 const BLOCK = 1 << 16;
 
-/** Replaces the stored columns of a log. Call inside a transaction. */
-export async function storeColumns(trx: Db, logId: number, log: Log): Promise<void> {
-	await trx.deleteFrom('log_channels').where('log_id', '=', logId).execute();
+interface Packed {
+	level: number;
+	blocks: Uint8Array[];
+}
+
+/**
+ * Stores the columns of a log as a run of its own, each column in a short transaction, so that nobody waits for long behind a long log.
+ * They are the log's from `adoptRun` on; until then nobody sees them.
+ * @returns the run
+ */
+export async function storeColumns(db: Db, logId: number, log: Log): Promise<number> {
 	const bases: Float64Array[] = [];
 	for (const channel of log.channels) if (!bases.includes(channel.timeS)) bases.push(channel.timeS);
-	const insert = async (channel: Omit<LogChannel, 'timeS' | 'values'>, base: number, samples: number) =>
-		Number(
-			(
-				await trx
-					.insertInto('log_channels')
-					.values({
-						log_id: logId,
-						scale: channel.conversion.scale,
-						shift: channel.conversion.offset,
-						read_as: channel.readAs,
-						channel: channel.id,
-						base,
-						raw: channel.raw,
-						raw_unit: channel.rawUnit,
-						unit: channel.unit,
-						note: channel.note,
-						source: channel.source,
-						rate_hz: channel.rateHz,
-						samples,
-						texts: JSON.stringify(channel.texts),
-						contradiction: channel.contradiction && JSON.stringify(channel.contradiction)
-					})
-					.executeTakeFirstOrThrow()
-			).insertId
+	const run = await nextId(db, 'log_channels');
+	const put = async (
+		channel: Omit<LogChannel, 'timeS' | 'values'>,
+		base: number,
+		samples: number,
+		packed: readonly Packed[]
+	) => {
+		const id = await nextId(db, 'log_channels');
+		await db
+			.insertInto('log_channels')
+			.values({
+				id,
+				log_id: logId,
+				run,
+				scale: channel.conversion.scale,
+				shift: channel.conversion.offset,
+				read_as: channel.readAs,
+				channel: channel.id,
+				base,
+				raw: channel.raw,
+				raw_unit: channel.rawUnit,
+				unit: channel.unit,
+				note: channel.note,
+				source: channel.source,
+				rate_hz: channel.rateHz,
+				samples,
+				texts: JSON.stringify(channel.texts),
+				contradiction: channel.contradiction && JSON.stringify(channel.contradiction)
+			})
+			.execute();
+		const rows = packed.flatMap(({ level, blocks }) =>
+			blocks.map((bytes, block) => ({ level, block, bytes }))
 		);
-	const put = async (row: number, level: number, packed: Uint8Array[]) => {
-		for (const [block, bytes] of packed.entries())
-			await trx
+		for (let at = 0; at < rows.length; at += TOGETHER)
+			await db
 				.insertInto('log_blocks')
-				.values({ channel_row: row, level, block, bytes: deflateRawSync(bytes, { level: 1 }) })
+				.values(rows.slice(at, at + TOGETHER).map((r) => ({ channel_row: id, ...r })))
 				.execute();
 	};
-	for (const [base, timeS] of bases.entries()) {
-		const row = await insert(
-			{
-				id: 'time',
-				raw: '',
-				rawUnit: '',
-				unit: 's',
-				note: '',
-				source: 'recognised',
-				contradiction: null,
-				undecided: null,
-				readAs: 's',
-				conversion: { scale: 1, offset: 0 },
-				rateHz: 0,
-				texts: []
-			},
-			base,
-			timeS.length
-		);
-		await put(
-			row,
-			0,
-			inBlocks(timeS.length, (from, to) => packClock(timeS.subarray(from, to)))
-		);
+	try {
+		for (const [base, timeS] of bases.entries())
+			await put(TIME_CHANNEL, base, timeS.length, [
+				{ level: 0, blocks: inBlocks(timeS.length, (from, to) => packClock(timeS.subarray(from, to))) }
+			]);
+		for (const channel of log.channels) {
+			const pack = (values: Float32Array) =>
+				inBlocks(values.length, (from, to) => pack32(values.subarray(from, to), channel.conversion));
+			await put(channel, bases.indexOf(channel.timeS), channel.values.length, [
+				{ level: 0, blocks: pack(channel.values) },
+				...buildPyramid(channel.values).map((level, i) => ({ level: i + 1, blocks: pack(level) }))
+			]);
+		}
+	} catch (e) {
+		await dropRuns(db, logId);
+		throw e;
 	}
-	for (const channel of log.channels) {
-		const row = await insert(channel, bases.indexOf(channel.timeS), channel.values.length);
-		const pack = (values: Float32Array) =>
-			inBlocks(values.length, (from, to) => pack32(values.subarray(from, to), channel.conversion));
-		await put(row, 0, pack(channel.values));
-		for (const [i, level] of buildPyramid(channel.values).entries()) await put(row, i + 1, pack(level));
-	}
+	return run;
+}
+
+/** Blocks that are written in one statement: a few hundred kilobytes, done in milliseconds. */
+const TOGETHER = 8;
+
+const TIME_CHANNEL: Omit<LogChannel, 'timeS' | 'values'> = {
+	id: 'time',
+	raw: '',
+	rawUnit: '',
+	unit: 's',
+	note: '',
+	source: 'recognised',
+	contradiction: null,
+	undecided: null,
+	readAs: 's',
+	conversion: { scale: 1, offset: 0 },
+	rateHz: 0,
+	texts: []
+};
+
+/** Takes away the columns of all readings of a log but the one that counts, or of all logs: what a stop left half stored, too. */
+export async function dropRuns(db: Db, logId?: number): Promise<void> {
+	let query = db
+		.selectFrom('log_channels')
+		.innerJoin('logs', 'logs.id', 'log_channels.log_id')
+		.select('log_channels.id')
+		.whereRef('log_channels.run', '!=', 'logs.run');
+	if (logId !== undefined) query = query.where('logs.id', '=', logId);
+	for (const { id } of await query.execute())
+		await db.deleteFrom('log_channels').where('id', '=', id).execute();
 }
 
 function inBlocks(length: number, pack: (from: number, to: number) => Uint8Array): Uint8Array[] {
 	return Array.from({ length: Math.ceil(length / BLOCK) }, (_, b) =>
-		pack(b * BLOCK, Math.min(length, (b + 1) * BLOCK))
+		deflateRawSync(pack(b * BLOCK, Math.min(length, (b + 1) * BLOCK)), { level: 1 })
 	);
 }
 
@@ -184,8 +216,18 @@ function storedChannel(r: Selectable<LogChannelTable>): StoredChannel {
 	};
 }
 
+/** The channels of a log's own reading. */
+function ofRun(db: Db, logId: number) {
+	return db
+		.selectFrom('log_channels')
+		.innerJoin('logs', (join) =>
+			join.onRef('logs.id', '=', 'log_channels.log_id').onRef('logs.run', '=', 'log_channels.run')
+		)
+		.where('logs.id', '=', logId);
+}
+
 async function storedRows(db: Db, logId: number) {
-	return db.selectFrom('log_channels').selectAll().where('log_id', '=', logId).orderBy('id').execute();
+	return ofRun(db, logId).selectAll('log_channels').orderBy('log_channels.id').execute();
 }
 
 async function aboutLog(db: Db, logId: number): Promise<Pick<Log, 'rows' | 'durationS' | 'timeFaults'>> {
@@ -237,7 +279,7 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 }
 
 /** Time axes last used: a reader zooms in one log, and its axis is asked for again and again. */
-const recentTimes = new Map<string, Float64Array>();
+const recent = new WeakMap<Db, Map<number, Float64Array>>();
 const RECENT = 4;
 
 interface Axed extends ColumnRow {
@@ -247,10 +289,8 @@ interface Axed extends ColumnRow {
 
 /** A channel of a log with its time axis; `null` when the log has no such channel. */
 async function axed(db: Db, logId: number, channel: string): Promise<Axed | null> {
-	const row = await db
-		.selectFrom('log_channels')
-		.select(['id', 'base', 'samples', 'scale', 'shift'])
-		.where('log_id', '=', logId)
+	const row = await ofRun(db, logId)
+		.select(['log_channels.id', 'base', 'samples', 'scale', 'shift', 'log_channels.run'])
 		.where('channel', '=', channel)
 		.executeTakeFirst();
 	if (!row) return null;
@@ -258,11 +298,16 @@ async function axed(db: Db, logId: number, channel: string): Promise<Axed | null
 		.selectFrom('log_channels')
 		.select('id')
 		.where('log_id', '=', logId)
+		.where('run', '=', row.run)
 		.where('channel', '=', 'time')
 		.where('base', '=', row.base)
-		.executeTakeFirstOrThrow();
-	// Row ids are never used again for other samples, so they identify the axis.
-	const key = `${time.id}`;
+		.executeTakeFirst();
+	// Read again between the two: its columns are others now.
+	if (!time) return axed(db, logId, channel);
+	let recentTimes = recent.get(db);
+	if (!recentTimes) recent.set(db, (recentTimes = new Map()));
+	// Ids are never given again, so they identify the axis.
+	const key = time.id;
 	let timeS = recentTimes.get(key);
 	if (!timeS) {
 		timeS = await clock(db, time.id);
@@ -334,4 +379,13 @@ export async function spanStatistics(
 		if (v > max) max = v;
 	}
 	return samples ? { samples, min, mean: sum / samples, max } : null;
+}
+
+/** How each column of a log was read, for a person to look at. */
+export async function readingsOf(db: Db, logId: number) {
+	return ofRun(db, logId)
+		.select(['channel', 'raw', 'raw_unit', 'unit', 'note', 'source', 'rate_hz', 'read_as', 'scale', 'shift'])
+		.where('channel', '!=', 'time')
+		.orderBy('log_channels.id')
+		.execute();
 }

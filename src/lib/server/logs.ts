@@ -9,13 +9,15 @@ import type { Report } from '../../core/screening/report.ts';
 import type { Profile } from '../../core/screening/profile.ts';
 import type { PullCurves } from '../../core/segments/pull-curves.ts';
 import type { App } from './app.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { safeName, type StoredFile } from './files.ts';
 import { setWaiting } from './jobs.ts';
+import { dropFile } from './stored-files.ts';
 import { rememberLayout } from './layouts.ts';
 import { startLog } from './processing.ts';
 import { currentRequest } from './requests.ts';
-import { currentRevision, revisionsOf } from './revisions.ts';
+import { confirmedRevision, currentRevision, revisionsOf } from './revisions.ts';
 
 export interface Received {
 	id: number;
@@ -32,6 +34,8 @@ export interface LogWords {
 	answers: Record<string, string>;
 	/** How the file is laid out, where that had to be said. */
 	layout?: LayoutHint | null;
+	/** The frozen revision that it was made with, where that was said. */
+	revisionId?: number | null;
 }
 
 const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {} };
@@ -46,18 +50,20 @@ export async function addLog(
 	{ words = SILENT, now = new Date() }: { words?: LogWords; now?: Date } = {}
 ): Promise<Received> {
 	const { db } = app;
-	const same = await db
-		.selectFrom('logs')
-		.select('id')
-		.where('job_id', '=', jobId)
-		.where('sha256', '=', file.sha256)
-		.executeTakeFirst();
-	if (same) return { id: same.id, duplicate: true };
-	const { insertId } = await db
+	const same = await sameBytes(db, jobId, file.sha256);
+	if (same !== null) return { id: same, duplicate: true };
+	if (
+		words.revisionId &&
+		!(await revisionsOf(db, jobId)).some((r) => r.id === words.revisionId && r.state !== 'draft')
+	)
+		throw new InputError('a log is made with a revision that was received or released in this job');
+	const id = await nextId(db, 'logs');
+	await db
 		.insertInto('logs')
 		.values({
+			id,
 			job_id: jobId,
-			revision_id: (await currentRevision(db, jobId)).id,
+			revision_id: words.revisionId ?? (await revisionInCar(db, jobId, sentBy)),
 			// A problem is recorded as it comes; only a drive answers the plan.
 			request_id: words.kind === 'drive' ? ((await currentRequest(db, jobId))?.id ?? null) : null,
 			kind: words.kind,
@@ -72,12 +78,29 @@ export async function addLog(
 			state: 'received',
 			received_at: now.toISOString()
 		})
-		.executeTakeFirstOrThrow();
-	const id = Number(insertId);
+		.execute();
 	if (words.layout) await rememberLayout(db, await customerOf(db, jobId), words.layout, now);
 	await setWaiting(db, jobId, 'tuner', now);
 	startLog(app, id);
 	return { id, duplicate: false };
+}
+
+/**
+ * Which revision a log was made with when nobody says: the tuner speaks of the current one; of a customer's it is the one that the
+ * customer last confirmed to be in the car, else the calibration as the car came.
+ */
+async function revisionInCar(db: Db, jobId: number, sentBy: 'tuner' | 'customer'): Promise<number> {
+	return sentBy === 'tuner' ? (await currentRevision(db, jobId)).id : (await confirmedRevision(db, jobId)).id;
+}
+
+async function sameBytes(db: Db, jobId: number, sha256: string): Promise<number | null> {
+	const row = await db
+		.selectFrom('logs')
+		.select('id')
+		.where('job_id', '=', jobId)
+		.where('sha256', '=', sha256)
+		.executeTakeFirst();
+	return row?.id ?? null;
 }
 
 export interface LogLine {
@@ -295,6 +318,7 @@ export async function decline(db: Db, logId: number, now = new Date()): Promise<
 }
 
 /** Takes a log that can't be read, or was sent by mistake, out of its job. */
-export async function removeLog(db: Db, logId: number): Promise<void> {
-	await db.deleteFrom('logs').where('id', '=', logId).execute();
+export async function removeLog({ db, dataDir }: Pick<App, 'db' | 'dataDir'>, log: LogLine): Promise<void> {
+	await db.deleteFrom('logs').where('id', '=', log.id).execute();
+	await dropFile(db, dataDir, log.sha256);
 }

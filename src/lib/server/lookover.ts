@@ -4,6 +4,8 @@ import { z } from 'zod';
 import { InputError } from '../../core/input-error.ts';
 import { parseWith } from '../../core/parse.ts';
 import { LOOKOVER } from '../../core/planning/lookover.ts';
+import { dropFile } from './stored-files.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { receive } from './files.ts';
 
@@ -70,13 +72,7 @@ export async function addPhoto(
 	now = new Date()
 ): Promise<number> {
 	if (!LOOKOVER.some((i) => i.id === item)) throw new InputError('there is no such item in the list');
-	const { count } = await db
-		.selectFrom('photos')
-		.select(({ fn }) => fn.countAll<number>().as('count'))
-		.where('job_id', '=', jobId)
-		.executeTakeFirstOrThrow();
-	if (count >= MAX_PHOTOS)
-		throw new InputError(`there are ${MAX_PHOTOS} photos already; take one out first`, 'Photo');
+	await refuseTooMany(db, jobId);
 	const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'error' })
 		.rotate()
 		.resize({ width: LONGEST_SIDE, height: LONGEST_SIDE, fit: 'inside', withoutEnlargement: true })
@@ -86,23 +82,43 @@ export async function addPhoto(
 			throw new InputError('this is no photo that can be read; send a JPEG or PNG', 'Photo');
 		});
 	const file = await receive(dataDir, new Blob([new Uint8Array(data)]).stream() as never, MAX_PHOTO_BYTES);
-	const { insertId } = await db
-		.insertInto('photos')
-		.values({
-			job_id: jobId,
-			item,
-			sha256: file.sha256,
-			bytes: file.bytes,
-			width: info.width,
-			height: info.height,
-			created_at: now.toISOString()
-		})
-		.executeTakeFirstOrThrow();
-	return Number(insertId);
+	// Counted again where it is stored: many may arrive at once.
+	return db.transaction().execute(async (trx) => {
+		await refuseTooMany(trx, jobId);
+		const id = await nextId(trx, 'photos');
+		await trx
+			.insertInto('photos')
+			.values({
+				id,
+				job_id: jobId,
+				item,
+				sha256: file.sha256,
+				bytes: file.bytes,
+				width: info.width,
+				height: info.height,
+				created_at: now.toISOString()
+			})
+			.execute();
+		return id;
+	});
 }
 
-export async function removePhoto(db: Db, jobId: number, id: number): Promise<void> {
+async function refuseTooMany(db: Db, jobId: number): Promise<void> {
+	const { count } = await db
+		.selectFrom('photos')
+		.select(({ fn }) => fn.countAll<number>().as('count'))
+		.where('job_id', '=', jobId)
+		.executeTakeFirstOrThrow();
+	if (count >= MAX_PHOTOS)
+		throw new InputError(`there are ${MAX_PHOTOS} photos already; take one out first`, 'Photo');
+}
+
+/** Takes a photo out, and its file where nothing else has the same bytes. */
+export async function removePhoto(db: Db, dataDir: string, jobId: number, id: number): Promise<void> {
+	const photo = await photoOf(db, jobId, id);
+	if (!photo) return;
 	await db.deleteFrom('photos').where('id', '=', id).where('job_id', '=', jobId).execute();
+	await dropFile(db, dataDir, photo.sha256);
 }
 
 /** A photo of this very job. */

@@ -4,6 +4,7 @@ import { InputError } from '../../core/input-error.ts';
 import type { App } from './app.ts';
 import type { Db } from './db/open.ts';
 import type { JobView } from './jobs.ts';
+import type { Mailer } from './mail/mailer.ts';
 
 const MAX_LENGTH = 8000;
 
@@ -81,28 +82,45 @@ export async function fromCustomer(
 	return insert(db, jobId, 'from-customer', author, checked(body), logId === undefined ? {} : { logId });
 }
 
+/** The message and, where an address is known, its mail: written down together, inside whatever transaction `db` is. */
+export async function writeToCustomer(
+	db: Db,
+	mailer: Pick<Mailer, 'put'>,
+	job: Pick<JobView, 'id' | 'title' | 'email'>,
+	author: string,
+	body: string,
+	more: { logId?: number; subject?: string; advice?: AdviceKind } = {}
+): Promise<void> {
+	const text = checked(body);
+	const mailId = job.email
+		? await mailer.put(db, {
+				jobId: job.id,
+				to: job.email,
+				subject: more.subject ?? job.title,
+				body: `${text}\n\n${author}`
+			})
+		: undefined;
+	await insert(db, job.id, 'to-customer', author, text, {
+		...(mailId === undefined ? {} : { mailId }),
+		...(more.logId === undefined ? {} : { logId: more.logId }),
+		...(more.advice ? { advice: more.advice } : {})
+	});
+}
+
 /**
- * Writes to the customer. It stands on the customer's page in any case; where an address is known it is mailed as well.
- * @returns why no mail went out; `null` when it did
+ * Writes to the customer. It stands on the customer's page in any case; where an address is known it is mailed as well, by and by.
+ * @returns why no mail goes out; `null` when it does
  */
 export async function toCustomer(
-	app: App,
+	app: Pick<App, 'db' | 'mailer'>,
 	job: Pick<JobView, 'id' | 'title' | 'email'>,
 	author: string,
 	body: string,
 	more: { logId?: number; subject?: string; advice?: AdviceKind } = {}
 ): Promise<string | null> {
-	const text = checked(body);
-	const subject = more.subject ?? job.title;
-	const mail = job.email
-		? await app.mailer.send({ jobId: job.id, to: job.email, subject, body: `${text}\n\n${author}` })
-		: null;
-	await insert(app.db, job.id, 'to-customer', author, text, {
-		...(mail ? { mailId: mail.id } : {}),
-		...(more.logId === undefined ? {} : { logId: more.logId }),
-		...(more.advice ? { advice: more.advice } : {})
-	});
-	return mail ? mail.error : 'no mail address of this customer is known';
+	await app.db.transaction().execute((trx) => writeToCustomer(trx, app.mailer, job, author, body, more));
+	app.mailer.wake();
+	return job.email ? app.mailer.off : 'no mail address of this customer is known';
 }
 
 export async function messagesOf(db: Db, jobId: number): Promise<Message[]> {

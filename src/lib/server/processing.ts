@@ -1,53 +1,63 @@
 /** From received to screened: hands logs to the workers, records how it ended, takes up what a stop left undone. */
 import type { App } from './app.ts';
 import { packFile } from './files.ts';
+import { dropRuns } from './log-store.ts';
+import { Stopped, TookTooLong } from './workers/pool.ts';
+
+type Here = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
 
 const running = new Set<Promise<void>>();
 
 /** Starts reading and screening a log; returns at once. */
-export function startLog(app: Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>, logId: number): void {
-	const work = processLog(app, logId).finally(() => running.delete(work));
+export function startLog(app: Here, logId: number): void {
+	// A promise that nobody waits for may not reject: it would take the process along.
+	const work = processLog(app, logId)
+		.catch((e: unknown) => app.logger.error({ err: e, logId }, 'the end of a reading could not be recorded'))
+		.finally(() => running.delete(work));
 	running.add(work);
 }
 
-/** Waits until no log is being read: for seeding and tests. */
+/** Waits until no log is being read: for seeding, stopping and tests. */
 export async function settled(): Promise<void> {
 	while (running.size) await Promise.all(running);
 }
 
-async function processLog(
-	app: Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>,
-	logId: number
-): Promise<void> {
+async function processLog(app: Here, logId: number): Promise<void> {
 	const { db, dataDir, pool, logger } = app;
+	const end = (change: { state: 'received' | 'failed'; message?: string | null; seen?: string | null }) =>
+		db.updateTable('logs').set(change).where('id', '=', logId).execute();
 	try {
-		await db.updateTable('logs').set({ state: 'reading', progress: 0 }).where('id', '=', logId).execute();
-		const result = await pool.processLog({ dataDir, logId });
+		const log = await db.selectFrom('logs').select('bytes').where('id', '=', logId).executeTakeFirst();
+		if (!log) return;
+		const result = await pool.processLog({ dataDir, logId }, log.bytes, async () => {
+			await db.updateTable('logs').set({ state: 'reading', progress: 0 }).where('id', '=', logId).execute();
+		});
 		if (!result.ok)
-			await db
-				.updateTable('logs')
-				.set({
-					state: 'failed',
-					message: result.message,
-					seen: result.seen && JSON.stringify(result.seen)
-				})
-				.where('id', '=', logId)
-				.execute();
-		await pack(app, logId);
-	} catch (e) {
-		logger.error({ err: e, logId }, 'screening failed');
-		await db
-			.updateTable('logs')
-			.set({
+			await end({
 				state: 'failed',
-				message:
-					e instanceof Error && e.name === 'AbortError'
-						? 'Reading this log took too long and was given up; the file is kept. Cut the recording into parts.'
-						: 'Something went wrong in Tanto while reading this log; the file is kept. Try "read again".'
-			})
-			.where('id', '=', logId)
-			.execute();
+				message: result.message,
+				seen: result.seen && JSON.stringify(result.seen)
+			});
+	} catch (e) {
+		if (e instanceof Stopped) {
+			// Nobody's fault: it goes on at the next start.
+			await end({ state: 'received' });
+			return;
+		}
+		logger.error({ err: e, logId }, 'screening failed');
+		await end({
+			state: 'failed',
+			message:
+				e instanceof TookTooLong
+					? 'Reading this log took too long and was given up; the file is kept. Cut the recording into parts.'
+					: 'Something went wrong in Tanto while reading this log; the file is kept. Try "read again".'
+		});
+		return;
 	}
+	// What is screened stays screened, whatever becomes of its file.
+	await pack(app, logId).catch((e: unknown) =>
+		logger.warn({ err: e, logId }, 'the file of a log could not be compressed; it stays as it came')
+	);
 }
 
 /** After the verdict is there, the received file is compressed: nobody waits for it. */
@@ -62,12 +72,16 @@ async function pack(app: Pick<App, 'db' | 'dataDir'>, logId: number): Promise<vo
 	await app.db.updateTable('logs').set({ packed: 1 }).where('id', '=', logId).execute();
 }
 
-/** Logs that were received or being read when the server stopped are read again. */
-export async function resumeLogs(app: Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>): Promise<void> {
+/** Logs that were received or being read when the server stopped are read again; columns that were half stored go. */
+export async function resumeLogs(app: Here): Promise<void> {
+	await dropRuns(app.db);
 	const rows = await app.db
 		.selectFrom('logs')
 		.select('id')
 		.where('state', 'in', ['received', 'reading'])
+		.orderBy('id')
 		.execute();
+	if (rows.length)
+		await app.db.updateTable('logs').set({ state: 'received' }).where('state', '=', 'reading').execute();
 	for (const { id } of rows) startLog(app, id);
 }

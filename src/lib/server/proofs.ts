@@ -12,6 +12,7 @@ import {
 } from '../../core/knock/proof.ts';
 import { parseWith } from '../../core/parse.ts';
 import type { App } from './app.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 
 export interface ProofStepRecord {
@@ -118,7 +119,13 @@ export async function startProof(
 	return app.db.transaction().execute(async (trx) => {
 		const { insertId } = await trx
 			.insertInto('knock_proofs')
-			.values({ job_id: jobId, region: JSON.stringify(region), author, created_at: now })
+			.values({
+				id: await nextId(trx, 'knock_proofs'),
+				job_id: jobId,
+				region: JSON.stringify(region),
+				author,
+				created_at: now
+			})
 			.executeTakeFirstOrThrow();
 		const id = Number(insertId);
 		await trx

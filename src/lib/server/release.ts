@@ -1,7 +1,7 @@
 /** Releasing a draft: what holds it, what was answered, freezing it, and what becomes of it afterwards. */
 import { compare, type Change } from '../../core/calibration/compare.ts';
 import { InputError } from '../../core/input-error.ts';
-import { holdsOf, standing, REASON_LENGTH, type Hold } from '../../core/revising/holds.ts';
+import { holdsOf, standing, REASON_LENGTH, type Hold, type HoldInput } from '../../core/revising/holds.ts';
 import { cautionsFor } from '../../core/revising/notes.ts';
 import { replaySchema, type Replay } from '../../core/revising/replay.ts';
 import { profileOf } from '../../core/screening/profile.ts';
@@ -25,13 +25,16 @@ export interface ReleaseCheck {
 	log: { id: number; name: string } | null;
 }
 
-/** The newest screened log of a job, and of those made with one revision. */
+/**
+ * The newest log of a job that has ever been screened, and of those made with one revision. While it is read again, or can't be, its
+ * newest finished screening still speaks.
+ */
 export async function newestLog(db: Db, jobId: number, revisionId?: number) {
 	let query = db
 		.selectFrom('logs')
 		.select(['id', 'name'])
 		.where('job_id', '=', jobId)
-		.where('state', '=', 'screened')
+		.where('id', 'in', (e) => e.selectFrom('screenings').select('log_id'))
 		.where('declined_at', 'is', null)
 		.orderBy('id', 'desc');
 	if (revisionId !== undefined) query = query.where('revision_id', '=', revisionId);
@@ -77,6 +80,7 @@ export async function releaseCheck(
 		),
 		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
 		parentIsBaseline: parent.state === 'baseline',
+		unread: await unreadLogs(db, draft.jobId),
 		replay: replayed.replay,
 		replayProblem: log ? replayed.problem : '',
 		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
@@ -90,6 +94,19 @@ export async function releaseCheck(
 		cautions: cautionsFor(changes),
 		log
 	};
+}
+
+/** Logs of a job that nobody has declined and that aren't screened now: waiting, being read, or not readable. */
+async function unreadLogs(db: Db, jobId: number): Promise<HoldInput['unread']> {
+	const rows = await db
+		.selectFrom('logs')
+		.select(['id', 'name', 'state'])
+		.where('job_id', '=', jobId)
+		.where('state', '!=', 'screened')
+		.where('declined_at', 'is', null)
+		.orderBy('id')
+		.execute();
+	return rows.map((r) => ({ id: r.id, name: r.name, failed: r.state === 'failed' }));
 }
 
 export interface ReplayOfDraft {
@@ -176,19 +193,37 @@ export interface ReleaseWords {
 	author: string;
 	/** The closed file holds what the tables say. */
 	filesConfirmed: boolean;
+	/** What the page that is answered spoke of: the content of the draft, and its closed files. */
+	examined: { contentHash: string; files: string };
 }
+
+/** One word for the closed files of a revision, whatever their order. */
+export async function filesHash(db: Db, revisionId: number): Promise<string> {
+	const rows = await db
+		.selectFrom('attachments')
+		.select(['id', 'sha256'])
+		.where('revision_id', '=', revisionId)
+		.orderBy('id')
+		.execute();
+	return rows.map((r) => `${r.id}:${r.sha256.slice(0, 16)}`).join(' ');
+}
+
+const CHANGED = 'was changed since this page was opened: look at it again before it goes out';
 
 /**
  * Freezes a draft with its notes and the answers to its holds.
- * @throws InputError when it is empty, a hold stands, or a closed file was not confirmed
+ * @param inside done in the same transaction, once it is frozen
+ * @throws InputError when it is empty, a hold stands, a closed file was not confirmed, or it isn't what was examined any more
  */
 export async function release(
 	db: Db,
 	draft: Revision,
 	words: ReleaseWords,
 	replayed: Pick<ReplayOfDraft, 'replay' | 'problem'>,
-	now = new Date()
+	now = new Date(),
+	inside: (trx: Db) => Promise<void> = async () => {}
 ): Promise<void> {
+	if (draft.contentHash !== words.examined.contentHash) throw new InputError(`R${draft.number} ${CHANGED}`);
 	if (draft.state !== 'draft') throw new InputError(`R${draft.number} is already released`);
 	if (words.notes.length > NOTES_LENGTH)
 		throw new InputError(`the notes are too long for a message: at most ${NOTES_LENGTH} characters`);
@@ -215,8 +250,19 @@ export async function release(
 			.set({ state: 'released', notes: words.notes.trim(), released_at: now.toISOString() })
 			.where('id', '=', draft.id)
 			.where('state', '=', 'draft')
+			.where('content_hash', '=', words.examined.contentHash)
 			.executeTakeFirst();
-		if (done.numUpdatedRows === 0n) throw new InputError(`R${draft.number} is already released`);
+		if (done.numUpdatedRows === 0n) {
+			const state = (await revision(trx, draft.id))?.state;
+			throw new InputError(
+				state === 'draft' ? `R${draft.number} ${CHANGED}` : `R${draft.number} is already released`
+			);
+		}
+		if ((await filesHash(trx, draft.id)) !== words.examined.files)
+			throw new InputError(`a closed file of R${draft.number} ${CHANGED}`);
+		const reading = (await unreadLogs(trx, draft.jobId)).filter((l) => !l.failed);
+		if (reading.length && !check.onlySafer)
+			throw new InputError(`${reading[0]!.name} is being read: wait for what it says`);
 		for (const hold of check.holds)
 			await trx
 				.insertInto('hold_answers')
@@ -229,6 +275,7 @@ export async function release(
 					created_at: now.toISOString()
 				})
 				.execute();
+		await inside(trx);
 	});
 }
 
@@ -306,16 +353,18 @@ export async function withdraw(
 		throw new InputError(`write why it is withdrawn (at least ${REASON_LENGTH} characters)`);
 	if (reason.length > WORDS_LENGTH)
 		throw new InputError(`the reason is too long: at most ${WORDS_LENGTH} characters`);
-	if ((await eventsOf(db, rev.id)).some((e) => e.kind === 'withdrawn'))
-		throw new InputError(`R${rev.number} is already withdrawn`);
-	await db
-		.insertInto('revision_events')
-		.values({
-			revision_id: rev.id,
-			kind: 'withdrawn',
-			author,
-			reason: reason.trim(),
-			created_at: now.toISOString()
-		})
-		.execute();
+	await db.transaction().execute(async (trx) => {
+		if ((await eventsOf(trx, rev.id)).some((e) => e.kind === 'withdrawn'))
+			throw new InputError(`R${rev.number} is already withdrawn`);
+		await trx
+			.insertInto('revision_events')
+			.values({
+				revision_id: rev.id,
+				kind: 'withdrawn',
+				author,
+				reason: reason.trim(),
+				created_at: now.toISOString()
+			})
+			.execute();
+	});
 }

@@ -6,6 +6,7 @@ import { InputError } from '../../core/input-error.ts';
 import { draftEditSchema, withEdits, type DraftEdit } from '../../core/revising/edits.ts';
 import { draftChangeSchema, grouped, withChanges, type DraftChange } from '../../core/revising/revise.ts';
 import { proposalSchema, type Proposal } from '../../core/revising/proposal.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 
 /** JSON with keys in order, so that the same content has the same hash however it was written. */
@@ -33,6 +34,8 @@ export interface Revision {
 	state: 'baseline' | 'draft' | 'released';
 	calibration: Calibration;
 	contentHash: string;
+	/** Counts the saves of a draft. */
+	version: number;
 	changes: DraftChange[];
 	/** Settings and axes that differ from the parent, under the changes. */
 	edits: DraftEdit[];
@@ -54,6 +57,7 @@ export async function revision(db: Db, id: number): Promise<Revision | null> {
 		state: r.state,
 		calibration: parseCalibration(JSON.parse(r.document)),
 		contentHash: r.content_hash,
+		version: r.version,
 		changes: z.array(draftChangeSchema).parse(JSON.parse(r.changes)),
 		edits: z.array(draftEditSchema).parse(JSON.parse(r.edits)),
 		proposal: r.proposal ? proposalSchema.parse(JSON.parse(r.proposal)) : null,
@@ -96,6 +100,24 @@ export async function currentRevision(db: Db, jobId: number): Promise<RevisionLi
 	return frozen[frozen.length - 1]!;
 }
 
+/** The newest revision that the customer has confirmed to be in the car and that was not taken back; else the calibration as it came. */
+export async function confirmedRevision(db: Db, jobId: number): Promise<RevisionLine> {
+	const gone = new Set((await withdrawalsOf(db, jobId)).map((w) => w.revisionId));
+	const lines = (await revisionsOf(db, jobId)).filter((r) => r.state !== 'draft' && !gone.has(r.id));
+	const confirmed = await db
+		.selectFrom('revision_events')
+		.select(['revision_id', 'id'])
+		.where('kind', '=', 'installed')
+		.where(
+			'revision_id',
+			'in',
+			lines.map((l) => l.id)
+		)
+		.orderBy('id', 'desc')
+		.executeTakeFirst();
+	return lines.find((l) => l.id === confirmed?.revision_id) ?? lines[0]!;
+}
+
 export interface Withdrawal {
 	revisionId: number;
 	number: number;
@@ -130,50 +152,75 @@ export async function createDraft(
 ): Promise<number> {
 	if (parent.state === 'draft')
 		throw new InputError('a draft starts from a revision that is released or was received');
-	const lines = await revisionsOf(db, parent.jobId);
-	const open = lines.find((l) => l.state === 'draft');
-	if (open) throw new InputError(`R${open.number} is still a draft; release or discard it first`);
-	const { insertId } = await db
-		.insertInto('revisions')
-		.values({
-			job_id: parent.jobId,
-			number: Math.max(...lines.map((l) => l.number)) + 1,
-			parent_id: parent.id,
-			state: 'draft',
-			document: JSON.stringify(parent.calibration),
-			content_hash: parent.contentHash,
-			changes: '[]',
-			proposal: proposal ? JSON.stringify(proposal) : null,
-			proposal_logs: JSON.stringify(logIds),
-			notes: '',
-			created_at: now.toISOString()
-		})
-		.executeTakeFirstOrThrow();
-	return Number(insertId);
+	return db.transaction().execute(async (trx) => {
+		const lines = await revisionsOf(trx, parent.jobId);
+		const open = lines.find((l) => l.state === 'draft');
+		if (open) throw new InputError(`R${open.number} is still a draft; release or discard it first`);
+		const id = await nextId(trx, 'revisions');
+		await trx
+			.insertInto('revisions')
+			.values({
+				id,
+				job_id: parent.jobId,
+				number: Math.max(...lines.map((l) => l.number)) + 1,
+				parent_id: parent.id,
+				state: 'draft',
+				document: JSON.stringify(parent.calibration),
+				content_hash: parent.contentHash,
+				changes: '[]',
+				proposal: proposal ? JSON.stringify(proposal) : null,
+				proposal_logs: JSON.stringify(logIds),
+				notes: '',
+				created_at: now.toISOString()
+			})
+			.execute();
+		return id;
+	});
 }
 
-/** Replaces all changes of a draft; its document is always the parent with exactly these edits, and these changes over them. */
+/** A save that was made on another version than the one that is stored: both are needed to bring them together. */
+export class ChangedElsewhere extends Error {
+	constructor(readonly stored: Revision) {
+		super(`R${stored.number} was changed elsewhere in the meantime`);
+	}
+}
+
+/**
+ * Replaces all changes of a draft; its document is always the parent with exactly these edits, and these changes over them.
+ * @param version the one that the changes were made on; whatever is stored when missing
+ * @returns the version that it is now
+ * @throws ChangedElsewhere when another save came first; InputError when it is no draft any more
+ */
 export async function saveChanges(
 	db: Db,
 	draft: Revision,
 	changes: readonly DraftChange[],
-	edits: readonly DraftEdit[] = []
-): Promise<void> {
+	edits: readonly DraftEdit[] = [],
+	version?: number
+): Promise<number> {
 	if (draft.state !== 'draft')
 		throw new InputError(`R${draft.number} is released; it can't be changed any more`);
 	const parent = await revision(db, draft.parentId!);
 	const calibration = withChanges(withEdits(parent!.calibration, edits), grouped(changes));
-	await db
+	let save = db
 		.updateTable('revisions')
-		.set({
+		.set((e) => ({
 			changes: JSON.stringify(changes),
 			edits: JSON.stringify(edits),
 			document: JSON.stringify(calibration),
-			content_hash: contentHash(calibration)
-		})
+			content_hash: contentHash(calibration),
+			version: e('version', '+', 1)
+		}))
 		.where('id', '=', draft.id)
-		.where('state', '=', 'draft')
-		.execute();
+		.where('state', '=', 'draft');
+	if (version !== undefined) save = save.where('version', '=', version);
+	const saved = await save.returning('version').executeTakeFirst();
+	if (saved) return saved.version;
+	const stored = await revision(db, draft.id);
+	if (!stored) throw new InputError(`R${draft.number} was discarded`);
+	if (stored.state !== 'draft')
+		throw new InputError(`R${draft.number} is released; it can't be changed any more`);
+	throw new ChangedElsewhere(stored);
 }
 
 export async function discardDraft(db: Db, draft: Revision): Promise<void> {

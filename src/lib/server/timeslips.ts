@@ -1,6 +1,7 @@
 /** Timeslips that somebody wrote down, beside the log of the run or on their own. */
 import { InputError } from '../../core/input-error.ts';
 import { checkedSlip, slipSchema, type Slip } from '../../core/performance/timeslip.ts';
+import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 
 export interface StoredSlip extends Slip {
@@ -30,6 +31,7 @@ export async function addSlip(
 	const { insertId } = await db
 		.insertInto('timeslips')
 		.values({
+			id: await nextId(db, 'timeslips'),
 			job_id: jobId,
 			log_id: entry.logId,
 			title,

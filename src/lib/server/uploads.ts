@@ -3,7 +3,7 @@
  * stays in a folder of its own until it is whole; only then does it become a log.
  */
 import { FileStore } from '@tus/file-store';
-import { MemoryLocker, Server } from '@tus/server';
+import { MemoryLocker, Server, type Upload } from '@tus/server';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
@@ -11,10 +11,10 @@ import { InputError } from '../../core/input-error.ts';
 import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
 import type { App } from './app.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
-import { addLog, type LogWords } from './logs.ts';
+import { addLog, type LogWords, type Received } from './logs.ts';
 
 /** How long the pieces of an unfinished file are kept. */
-const KEEP_MS = 3 * 86_400_000;
+const KEEP_MS = 7 * 86_400_000;
 
 const locker = new MemoryLocker();
 
@@ -43,6 +43,8 @@ const metadataSchema = z.object({
 				return z.NEVER;
 			}
 		}),
+	/** The revision that it was made with. */
+	revision: z.coerce.number().int().positive().optional(),
 	momentS: z.coerce.number().min(0).max(1e7).optional(),
 	answers: z
 		.string()
@@ -62,7 +64,8 @@ function wordsOf(metadata: Record<string, string | null> | undefined): LogWords 
 	const known = Object.entries(metadata ?? {}).filter(([, v]) => v !== null && v !== '');
 	const parsed = metadataSchema.safeParse(Object.fromEntries(known));
 	if (!parsed.success) throw new InputError('what was sent with the file could not be read');
-	return { ...parsed.data, momentS: parsed.data.momentS ?? null };
+	const { revision, ...said } = parsed.data;
+	return { ...said, momentS: said.momentS ?? null, revisionId: revision ?? null };
 }
 
 /** Answers a request of the protocol for one job. `path` is the address that the pieces go to. */
@@ -86,17 +89,17 @@ export async function handleUpload(
 			wordsOf(upload.metadata);
 			return { metadata: { ...upload.metadata, owner } };
 		},
-		async onIncomingRequest(_request, id) {
+		async onIncomingRequest(request, id) {
 			// The pieces belong to the job that they were begun for; for anybody else they aren't there.
 			const upload = await store.getUpload(id).catch(() => null);
 			if (upload && upload.metadata?.['owner'] !== owner) throw { status_code: 404, body: 'not found' };
+			// All of it had arrived when the server stopped: whoever asks after it finds it a log.
+			if (upload && request.method === 'HEAD' && upload.offset === upload.size)
+				await become(app, store, upload, jobId, sentBy);
 		},
 		async onUploadFinish(_request, upload) {
 			try {
-				const { name, ...words } = wordsOf(upload.metadata);
-				const file = await adopt(app.dataDir, join(store.directory, upload.id), MAX_LOG_BYTES);
-				const log = await addLog(app, jobId, name, file, sentBy, { words });
-				await store.configstore.delete(upload.id);
+				const log = await become(app, store, upload, jobId, sentBy);
 				return {
 					status_code: 200,
 					headers: { 'content-type': 'application/json' },
@@ -114,6 +117,37 @@ export async function handleUpload(
 		}
 	});
 	return server.handleWeb(request as never);
+}
+
+/** Makes a log of pieces that are all there. Doing it twice makes one: the same bytes in a job are one log. */
+async function become(
+	app: App,
+	store: FileStore,
+	upload: Pick<Upload, 'id' | 'metadata'>,
+	jobId: number,
+	sentBy: 'tuner' | 'customer'
+): Promise<Received> {
+	const { name, ...words } = wordsOf(upload.metadata ?? undefined);
+	const file = await adopt(app.dataDir, join(store.directory, upload.id), MAX_LOG_BYTES);
+	const log = await addLog(app, jobId, name, file, sentBy, { words });
+	await store.configstore.delete(upload.id);
+	return log;
+}
+
+/** Files whose last byte arrived just before a stop become logs. */
+export async function completeUploads(app: App): Promise<void> {
+	const store = storeOf(app.dataDir);
+	for (const id of (await store.configstore.list?.()) ?? []) {
+		try {
+			const upload = await store.getUpload(id);
+			if (upload.size === undefined || upload.offset !== upload.size) continue;
+			const [sentBy, job] = (upload.metadata?.['owner'] ?? '').split(' ');
+			if (sentBy !== 'tuner' && sentBy !== 'customer') continue;
+			await become(app, store, upload, Number(job), sentBy);
+		} catch (e) {
+			app.logger.warn({ err: e, upload: id }, 'a file that had arrived could not be taken over');
+		}
+	}
 }
 
 /** Throws away what nobody went on sending. */

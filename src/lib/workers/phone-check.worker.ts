@@ -15,6 +15,9 @@ export interface PhoneContext {
 	remembered: [string, Assignment][];
 	/** Layouts that were said of this customer's files. */
 	layouts: LayoutHint[];
+	/** Files that may be in the car, the newest first; the one that the customer confirmed, `null` while that isn't the newest. */
+	revisions: { id: number; number: number }[];
+	confirmed: number | null;
 }
 
 export type PhoneAnswer =

@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { ownerFrom } from '$lib/server/auth/account-form';
 import { createTuner, hasTuners, signIn } from '$lib/server/auth/accounts';
-import { signInFailed, signInWait } from '$lib/server/auth/throttle';
+import { signInTry } from '$lib/server/auth/throttle';
 import { field, orFail } from '$lib/server/http';
 import { InputError } from '../../core/input-error';
 import type { Actions, PageServerLoad } from './$types';
@@ -19,16 +19,21 @@ export const actions: Actions = {
 		const result = await orFail(async () => {
 			// Whoever reads the server's messages may make the owner; whoever merely finds the page may not.
 			const machine = getClientAddress();
-			if ((await signInWait(machine, 'setup')) > 0)
+			if ((await signInTry(machine, 'setup')) > 0)
 				throw new InputError('too many attempts; wait a quarter of an hour');
-			if (app.setupCode === null || entered.code !== app.setupCode) {
-				await signInFailed(machine, 'setup');
+			if (app.setupCode === null || entered.code !== app.setupCode)
 				throw new InputError('this is not the code that the server printed when it started', 'Code');
-			}
 			const owner = ownerFrom(data);
-			if (await hasTuners(app.db)) throw new InputError('there is an owner already; sign in instead');
-			await createTuner(app.auth, { ...owner, role: 'owner' });
+			// The code is taken before anything is waited for: of many at once one makes the owner.
+			const code = app.setupCode;
 			app.setupCode = null;
+			try {
+				if (await hasTuners(app.db)) throw new InputError('there is an owner already; sign in instead');
+				await createTuner(app.auth, { ...owner, role: 'owner' });
+			} catch (e) {
+				if (!(await hasTuners(app.db))) app.setupCode = code;
+				throw e;
+			}
 			await signIn(app.auth, request, cookies, owner.email, owner.password);
 			return true;
 		}, entered);

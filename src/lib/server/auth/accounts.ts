@@ -3,6 +3,7 @@
  * exposed: everything goes through this server's forms, which check origin and rate first.
  */
 import { betterAuth } from 'better-auth';
+import { APIError } from 'better-auth/api';
 import { getMigrations } from 'better-auth/db/migration';
 import { parseSetCookieHeader } from 'better-auth/cookies';
 import type { Cookies } from '@sveltejs/kit';
@@ -103,8 +104,11 @@ export async function signIn(
 		});
 		passCookies(headers, cookies);
 		return true;
-	} catch {
-		return false;
+	} catch (e) {
+		// Only a refusal is a wrong password; a full disk or a locked database is a fault of ours and goes up.
+		if (e instanceof APIError && /^(UNAUTHORIZED|BAD_REQUEST|FORBIDDEN)$/.test(String(e.status)))
+			return false;
+		throw e;
 	}
 }
 
@@ -145,13 +149,24 @@ export async function tuners(
 	return rows.map((r) => ({ ...r, role: r.role === 'owner' ? 'owner' : 'tuner' }));
 }
 
-/** Removes a tuner with all sessions; the owner stays. */
+/** Removes a tuner with all sessions and open invitations; the owner stays. */
 export async function removeTuner(db: Db, tunerId: string): Promise<boolean> {
-	const { numDeletedRows } = await db
-		.deleteFrom('user')
-		.where('id', '=', tunerId)
-		.where('role', '!=', 'owner')
-		.executeTakeFirstOrThrow();
-	if (numDeletedRows > 0n) await signOutEverywhere(db, tunerId);
-	return numDeletedRows > 0n;
+	return db.transaction().execute(async (trx) => {
+		const tuner = await trx
+			.selectFrom('user')
+			.select('email')
+			.where('id', '=', tunerId)
+			.where('role', '!=', 'owner')
+			.executeTakeFirst();
+		if (!tuner) return false;
+		await trx.deleteFrom('user').where('id', '=', tunerId).execute();
+		await signOutEverywhere(trx, tunerId);
+		// No invitation that is still open lets in again who was removed.
+		await trx
+			.deleteFrom('invitations')
+			.where('email', '=', tuner.email)
+			.where('used_at', 'is', null)
+			.execute();
+		return true;
+	});
 }

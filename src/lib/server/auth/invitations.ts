@@ -1,4 +1,5 @@
 /** Invitations: further tuners come in by a link that works once. */
+import { nextId } from '../db/ids.ts';
 import type { Db } from '../db/open.ts';
 import { InputError } from '../../../core/input-error.ts';
 import { hashOf, newToken } from '../tokens.ts';
@@ -10,9 +11,12 @@ export async function invite(db: Db, email: string, by: string, now = new Date()
 	const taken = await db.selectFrom('user').select('id').where('email', '=', email).executeTakeFirst();
 	if (taken) throw new InputError('somebody with this address has an account already', 'Mail address');
 	const token = newToken();
+	// One open invitation an address: a second one would outlive the removal of who came by the first.
+	await db.deleteFrom('invitations').where('email', '=', email).where('used_at', 'is', null).execute();
 	await db
 		.insertInto('invitations')
 		.values({
+			id: await nextId(db, 'invitations'),
 			email,
 			token_hash: hashOf(token),
 			invited_by: by,

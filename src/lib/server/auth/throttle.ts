@@ -29,18 +29,15 @@ async function left(limiter: RateLimiterMemory, key: string): Promise<number> {
 	return state && state.remainingPoints <= 0 ? Math.ceil(state.msBeforeNext / 1000) : 0;
 }
 
-/** Seconds until this machine may try this address again; 0 when it may now. */
-export async function signInWait(machine: string, email: string): Promise<number> {
-	return Math.max(await left(failedPair, `${machine} ${email}`), await left(failedMachine, machine));
+/** Counts a try of this machine for this address: seconds to wait before it may be made; 0 when it may be made now. */
+export async function signInTry(machine: string, email: string): Promise<number> {
+	return (await take(failedPair, `${machine} ${email}`)) || (await take(failedMachine, machine));
 }
 
-export async function signInFailed(machine: string, email: string): Promise<void> {
-	await take(failedPair, `${machine} ${email}`);
-	await take(failedMachine, machine);
-}
-
+/** The try was a right one: this address begins anew, and it counts for nothing. */
 export async function signInWorked(machine: string, email: string): Promise<void> {
 	await failedPair.delete(`${machine} ${email}`);
+	await failedMachine.reward(machine);
 }
 
 export const openRequestWait = (machine: string): Promise<number> => take(open, machine);

@@ -71,7 +71,8 @@ class Connection implements DatabaseConnection {
 
 	async executeQuery<R>(query: CompiledQuery): Promise<QueryResult<R>> {
 		if (this.release) return patiently(() => run<R>(this.writer, query));
-		if (SelectQueryNode.is(query.query as SelectQueryNode)) return patiently(() => run<R>(this.reader, query));
+		if (SelectQueryNode.is(query.query as SelectQueryNode))
+			return patiently(() => run<R>(this.reader, query));
 		const done = await this.turns.take();
 		try {
 			return await patiently(() => run<R>(this.writer, query));

@@ -1,5 +1,7 @@
 /** Forward migrations, run at start. Never change one that has been released; add another. */
 import { sql, type Kysely, type Migration } from 'kysely';
+import type { Report } from '../../../core/screening/report.ts';
+import { briefOf } from '../../../core/screening/brief.ts';
 
 export const migrations: Record<string, Migration> = {
 	'001-first': {
@@ -214,6 +216,31 @@ export const migrations: Record<string, Migration> = {
 			await text(`alter table longer_steps rename to knock_proof_steps`);
 			// Readings are chosen together and more is checked from here on: what was screened before is screened again.
 			await text(`update logs set state = 'received', progress = 0 where state in ('screened', 'failed')`);
+		}
+	},
+	'009-holds-that-hold': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			// Ids that were given are never given again, whatever is deleted.
+			await text(`create table ids (name text primary key, last integer not null)`);
+			// Columns of a log become its columns only when all of them are there: each reading is a run of its own.
+			await text(`alter table logs add column run integer not null default 0`);
+			await text(`alter table log_channels add column run integer not null default 0`);
+			// Every save of a draft names the version that it was made on.
+			await text(`alter table revisions add column version integer not null default 0`);
+			// What lists need of a screening, without its report.
+			await text(`alter table screenings add column brief text not null default ''`);
+			const rows = await sql<{ id: number; report: string }>`select id, report from screenings`.execute(db);
+			for (const { id, report } of rows.rows) {
+				const brief = JSON.stringify(briefOf(JSON.parse(report) as Report));
+				await sql`update screenings set brief = ${brief} where id = ${id}`.execute(db);
+			}
+			await text(`create index logs_job on logs(job_id)`);
+			await text(`create index revisions_job on revisions(job_id)`);
+			// Mail is written down with what it tells of, and sent from there.
+			await text(`alter table mails add column attempts integer not null default 0`);
+			await text(`alter table mails add column next_at text not null default ''`);
+			await text(`create index mails_waiting on mails(state, next_at)`);
 		}
 	}
 };

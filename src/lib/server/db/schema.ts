@@ -61,6 +61,8 @@ export interface RevisionTable {
 	content_hash: string;
 	/** Cell changes against the parent, each with its reason. */
 	changes: string;
+	/** Counts the saves of a draft. */
+	version: Generated<number>;
 	/** Settings and axes that differ from the parent, each with its reason (JSON). */
 	edits: Generated<string>;
 	/** What was proposed from logs, and what was held. */
@@ -119,6 +121,8 @@ export interface LogTable {
 	/** What a person said of its layout, and what was seen of a layout that isn't recognised (JSON). */
 	layout: string | null;
 	seen: string | null;
+	/** The reading whose columns are the log's. */
+	run: Generated<number>;
 	/** 1 once the received file is kept compressed. */
 	packed: Generated<number>;
 	received_at: Fixed<string>;
@@ -127,6 +131,8 @@ export interface LogTable {
 export interface LogChannelTable {
 	id: Id;
 	log_id: number;
+	/** The reading that it belongs to. */
+	run: Generated<number>;
 	/** Canonical id; `time` for a time axis. */
 	channel: string;
 	/** Number of the time axis that the samples stand on. */
@@ -168,6 +174,8 @@ export interface ScreeningTable {
 	pulls: string;
 	/** Columns that nobody recognised. */
 	unmapped: string;
+	/** What lists need of it, see `briefOf` (JSON). */
+	brief: string;
 	created_at: Fixed<string>;
 }
 
@@ -205,6 +213,9 @@ export interface MailTable {
 	body: string;
 	state: 'waiting' | 'sent' | 'failed';
 	error: string | null;
+	/** How often it was tried, and when it is tried again. */
+	attempts: Generated<number>;
+	next_at: Generated<string>;
 	created_at: Fixed<string>;
 	sent_at: string | null;
 }
@@ -362,6 +373,7 @@ export interface Database {
 	screenings: ScreeningTable;
 	links: LinkTable;
 	assignments: AssignmentTable;
+	ids: { name: string; last: number };
 	layouts: LayoutTable;
 	requests: RequestTable;
 	mails: MailTable;

@@ -1,79 +1,168 @@
 /**
- * Mail goes out through SMTP as set in the environment (`TANTO_SMTP_URL`, `TANTO_MAIL_FROM`). In the demo a catcher on this
- * machine takes it in instead, where the tuner can read it. Each mail is stored before it is sent and knows how that ended.
+ * Mail is written down first, in the transaction of what it tells of, and sent from there by a loop that tries again and goes on after a
+ * start. It goes out through SMTP as set in the environment (`TANTO_SMTP_URL`, `TANTO_MAIL_FROM`). In the demo a catcher on this
+ * machine takes it in instead, where the tuner can read it.
  */
 import { createTransport, type Transporter } from 'nodemailer';
 import type { Logger } from 'pino';
 import type { Db } from '../db/open.ts';
 import { startCatcher, type Catcher } from './catcher.ts';
 
+export interface NewMail {
+	/** `null` for one that belongs to no job; its text is forgotten once it is sent or given up. */
+	jobId: number | null;
+	to: string;
+	subject: string;
+	body: string;
+}
+
 export interface Mailer {
 	/** Why no mail can go out; `null` when it can. */
 	off: string | null;
 	/** Whether mail ends in the catcher. */
 	caught: boolean;
-	/** Stores a mail and sends it. Resolves with its id and, when it did not go out, the reason; never throws for the mail's sake. */
-	send(mail: {
-		jobId: number | null;
-		to: string;
-		subject: string;
-		body: string;
-	}): Promise<{ id: number; error: string | null }>;
+	/** Writes a mail down, inside whatever transaction `db` is; it goes out after `wake`. Returns its id. */
+	put(db: Db, mail: NewMail, now?: Date): Promise<number>;
+	/** Says that there may be something to send; returns at once. */
+	wake(): void;
+	/** Resolves when nothing is due any more. */
+	idle(): Promise<void>;
 	close(): Promise<void>;
 }
+
+/** Waits between the tries, in seconds; after the last of them a mail is given up, with a word in its job. */
+const PAUSES_S = [10, 60, 300, 1800, 7200, 21_600];
+const NOT_KEPT = '(not kept)';
+/** Mails that are due are looked for this often. */
+const LOOK_MS = 5000;
 
 /** One line: a line break in an address or a subject would begin a header of its own. */
 export function oneLine(text: string): string {
 	return text.replace(/[\r\n\t\u0000-\u001f\u007f\u2028\u2029]+/g, ' ').trim();
 }
 
-export async function openMailer(db: Db, logger: Logger, demo: boolean): Promise<Mailer> {
-	const url = process.env['TANTO_SMTP_URL'];
+export async function openMailer(
+	db: Db,
+	logger: Logger,
+	demo: boolean,
+	url = process.env['TANTO_SMTP_URL']
+): Promise<Mailer> {
 	const from = process.env['TANTO_MAIL_FROM'] ?? 'Tanto <tanto@localhost>';
 	let catcher: Catcher | null = null;
 	let transport: Transporter | null = null;
-	if (url) transport = createTransport(url, { disableFileAccess: true, disableUrlAccess: true });
+	if (url)
+		transport = createTransport(url, {
+			disableFileAccess: true,
+			disableUrlAccess: true,
+			connectionTimeout: 15_000,
+			greetingTimeout: 15_000,
+			socketTimeout: 30_000
+		} as never);
 	else if (demo) {
 		catcher = await startCatcher(db);
 		transport = createTransport({ host: '127.0.0.1', port: catcher.port, secure: false, ignoreTLS: true });
 	}
 	const off = transport ? null : 'no mail server is set (TANTO_SMTP_URL); send the text yourself';
+
+	async function sendOne(mail: {
+		id: number;
+		to: string;
+		subject: string;
+		body: string;
+		attempts: number;
+		jobId: number | null;
+	}) {
+		const forgotten = mail.jobId === null ? { body: NOT_KEPT } : {};
+		try {
+			await transport!.sendMail({
+				from,
+				to: mail.to,
+				subject: mail.subject,
+				text: mail.body,
+				disableFileAccess: true,
+				disableUrlAccess: true
+			});
+			await db
+				.updateTable('mails')
+				.set({ state: 'sent', sent_at: new Date().toISOString(), error: null, ...forgotten })
+				.where('id', '=', mail.id)
+				.execute();
+		} catch (e) {
+			const error = e instanceof Error ? e.message : String(e);
+			logger.warn({ err: e, mailId: mail.id, attempt: mail.attempts + 1 }, 'a mail did not go out');
+			const pause = PAUSES_S[mail.attempts];
+			await db
+				.updateTable('mails')
+				.set({
+					attempts: mail.attempts + 1,
+					error,
+					...(pause === undefined
+						? { state: 'failed' as const, ...forgotten }
+						: { next_at: new Date(Date.now() + pause * 1000).toISOString() })
+				})
+				.where('id', '=', mail.id)
+				.execute();
+		}
+	}
+	async function sendDue() {
+		for (;;) {
+			if (closed) return;
+			const due = await db
+				.selectFrom('mails')
+				.select(['id', 'to_address as to', 'subject', 'body', 'attempts', 'job_id as jobId'])
+				.where('state', '=', 'waiting')
+				.where('next_at', '<=', new Date().toISOString())
+				.orderBy('id')
+				.executeTakeFirst();
+			if (!due) return;
+			await sendOne(due);
+		}
+	}
+	let closed = false;
+	let work: Promise<void> = Promise.resolve();
+	let queued = false;
+	function wake() {
+		if (!transport || closed || queued) return;
+		queued = true;
+		work = work.then(() => {
+			queued = false;
+			return sendDue().catch((e: unknown) => logger.error({ err: e }, 'mails could not be sent'));
+		});
+	}
+	const timer = setInterval(wake, LOOK_MS);
+	timer.unref();
+	wake();
 	return {
 		off,
 		caught: catcher !== null,
-		async send({ jobId, to, subject, body }) {
-			const mail = { to: oneLine(to), subject: oneLine(subject), text: body };
-			const { insertId } = await db
+		async put(trx, { jobId, to, subject, body }, now = new Date()) {
+			const at = now.toISOString();
+			const { insertId } = await trx
 				.insertInto('mails')
 				.values({
 					job_id: jobId,
-					to_address: mail.to,
-					subject: mail.subject,
-					body,
-					state: 'waiting',
-					created_at: new Date().toISOString()
+					to_address: oneLine(to),
+					subject: oneLine(subject),
+					body: off !== null && jobId === null ? NOT_KEPT : body,
+					state: off === null ? 'waiting' : 'failed',
+					error: off,
+					created_at: at,
+					next_at: at
 				})
 				.executeTakeFirstOrThrow();
-			const id = Number(insertId);
-			let error = off;
-			if (transport)
-				try {
-					await transport.sendMail({ from, ...mail, disableFileAccess: true, disableUrlAccess: true });
-				} catch (e) {
-					error = e instanceof Error ? e.message : String(e);
-					logger.warn({ err: e, mailId: id }, 'a mail did not go out');
-				}
-			await db
-				.updateTable('mails')
-				.set(
-					error === null ? { state: 'sent', sent_at: new Date().toISOString() } : { state: 'failed', error }
-				)
-				.where('id', '=', id)
-				.execute();
-			return { id, error };
+			return Number(insertId);
+		},
+		wake,
+		idle: async () => {
+			wake();
+			await work;
 		},
 		async close() {
+			closed = true;
+			clearInterval(timer);
 			transport?.close();
+			// One that is on its way is given a moment; it is written down either way.
+			await Promise.race([work, new Promise((r) => setTimeout(r, 2000).unref())]);
 			await catcher?.close();
 		}
 	};

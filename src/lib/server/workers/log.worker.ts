@@ -15,12 +15,14 @@ import { proposalSchema, type Proposal } from '../../../core/revising/proposal.t
 import { propose as proposeCore, withChanges } from '../../../core/revising/revise.ts';
 import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
+import { briefOf } from '../../../core/screening/brief.ts';
 import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/segments/pull-curves.ts';
 import { readContextOf } from '../../../core/vehicle.ts';
 import { connect, type Db } from '../db/open.ts';
 import { contextOf } from '../log-context.ts';
-import { loadLog, storeColumns } from '../log-store.ts';
+import { dropRuns, loadLog, storeColumns } from '../log-store.ts';
+import { forgetScreenings } from '../screenings.ts';
 import { openFile } from '../files.ts';
 import type { Log } from '../../../core/logfile/log.ts';
 import type { LogQuestion } from '../logs.ts';
@@ -89,8 +91,8 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 		});
 		const input = prepare(log, context);
 		const report = screenPrepared(input);
+		const run = await storeColumns(db, logId, log);
 		await db.transaction().execute(async (trx) => {
-			await storeColumns(trx, logId, log);
 			await trx
 				.insertInto('screenings')
 				.values({
@@ -101,6 +103,7 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 					cells: JSON.stringify(correctionCells(input)),
 					pulls: JSON.stringify(pullCurves(input)),
 					unmapped: JSON.stringify(log.unmapped.filter((u) => !u.private)),
+					brief: JSON.stringify(briefOf(report)),
 					created_at: new Date().toISOString()
 				})
 				.execute();
@@ -108,6 +111,7 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 				.updateTable('logs')
 				.set({
 					state: 'screened',
+					run,
 					progress: 100,
 					message: null,
 					seen: null,
@@ -119,6 +123,8 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 				.where('id', '=', logId)
 				.execute();
 		});
+		await dropRuns(db, logId);
+		await forgetScreenings(db, logId);
 		return { ok: true };
 	} catch (e) {
 		return { ok: false, message: messageOf(e), seen: e instanceof LayoutError ? e.seen : null };

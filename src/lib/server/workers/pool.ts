@@ -37,21 +37,45 @@ function findWorker(name: string): string {
 }
 
 export interface WorkerPool {
-	processLog(task: LogTask): Promise<LogTaskResult>;
+	/**
+	 * @param bytes size of the log, by which its time is measured
+	 * @param onStart told when a thread takes it up
+	 */
+	processLog(task: LogTask, bytes: number, onStart: () => Promise<void>): Promise<LogTaskResult>;
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
 	exportLog(task: ExportTask): Promise<ExportTaskResult>;
 	replay(task: ReplayTask): Promise<ReplayTaskResult>;
 	summary(task: LogTask): Promise<SummaryTaskResult>;
 	measureBaselines(task: LogTask): Promise<BaselinesTaskResult>;
 	measureProof(task: ProofTask): Promise<ProofTaskResult>;
-	destroy(): Promise<void>;
+	/** Takes no more work, gives what is in hand a few seconds, then ends it. Work that didn't end fails with `Stopped`. */
+	stop(): Promise<void>;
 }
 
-/** A log that takes longer than this isn't one; the thread is ended. Two hours of sixty channels take a few seconds. */
-const TIME_LIMIT_MS = 10 * 60_000;
+/** The server stops: the work was not done, and nothing is wrong with it. */
+export class Stopped extends Error {
+	constructor() {
+		super('the server stops');
+	}
+}
 
-/** Two threads suit the two cores of a small server: one log being read does not hold up a proposal. One stays, compiled code warm. */
+/** The work was ended because it took longer than its size explains. */
+export class TookTooLong extends Error {
+	constructor() {
+		super('the work took too long and was ended');
+	}
+}
+
+/** What any work may take, and what a log may take more for its size: ten times what a slow machine needs. Waiting for a thread doesn't count. */
+const TIME_LIMIT_MS = 2 * 60_000;
+const MS_PER_MB = 600;
+/** What is in hand when the server stops gets this long. */
+const FINISH_MS = 5000;
+
+/** Two threads suit the two cores of a small server. */
 const THREADS = 2;
+/** Of them one is kept from logs when several wait: one log being read does not hold up a proposal. */
+const FOR_LOGS = 1;
 
 export function createPool(): WorkerPool {
 	const piscina = new Piscina({
@@ -61,16 +85,76 @@ export function createPool(): WorkerPool {
 		idleTimeout: 60_000,
 		resourceLimits: { maxOldGenerationSizeMb: 2048 }
 	});
-	const run = async <T>(name: string, task: unknown): Promise<T> =>
-		(await piscina.run(task, { name, signal: AbortSignal.timeout(TIME_LIMIT_MS) })) as T;
+	let stopping = false;
+	const inHand = new Set<Promise<unknown>>();
+	const all = new Gate(THREADS);
+	const logs = new Gate(FOR_LOGS);
+	const run = async <T>(
+		name: string,
+		task: unknown,
+		limitMs = TIME_LIMIT_MS,
+		onStart?: () => Promise<void>
+	): Promise<T> => {
+		// The turn is waited for here, not inside the pool: only work counts as working time.
+		const leave = await all.enter();
+		try {
+			if (stopping) throw new Stopped();
+			await onStart?.();
+			const work = piscina.run(task, { name, signal: AbortSignal.timeout(Math.ceil(limitMs)) }) as Promise<T>;
+			inHand.add(work);
+			try {
+				return await work;
+			} catch (e) {
+				if (stopping) throw new Stopped();
+				throw e instanceof Error && /Abort|Timeout/.test(e.name) ? new TookTooLong() : e;
+			} finally {
+				inHand.delete(work);
+			}
+		} finally {
+			leave();
+		}
+	};
 	return {
-		processLog: (task) => run<LogTaskResult>('processLog', task),
+		async processLog(task, bytes, onStart) {
+			const leave = await logs.enter();
+			try {
+				return await run<LogTaskResult>(
+					'processLog',
+					task,
+					TIME_LIMIT_MS + (bytes / (1 << 20)) * MS_PER_MB,
+					onStart
+				);
+			} finally {
+				leave();
+			}
+		},
 		propose: (task) => run<ProposeTaskResult>('propose', task),
 		exportLog: (task) => run<ExportTaskResult>('exportLog', task),
 		replay: (task) => run<ReplayTaskResult>('replay', task),
 		summary: (task) => run<SummaryTaskResult>('summary', task),
 		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
 		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
-		destroy: () => piscina.destroy()
+		async stop() {
+			stopping = true;
+			await Promise.race([Promise.allSettled(inHand), new Promise((r) => setTimeout(r, FINISH_MS).unref())]);
+			await piscina.destroy();
+		}
 	};
+}
+
+/** Lets so many through at a time, in order. */
+class Gate {
+	private readonly waiting: (() => void)[] = [];
+	constructor(private free: number) {}
+
+	/** @returns what lets the next one in */
+	async enter(): Promise<() => void> {
+		if (this.free > 0) this.free--;
+		else await new Promise<void>((r) => this.waiting.push(r));
+		return () => {
+			const next = this.waiting.shift();
+			if (next) next();
+			else this.free++;
+		};
+	}
 }

@@ -36,6 +36,9 @@
 	let words = $state('');
 	let moment = $state('');
 	let problem = $state('');
+	/** Id of the revision that was in the car; empty while nobody has said it. */
+	// svelte-ignore state_referenced_locally
+	let made = $state(context.confirmed === null ? '' : String(context.confirmed));
 	let cancel = () => {};
 	let worker: Worker | null = null;
 	let api: ReturnType<typeof wrap<PhoneCheck>> | null = null;
@@ -83,6 +86,10 @@
 			problem = 'Write the moment as minutes and seconds, like 1:30, or as seconds.';
 			return;
 		}
+		if (made === '') {
+			problem = 'Say which file was in the car.';
+			return;
+		}
 		problem = '';
 		step = 'sending';
 		share = 0;
@@ -93,6 +100,7 @@
 			{
 				kind,
 				words,
+				revision: made,
 				...(at === null ? {} : { momentS: String(at) }),
 				...(layout ? { layout: JSON.stringify(layout) } : {}),
 				answers: JSON.stringify(answers)
@@ -186,6 +194,19 @@
 		{/if}
 
 		<div class="mt-4 space-y-3">
+			{#if context.revisions.length > 1}
+				<label class="block"
+					><span class="text-[15px]">Which file was in the car?</span>
+					<select bind:value={made} required>
+						{#if context.confirmed === null}<option value="">choose</option>{/if}
+						{#each context.revisions as r (r.id)}
+							<option value={String(r.id)}
+								>{r.number === 0 ? 'As it came to the tuner' : `R${r.number}`}</option
+							>
+						{/each}
+					</select></label
+				>
+			{/if}
 			{#if kind === 'problem'}
 				<label class="block"
 					><span class="text-[15px]"

@@ -13,6 +13,7 @@ import {
 	type TakenOver
 } from '../../../core/revising/edits';
 import type { ItemProposal } from '../../../core/revising/proposal';
+import { mergeParts, type Conflict } from '../../../core/revising/merge';
 import { byHand, type DraftChange } from '../../../core/revising/revise';
 
 export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
@@ -35,8 +36,13 @@ const SAVE_AFTER_MS = 400;
 export class DraftEditor {
 	private history: Snapshot[] = $state.raw([]);
 	private at = $state(0);
-	saving: 'saved' | 'waiting' | 'saving' | 'failed' = $state('saved');
+	saving: 'saved' | 'waiting' | 'saving' | 'failed' | 'conflict' = $state('saved');
+	/** What was changed here and elsewhere, and not to the same. */
+	conflicts: Conflict<DraftChange | DraftEdit>[] = $state.raw([]);
 	problem = $state('');
+	/** What the server has, and under which version. */
+	private stored: Snapshot;
+	private sending: Promise<boolean> = Promise.resolve(true);
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private readonly proposed = new Map<string, { change: DraftChange; item: string }>();
 	private readonly parent: Calibration;
@@ -47,6 +53,8 @@ export class DraftEditor {
 
 	constructor(
 		readonly revisionId: number,
+		private readonly jobId: number,
+		private version: number,
 		parent: Calibration,
 		readonly proposals: readonly ItemProposal[],
 		changes: readonly DraftChange[],
@@ -62,12 +70,8 @@ export class DraftEditor {
 					item: p.item,
 					change: { ...c, item: p.item, reason: p.reason, findings: p.findings }
 				});
-		this.history = [
-			{
-				cells: new Map(changes.map((c) => [cellKey(c.item, c.x, c.y), c])),
-				edits: new Map(edits.map((e) => [e.item, e]))
-			}
-		];
+		this.stored = snapshotOf(changes, edits);
+		this.history = [this.stored];
 	}
 
 	private get now(): Snapshot {
@@ -242,24 +246,28 @@ export class DraftEditor {
 		this.timer = setTimeout(() => void this.save(), SAVE_AFTER_MS);
 	}
 
-	/** Sends the changes now; resolves when they are stored. */
-	async save(): Promise<boolean> {
+	/** Sends what isn't stored yet; resolves when all of it is. One request at a time: none overtakes another. */
+	save(): Promise<boolean> {
 		clearTimeout(this.timer);
-		if (this.saving === 'saved') return true;
-		this.saving = 'saving';
-		const sent = this.at;
+		this.sending = this.sending.then(() => this.push());
+		return this.sending;
+	}
+
+	private async push(): Promise<boolean> {
+		if (this.conflicts.length > 0) return false;
 		try {
-			const answer = await fetch(`/api/v1/revisions/${this.revisionId}/changes`, {
-				method: 'PUT',
-				headers: { 'content-type': 'application/json' },
-				body: JSON.stringify({ changes: [...this.changes.values()], edits: [...this.edits.values()] })
-			});
-			if (!answer.ok) {
-				const said = (await answer.json().catch(() => ({}))) as { message?: string };
-				throw new Error(said.message ?? `the server answered ${answer.status}`);
+			// What was done while a request was under way goes with the next.
+			while (this.now !== this.stored) {
+				this.saving = 'saving';
+				const sent = this.now;
+				const answer = await this.send(sent);
+				if (!answer.changedElsewhere) {
+					this.version = answer.version;
+					this.stored = sent;
+				} else if (!this.join(answer)) return false;
 			}
 			this.problem = '';
-			this.saving = this.at === sent ? 'saved' : 'waiting';
+			this.saving = 'saved';
 			return true;
 		} catch (e) {
 			this.problem = e instanceof Error ? e.message : String(e);
@@ -267,4 +275,77 @@ export class DraftEditor {
 			return false;
 		}
 	}
+
+	private async send({ cells, edits }: Snapshot): Promise<Answer> {
+		const answer = await fetch(`/api/v1/revisions/${this.revisionId}/changes`, {
+			method: 'PUT',
+			headers: { 'content-type': 'application/json' },
+			body: JSON.stringify({
+				job: this.jobId,
+				version: this.version,
+				changes: [...cells.values()],
+				edits: [...edits.values()]
+			})
+		});
+		const said = (await answer.json().catch(() => ({}))) as Partial<Answer> & { message?: string };
+		if (answer.status === 409) return { ...(said as Answer), changedElsewhere: true };
+		if (!answer.ok) throw new Error(said.message ?? `the server answered ${answer.status}`);
+		return { ...(said as Answer), changedElsewhere: false };
+	}
+
+	/** Another window saved first: both are brought together. `false` where a person has to say. */
+	private join({ version, changes, edits }: Answer): boolean {
+		const theirs = snapshotOf(changes, edits);
+		const cells = mergeParts(this.stored.cells, this.changes, theirs.cells, sameContent);
+		const settings = mergeParts(this.stored.edits, this.edits, theirs.edits, sameContent);
+		this.version = version;
+		this.stored = theirs;
+		const joined = { cells: cells.parts, edits: settings.parts };
+		this.history = [...this.history.slice(0, this.at + 1), joined];
+		this.at++;
+		// The very same: an answer that got lost on its way, nothing to send again.
+		if (sameSnapshot(joined, theirs)) this.stored = this.now;
+		this.conflicts = [...cells.conflicts, ...settings.conflicts];
+		if (this.conflicts.length === 0) return true;
+		this.saving = 'conflict';
+		return false;
+	}
+
+	/** Ends a conflict: what both changed stays as it is here, or becomes what it is there. */
+	settle(whose: 'mine' | 'theirs'): void {
+		const conflicts = this.conflicts;
+		this.conflicts = [];
+		if (whose === 'theirs')
+			this.step((cells, edits) => {
+				for (const { key, theirs, mine } of conflicts) {
+					const known = theirs ?? mine;
+					const into = known && 'kind' in known ? edits : cells;
+					if (theirs === undefined) into.delete(key);
+					else (into as Map<string, DraftChange | DraftEdit>).set(key, theirs);
+				}
+			});
+		this.later();
+	}
+}
+
+interface Answer {
+	changedElsewhere: boolean;
+	version: number;
+	changes: DraftChange[];
+	edits: DraftEdit[];
+}
+
+function snapshotOf(changes: readonly DraftChange[], edits: readonly DraftEdit[]): Snapshot {
+	return {
+		cells: new Map(changes.map((c) => [cellKey(c.item, c.x, c.y), c])),
+		edits: new Map(edits.map((e) => [e.item, e]))
+	};
+}
+
+const sameContent = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+function sameSnapshot(a: Snapshot, b: Snapshot): boolean {
+	const alike = <T>(x: ReadonlyMap<string, T>, y: ReadonlyMap<string, T>) =>
+		x.size === y.size && [...x].every(([key, v]) => sameContent(v, y.get(key)));
+	return alike(a.cells, b.cells) && alike(a.edits, b.edits);
 }

@@ -26,13 +26,14 @@ export const actions: Actions = {
 				const email = addressFrom(data);
 				const token = await invite(locals.app.db, email, me.id);
 				const link = `${url.origin}/join/${token}`;
-				const { error: fault } = await locals.app.mailer.send({
+				await locals.app.mailer.put(locals.app.db, {
 					jobId: null,
 					to: email,
 					subject: 'Your account at Tanto',
 					body: `${me.name} invites you to work with Tanto.\n\nMake your account here, within seven days:\n${link}\n`
 				});
-				return { invited: email, link, mailed: fault === null };
+				locals.app.mailer.wake();
+				return { invited: email, link, mailed: locals.app.mailer.off === null };
 			},
 			{ email: field(data, 'email') }
 		);

@@ -1,3 +1,4 @@
+import { InputError } from '../../../core/input-error';
 import { attachmentsOf } from '$lib/server/attachments';
 import { jobOfLink } from '$lib/server/customer';
 import { field, orFail } from '$lib/server/http';
@@ -22,6 +23,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 	const lookover = await lookoverOf(db, jobId);
 	return {
 		revision: {
+			id: current!.id,
 			number: current!.number,
 			released: current!.state === 'released',
 			notes: current!.notes,
@@ -70,8 +72,13 @@ export const actions: Actions = {
 		const jobId = await jobOfLink(event);
 		return orFail(async () => {
 			const job = (await jobView(app.db, jobId))!;
-			const current = (await revision(app.db, (await currentRevision(app.db, jobId)).id))!;
-			await confirmInstalled(app.db, current, job.customer);
+			const current = await currentRevision(app.db, jobId);
+			// The form says which one it speaks of: a newer one may have been released since the page was opened.
+			if (Number(field(await event.request.formData(), 'revision')) !== current.id)
+				throw new InputError(
+					'there is a newer file for your car since this page was opened: look at it first'
+				);
+			await confirmInstalled(app.db, (await revision(app.db, current.id))!, job.customer);
 			return { confirmed: true };
 		});
 	},

@@ -113,6 +113,7 @@
 			<p class="text-clear mt-2" role="status">You said that R{data.revision.number} is in the car.</p>
 		{:else}
 			<form method="POST" action="?/installed" use:enhance class="mt-2">
+				<input type="hidden" name="revision" value={data.revision.id} />
 				<button class="button w-full justify-center py-3!">R{data.revision.number} is in the car now</button>
 			</form>
 		{/if}

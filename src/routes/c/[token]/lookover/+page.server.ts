@@ -49,6 +49,11 @@ export const actions: Actions = {
 	},
 	removePhoto: async (event) => {
 		const jobId = await jobOfLink(event);
-		await removePhoto(event.locals.app.db, jobId, Number(field(await event.request.formData(), 'id')));
+		await removePhoto(
+			event.locals.app.db,
+			event.locals.app.dataDir,
+			jobId,
+			Number(field(await event.request.formData(), 'id'))
+		);
 	}
 };

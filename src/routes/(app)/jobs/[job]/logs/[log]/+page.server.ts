@@ -12,6 +12,7 @@ import { layoutHintSchema } from '../../../../../../core/logfile/layout-error';
 import { parseJson, parseWith } from '../../../../../../core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '../../../../../../core/revising/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
+import { briefOf } from '../../../../../../core/screening/brief';
 import { changesBetween } from '../../../../../../core/screening/sections';
 import {
 	decline,
@@ -73,7 +74,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	return {
 		since:
 			previous && lastReport && screening
-				? { name: previous.name, changes: changesBetween(lastReport, screening.report) }
+				? { name: previous.name, changes: changesBetween(briefOf(lastReport), briefOf(screening.report)) }
 				: null,
 		answers: await answersOf(db, job.id),
 		history: Object.fromEntries(
@@ -221,7 +222,7 @@ export const actions: Actions = {
 		const log = await logOr404(locals.app, job.id, params.log);
 		const result = await orFail(async () => {
 			if (log.state !== 'failed') throw new InputError('only a log that could not be read is taken out');
-			await removeLog(locals.app.db, log.id);
+			await removeLog(locals.app, log);
 			return true;
 		});
 		if (result !== true) return result;

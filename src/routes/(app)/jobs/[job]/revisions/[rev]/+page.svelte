@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { enhance } from '$app/forms';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { Dialog } from 'bits-ui';
@@ -13,6 +14,7 @@
 	import AxesEditor from '$lib/ui/revision/AxesEditor.svelte';
 	import Proposals from '$lib/ui/revision/Proposals.svelte';
 	import LogOverlay, { type Overlay } from '$lib/ui/revision/LogOverlay.svelte';
+	import Conflicts from '$lib/ui/revision/Conflicts.svelte';
 	import SettingForm from '$lib/ui/revision/SettingForm.svelte';
 	import TakeOver from '$lib/ui/revision/TakeOver.svelte';
 	import { moment, size } from '$lib/ui/time';
@@ -20,17 +22,24 @@
 
 	let { data, form }: PageProps = $props();
 	const rev = $derived(data.rev);
-	// One editor per revision: navigation to another one makes another.
-	const editor = $derived(
-		new DraftEditor(
-			data.rev.id,
-			(data.parent ?? data.rev).calibration,
-			data.rev.state === 'draft' ? (data.rev.proposal?.changes ?? []) : [],
-			data.rev.changes,
-			data.rev.edits,
-			data.rev.state === 'draft'
-		)
-	);
+	const edited = $derived(`${data.rev.id} ${data.rev.state}`);
+	// One editor per revision: navigation to another one makes another, news of the same one doesn't (it may hold unsaved steps).
+	const editor = $derived.by(() => {
+		void edited;
+		return untrack(
+			() =>
+				new DraftEditor(
+					data.rev.id,
+					data.job.id,
+					data.rev.version,
+					(data.parent ?? data.rev).calibration,
+					data.rev.state === 'draft' ? (data.rev.proposal?.changes ?? []) : [],
+					data.rev.changes,
+					data.rev.edits,
+					data.rev.state === 'draft'
+				)
+		);
+	});
 	const parent = $derived((data.parent ?? data.rev).calibration);
 	const items = $derived(editor.items);
 	const proposedItems = $derived(new Set(editor.proposals.map((p) => p.item)));
@@ -108,18 +117,25 @@
 			run: () => document.querySelector<HTMLElement>('[role=grid]')?.focus()
 		}
 	]);
-	const SAVING = { saved: 'saved', waiting: 'not saved yet', saving: 'saving …', failed: 'not saved' };
+	const SAVING = {
+		saved: 'saved',
+		waiting: 'not saved yet',
+		saving: 'saving …',
+		failed: 'not saved',
+		conflict: 'changed elsewhere'
+	};
 </script>
 
 <svelte:head><title>R{rev.number} – {data.job.title} – Tanto</title></svelte:head>
 
+{#if editor.conflicts.length > 0}<Conflicts {editor} />{/if}
 <div class="mb-4 flex flex-wrap items-center gap-x-3 gap-y-2">
 	<h1>R{rev.number}</h1>
 	<Mark state={rev.state} />
 	{#if data.parent}<span class="text-muted">from R{data.parent.number}</span>{/if}
 	{#if editable}
 		<span
-			class="text-muted text-[13px] {editor.saving === 'failed' ? 'text-stop!' : ''}"
+			class="text-muted text-[13px] {['failed', 'conflict'].includes(editor.saving) ? 'text-stop!' : ''}"
 			role="status"
 			data-saving={editor.saving}>{SAVING[editor.saving]}{editor.problem ? `: ${editor.problem}` : ''}</span
 		>

@@ -3,6 +3,7 @@ import { CHANNELS } from '../../../../../../../core/channels/canonical';
 import { InputError } from '../../../../../../../core/input-error';
 import { UNITS } from '../../../../../../../core/units/units';
 import { field, jobOr404, logOr404, orFail } from '$lib/server/http';
+import { readingsOf } from '$lib/server/log-store';
 import { assignColumn, screeningOf } from '$lib/server/logs';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -12,13 +13,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const log = await logOr404(locals.app, job.id, params.log);
 	const screening = await screeningOf(db, log.id);
 	if (!screening) error(404, 'This log has not been read yet.');
-	const rows = await db
-		.selectFrom('log_channels')
-		.select(['channel', 'raw', 'raw_unit', 'unit', 'note', 'source', 'rate_hz', 'read_as', 'scale', 'shift'])
-		.where('log_id', '=', log.id)
-		.where('channel', '!=', 'time')
-		.orderBy('id')
-		.execute();
+	const rows = await readingsOf(db, log.id);
 	return {
 		log,
 		rows,

@@ -4,8 +4,8 @@ import { notesFrom } from '../../../../../../../core/revising/notes';
 import { attachmentsOf, removeAttachment } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
-import { toCustomer } from '$lib/server/messages';
-import { release, releaseCheck, replayOf } from '$lib/server/release';
+import { writeToCustomer } from '$lib/server/messages';
+import { filesHash, release, releaseCheck, replayOf } from '$lib/server/release';
 import { ask } from '$lib/server/requests';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -21,6 +21,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const notes = draft.notes || notesFrom(draft.changes, draft.edits, draft.calibration);
 	return {
 		draft: { id: draft.id, number: draft.number },
+		examined: { contentHash: draft.contentHash, files: await filesHash(db, draft.id) },
 		check,
 		replayed: replayed.replay !== null,
 		replayProblem: replayed.problem,
@@ -47,25 +48,36 @@ export const actions: Actions = {
 		const author = tunerOr401(locals).name;
 		const result = await orFail(async () => {
 			const replayed = await replayOf(app, draft);
+			const template = TEMPLATES.find((t) => t.id === entered['template']);
 			await release(
 				app.db,
 				draft,
-				{ notes, answers, author, filesConfirmed: entered['confirmed'] === 'on' },
-				replayed
-			);
-			const template = TEMPLATES.find((t) => t.id === entered['template']);
-			if (template)
-				await ask(app.db, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
-			// The revision is out from here on: a mail that fails is shown in the job and can be sent again.
-			if (notes)
-				await toCustomer(
-					app,
-					job,
+				{
+					notes,
+					answers,
 					author,
-					`R${draft.number} is ready for your car.\n\n${notes}${template ? `\n\nThen please drive this plan and send the log: ${template.title}.` : ''}`,
-					{ subject: `${job.title}: R${draft.number} is ready` }
-				);
-			await setWaiting(app.db, job.id, 'customer');
+					filesConfirmed: entered['confirmed'] === 'on',
+					examined: { contentHash: entered['contentHash'] ?? '', files: entered['files'] ?? '' }
+				},
+				replayed,
+				new Date(),
+				// With the revision goes what tells of it: the plan, the message, its mail. All of it, or none.
+				async (trx) => {
+					if (template)
+						await ask(trx, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
+					if (notes)
+						await writeToCustomer(
+							trx,
+							app.mailer,
+							job,
+							author,
+							`R${draft.number} is ready for your car.\n\n${notes}${template ? `\n\nThen please drive this plan and send the log: ${template.title}.` : ''}`,
+							{ subject: `${job.title}: R${draft.number} is ready` }
+						);
+					await setWaiting(trx, job.id, 'customer');
+				}
+			);
+			app.mailer.wake();
 			return true;
 		}, entered);
 		if (result !== true) return result;

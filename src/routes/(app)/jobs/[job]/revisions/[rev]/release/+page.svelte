@@ -174,6 +174,8 @@
 			({ update }) =>
 				update({ reset: false })}
 	>
+		<input type="hidden" name="contentHash" value={data.examined.contentHash} />
+		<input type="hidden" name="files" value={data.examined.files} />
 		<label class="block">
 			<span class="text-[13px]"
 				>What the customer reads: what changed and what to do first (from your reasons)</span
