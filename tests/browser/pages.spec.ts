@@ -275,7 +275,7 @@ test('strangers and wrong addresses get nothing', async ({ page, request }) => {
 
 test('a released revision is frozen', async ({ request }) => {
 	const answer = await request.put('/api/v1/revisions/5/changes', {
-		data: { job: 3, version: 0, changes: [] }
+		data: { job: 4, version: 0, changes: [] }
 	});
 	expect(answer.status()).toBe(400);
 	expect((await answer.json()).message).toContain("can't be changed");

@@ -7,7 +7,8 @@ import { findItem, type Calibration } from './document.ts';
 const HEAD = ['item', 'class', 'rule', 'x', 'y', 'old', 'new', 'difference', 'percent', 'reason'];
 
 function quoted(v: string | number): string {
-	const text = String(v);
+	// A text that a spreadsheet would take for a formula begins with an apostrophe there.
+	const text = typeof v === 'string' && /^[=+\-@\t\r]/.test(v) ? `'${v}` : String(v);
 	return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
 

@@ -9,6 +9,7 @@ import type { ReadableStream } from 'node:stream/web';
 import { createGunzip, createGzip } from 'node:zlib';
 import { containerOf } from '../../core/logfile/bytes.ts';
 import { InputError } from '../../core/input-error.ts';
+import { refuseWithoutRoom } from './room.ts';
 
 export const MAX_LOG_BYTES = 1 << 30;
 export const MAX_ATTACHMENT_BYTES = 64 << 20;
@@ -58,6 +59,7 @@ export async function receive(
 	body: ReadableStream<Uint8Array>,
 	limit: number
 ): Promise<StoredFile> {
+	await refuseWithoutRoom(dataDir, 0);
 	const incoming = join(dataDir, 'incoming');
 	await mkdir(incoming, { recursive: true });
 	const temporary = join(incoming, randomUUID());
@@ -148,5 +150,7 @@ export function safeName(name: string): string {
 		.replace(/^.*[\\/]/, '')
 		.replace(/[\u0000-\u001f\u007f"<>|]/g, '')
 		.trim();
-	return base.slice(0, 120) || 'unnamed';
+	// By characters as people see them: half an emoji is none.
+	const seen = Array.from(new Intl.Segmenter().segment(base), (s) => s.segment);
+	return seen.slice(0, 120).join('').slice(0, 400) || 'unnamed';
 }

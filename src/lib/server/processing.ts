@@ -1,10 +1,13 @@
 /** From received to screened: hands logs to the workers, records how it ended, takes up what a stop left undone. */
 import type { App } from './app.ts';
 import { packFile } from './files.ts';
+import { hasRoom } from './room.ts';
 import { dropRuns } from './log-store.ts';
 import { Stopped, TookTooLong } from './workers/pool.ts';
 
 type Here = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
+
+const LOOK_FOR_ROOM_MS = 30_000;
 
 const running = new Set<Promise<void>>();
 
@@ -29,6 +32,12 @@ async function processLog(app: Here, logId: number): Promise<void> {
 	try {
 		const log = await db.selectFrom('logs').select('bytes').where('id', '=', logId).executeTakeFirst();
 		if (!log) return;
+		// A full disk is nobody's fault either: the log waits where it is, and goes on when there is room.
+		if (!(await hasRoom(dataDir, log.bytes))) {
+			logger.warn({ logId }, 'no room on the disk to read this log; it waits');
+			setTimeout(() => startLog(app, logId), LOOK_FOR_ROOM_MS).unref();
+			return;
+		}
 		const result = await pool.processLog({ dataDir, logId }, log.bytes, async () => {
 			await db.updateTable('logs').set({ state: 'reading', progress: 0 }).where('id', '=', logId).execute();
 		});

@@ -11,6 +11,7 @@ import { InputError } from '../../core/input-error.ts';
 import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
 import type { App } from './app.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
+import { refuseWithoutRoom } from './room.ts';
 import { addLog, type LogWords, type Received } from './logs.ts';
 
 /** How long the pieces of an unfinished file are kept. */
@@ -87,6 +88,7 @@ export async function handleUpload(
 		disableTerminationForFinishedUploads: true,
 		async onUploadCreate(_request, upload) {
 			wordsOf(upload.metadata);
+			await refuseWithoutRoom(app.dataDir, upload.size ?? 0);
 			return { metadata: { ...upload.metadata, owner } };
 		},
 		async onIncomingRequest(request, id) {
@@ -116,7 +118,11 @@ export async function handleUpload(
 			return undefined;
 		}
 	});
-	return server.handleWeb(request as never);
+	const response = await server.handleWeb(request as never);
+	// The protocol's package opens itself to every origin; ours is served to none but its own.
+	for (const name of [...response.headers.keys()])
+		if (name.startsWith('access-control-')) response.headers.delete(name);
+	return response;
 }
 
 /** Makes a log of pieces that are all there. Doing it twice makes one: the same bytes in a job are one log. */

@@ -36,9 +36,9 @@
 	let words = $state('');
 	let moment = $state('');
 	let problem = $state('');
+	let picked = $state<string | null>(null);
 	/** Id of the revision that was in the car; empty while nobody has said it. */
-	// svelte-ignore state_referenced_locally
-	let made = $state(context.confirmed === null ? '' : String(context.confirmed));
+	const made = $derived(picked ?? (context.confirmed === null ? '' : String(context.confirmed)));
 	let cancel = () => {};
 	let worker: Worker | null = null;
 	let api: ReturnType<typeof wrap<PhoneCheck>> | null = null;
@@ -197,7 +197,7 @@
 			{#if context.revisions.length > 1}
 				<label class="block"
 					><span class="text-[15px]">Which file was in the car?</span>
-					<select bind:value={made} required>
+					<select value={made} onchange={(e) => (picked = e.currentTarget.value)} required>
 						{#if context.confirmed === null}<option value="">choose</option>{/if}
 						{#each context.revisions as r (r.id)}
 							<option value={String(r.id)}

@@ -42,6 +42,8 @@ export class DraftEditor {
 	problem = $state('');
 	/** What the server has, and under which version. */
 	private stored: Snapshot;
+	/** What was sent last and never answered: it may be stored, or not. */
+	private unanswered: Snapshot | null = null;
 	private sending: Promise<boolean> = Promise.resolve(true);
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private readonly proposed = new Map<string, { change: DraftChange; item: string }>();
@@ -257,14 +259,22 @@ export class DraftEditor {
 		if (this.conflicts.length > 0) return false;
 		try {
 			// What was done while a request was under way goes with the next.
-			while (this.now !== this.stored) {
+			while (this.now !== this.stored || this.unanswered) {
 				this.saving = 'saving';
 				const sent = this.now;
+				const lost = this.unanswered;
+				this.unanswered = sent;
 				const answer = await this.send(sent);
+				this.unanswered = null;
+				const theirs = snapshotOf(answer.changes ?? [], answer.edits ?? []);
 				if (!answer.changedElsewhere) {
 					this.version = answer.version;
 					this.stored = sent;
-				} else if (!this.join(answer)) return false;
+				} else if (lost && sameSnapshot(lost, theirs)) {
+					// What is stored is our own: only the answer got lost. What was done since goes on from there.
+					this.version = answer.version;
+					this.stored = lost;
+				} else if (!this.join(answer.version, theirs)) return false;
 			}
 			this.problem = '';
 			this.saving = 'saved';
@@ -294,8 +304,7 @@ export class DraftEditor {
 	}
 
 	/** Another window saved first: both are brought together. `false` where a person has to say. */
-	private join({ version, changes, edits }: Answer): boolean {
-		const theirs = snapshotOf(changes, edits);
+	private join(version: number, theirs: Snapshot): boolean {
 		const cells = mergeParts(this.stored.cells, this.changes, theirs.cells, sameContent);
 		const settings = mergeParts(this.stored.edits, this.edits, theirs.edits, sameContent);
 		this.version = version;
@@ -331,8 +340,9 @@ export class DraftEditor {
 interface Answer {
 	changedElsewhere: boolean;
 	version: number;
-	changes: DraftChange[];
-	edits: DraftEdit[];
+	/** What is stored, where another save came first. */
+	changes?: DraftChange[];
+	edits?: DraftEdit[];
 }
 
 function snapshotOf(changes: readonly DraftChange[], edits: readonly DraftEdit[]): Snapshot {

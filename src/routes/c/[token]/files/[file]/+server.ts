@@ -1,9 +1,8 @@
 import { error } from '@sveltejs/kit';
-import { createReadStream } from 'node:fs';
 import { Readable } from 'node:stream';
 import { attachmentsOf } from '$lib/server/attachments';
 import { jobOfLink } from '$lib/server/customer';
-import { pathOfFile } from '$lib/server/files';
+import { openFile } from '$lib/server/files';
 import { download } from '$lib/server/http';
 import { currentRevision } from '$lib/server/revisions';
 import type { RequestHandler } from './$types';
@@ -15,6 +14,6 @@ export const GET: RequestHandler = async (event) => {
 	const file = (await attachmentsOf(db, current.id)).find((a) => String(a.id) === event.params.file);
 	if (current.state !== 'released' || !file)
 		error(404, 'There is no such file in what was released for you.');
-	const stream = Readable.toWeb(createReadStream(pathOfFile(dataDir, file.sha256)));
+	const stream = Readable.toWeb(openFile(dataDir, file.sha256));
 	return download(stream as unknown as ReadableStream, file.name);
 };

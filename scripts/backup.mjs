@@ -1,0 +1,98 @@
+/**
+ * `npm run backup -- FOLDER`: a consistent copy of the data folder while the server runs. First the database, by SQLite's own online
+ * backup; then the files, which never change once they are there. `npm run restore -- BACKUP FOLDER` lays it out again, checked.
+ */
+import Sqlite from 'better-sqlite3';
+import { createHash } from 'node:crypto';
+import { createReadStream, existsSync, mkdirSync, readdirSync } from 'node:fs';
+import { cp, rename, rm } from 'node:fs/promises';
+import { join, resolve } from 'node:path';
+import { createGunzip } from 'node:zlib';
+
+const [command, ...rest] = process.argv.slice(2);
+const fail = (message) => {
+	process.stderr.write(`${message}\n`);
+	process.exit(1);
+};
+
+/** Hash of a stored file's own bytes, whether it is kept compressed or not. */
+function hashOf(path) {
+	return new Promise((done, failed) => {
+		const hash = createHash('sha256');
+		const source = createReadStream(path);
+		const bytes = path.endsWith('.gz') ? source.pipe(createGunzip()) : source;
+		source.on('error', failed);
+		bytes
+			.on('error', failed)
+			.on('data', (d) => hash.update(d))
+			.on('end', () => done(hash.digest('hex')));
+	});
+}
+
+/** Hashes that rows of the database refer to. */
+function wanted(database) {
+	const db = new Sqlite(database, { readonly: true });
+	const rows = ['logs', 'photos', 'attachments'].flatMap((t) => db.prepare(`select sha256 from ${t}`).all());
+	db.close();
+	return new Set(rows.map((r) => r.sha256));
+}
+
+/** What is wrong with a copy: the database damaged, a file missing or other than its name. Empty where it is sound. */
+async function faults(folder) {
+	const db = new Sqlite(join(folder, 'tanto.sqlite'), { readonly: true });
+	const [{ integrity_check: answer }] = db.pragma('integrity_check');
+	db.close();
+	const out = answer === 'ok' ? [] : [`the database is damaged: ${answer}`];
+	for (const hash of wanted(join(folder, 'tanto.sqlite'))) {
+		const path = join(folder, 'files', hash.slice(0, 2), hash);
+		const there = [path, `${path}.gz`].find((p) => existsSync(p));
+		if (!there) out.push(`the file ${hash} is missing`);
+		else if ((await hashOf(there)) !== hash) out.push(`the file ${hash} is damaged`);
+	}
+	return out;
+}
+
+async function backup(from, to) {
+	if (!existsSync(join(from, 'tanto.sqlite')))
+		fail(`${from} is no data folder: there is no tanto.sqlite in it`);
+	if (existsSync(to) && readdirSync(to).length) fail(`${to} is not empty; give a new folder`);
+	const half = `${to}.part`;
+	await rm(half, { recursive: true, force: true });
+	mkdirSync(half, { recursive: true });
+	const db = new Sqlite(join(from, 'tanto.sqlite'), { readonly: true });
+	await db.backup(join(half, 'tanto.sqlite'));
+	db.close();
+	// A file may be put under its compressed name, or be removed, while this runs: what the copy of the database wants is what counts.
+	for (const hash of wanted(join(half, 'tanto.sqlite'))) {
+		const name = join('files', hash.slice(0, 2), hash);
+		for (let tries = 0; ; tries++) {
+			const there = [name, `${name}.gz`].find((n) => existsSync(join(from, n)));
+			try {
+				if (there) await cp(join(from, there), join(half, there));
+				break;
+			} catch (e) {
+				if (tries > 3) throw e;
+			}
+		}
+	}
+	if (existsSync(join(from, 'session-key'))) await cp(join(from, 'session-key'), join(half, 'session-key'));
+	const wrong = await faults(half);
+	if (wrong.length) fail(`the copy is not sound: ${wrong.slice(0, 5).join('; ')}`);
+	await rm(to, { recursive: true, force: true });
+	await rename(half, to);
+	console.log(`A checked copy of ${from} is in ${to}.`);
+}
+
+async function restore(from, to) {
+	if (!existsSync(join(from, 'tanto.sqlite'))) fail(`${from} is no backup: there is no tanto.sqlite in it`);
+	if (existsSync(to) && readdirSync(to).length) fail(`${to} is not empty; move it away first`);
+	const wrong = await faults(from);
+	if (wrong.length) fail(`the backup is not sound, nothing was restored: ${wrong.slice(0, 5).join('; ')}`);
+	await cp(from, to, { recursive: true });
+	console.log(`${from} is restored in ${to}. Start with TANTO_DATA_DIR=${to}`);
+}
+
+const data = resolve(process.env.TANTO_DATA_DIR ?? './data');
+if (command === 'backup' && rest.length === 1) await backup(data, resolve(rest[0]));
+else if (command === 'restore' && rest.length >= 1) await restore(resolve(rest[0]), resolve(rest[1] ?? data));
+else fail('backup FOLDER, or restore BACKUP [FOLDER]; the data folder is TANTO_DATA_DIR, else ./data');

@@ -1,0 +1,26 @@
+/** Room on the disk: a file is refused before it begins, not when the disk is full, and work waits until there is some again. */
+import { statfs } from 'node:fs/promises';
+import { InputError } from '../../core/input-error.ts';
+
+/** What has to stay free whatever comes: the database's own log, an export, a copy. */
+const ALWAYS_FREE = 64 << 20;
+/** A log takes its own size as it comes, less of that compressed, and its columns. */
+const TIMES = 3;
+
+export async function freeBytes(dataDir: string): Promise<number> {
+	const { bavail, bsize } = await statfs(dataDir);
+	return bavail * bsize;
+}
+
+/** Whether a file of this size can be taken in and worked with. */
+export async function hasRoom(dataDir: string, bytes: number): Promise<boolean> {
+	return (await freeBytes(dataDir)) >= ALWAYS_FREE + TIMES * bytes;
+}
+
+/** @throws InputError when there isn't enough room for a file of this size */
+export async function refuseWithoutRoom(dataDir: string, bytes: number): Promise<void> {
+	if (!(await hasRoom(dataDir, bytes)))
+		throw new InputError(
+			'there is no room left on the server for this file. Nothing was stored; tell your tuner, and send it again later'
+		);
+}

@@ -1,0 +1,186 @@
+/** The editor of a draft against a slow server that loses answers, and against another window: no edit is lost without a word. */
+import fc from 'fast-check';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { parseCalibration } from '../../../core/calibration/document';
+import type { DraftChange } from '../../../core/revising/revise';
+import { cellKey, DraftEditor } from './draft.svelte';
+
+const parent = parseCalibration({
+	schema: 'tanto.calibration/1',
+	name: 'base',
+	fuelModel: 'speed-density',
+	items: [
+		{
+			id: 't',
+			kind: 'map',
+			x: { channel: 'rpm', points: [1, 2, 3] },
+			y: { channel: 'map', points: [1] },
+			values: [[10, 20, 30]]
+		}
+	]
+});
+
+/** Holds one draft, as the real one does: a save names its version, and is refused with what is stored when another came first. */
+class SlowServer {
+	version = 0;
+	changes: DraftChange[] = [];
+	/** Requests under way at once, at most. */
+	most = 0;
+	private under = 0;
+	/** Answers that get lost on their way, by number of the request. */
+	constructor(private readonly lost: ReadonlySet<number> = new Set()) {}
+	private count = 0;
+
+	fetch = async (_: string, init: { body: string }): Promise<Response> => {
+		const n = this.count++;
+		this.most = Math.max(this.most, ++this.under);
+		await new Promise((r) => setTimeout(r, 30 + ((n * 37) % 90)));
+		const sent = JSON.parse(init.body) as { version: number; changes: DraftChange[] };
+		const answer =
+			sent.version === this.version
+				? { status: 200, body: { version: ++this.version } }
+				: {
+						status: 409,
+						body: { message: 'changed elsewhere', version: this.version, changes: this.changes, edits: [] }
+					};
+		if (answer.status === 200) this.changes = sent.changes;
+		this.under--;
+		if (this.lost.has(n)) throw new TypeError('the connection broke off');
+		return new Response(JSON.stringify(answer.body), { status: answer.status });
+	};
+	value(x: number): number | undefined {
+		return this.changes.find((c) => c.x === x)?.to;
+	}
+}
+
+const editorOn = (server: SlowServer) => {
+	vi.stubGlobal('fetch', server.fetch);
+	return new DraftEditor(1, 1, server.version, parent, [], server.changes, [], true);
+};
+const set = (editor: DraftEditor, x: number, to: number) => editor.edit('t', [{ x, y: 1 }], () => to);
+const shown = (editor: DraftEditor, x: number) => editor.changes.get(cellKey('t', x, 1))?.to;
+
+beforeEach(() => void vi.useFakeTimers());
+afterEach(() => {
+	vi.useRealTimers();
+	vi.unstubAllGlobals();
+});
+
+type Step = { do: 'set'; x: number; to: number } | { do: 'undo' | 'redo' } | { do: 'wait'; ms: number };
+const step = fc.oneof<fc.Arbitrary<Step>[]>(
+	fc.record({
+		do: fc.constant('set' as const),
+		x: fc.integer({ min: 1, max: 3 }),
+		to: fc.integer({ min: 40, max: 60 })
+	}),
+	fc.record({ do: fc.constantFrom('undo' as const, 'redo' as const) }),
+	fc.record({ do: fc.constant('wait' as const), ms: fc.integer({ min: 1, max: 700 }) })
+);
+
+describe('one window', () => {
+	it('stores what it shows, whatever is done while a save is under way, and never two at once', async () => {
+		await fc.assert(
+			fc.asyncProperty(
+				fc.array(step, { maxLength: 25 }),
+				fc.uniqueArray(fc.integer({ min: 0, max: 6 }), { maxLength: 2 }),
+				async (steps, lost) => {
+					const server = new SlowServer(new Set(lost));
+					const editor = editorOn(server);
+					for (const s of steps) {
+						if (s.do === 'set') set(editor, s.x, s.to);
+						else if (s.do === 'undo') editor.undo();
+						else if (s.do === 'redo') editor.redo();
+						else await vi.advanceTimersByTimeAsync(s.ms);
+					}
+					// A save that failed is tried again until it is stored: an answer that got lost is no second edit.
+					for (let i = 0; i < 4; i++) {
+						const saved = editor.save();
+						await vi.advanceTimersByTimeAsync(3000);
+						if (await saved) break;
+					}
+					expect(editor.saving).toBe('saved');
+					expect(editor.conflicts).toEqual([]);
+					for (const x of [1, 2, 3]) expect(server.value(x)).toBe(shown(editor, x));
+					expect(server.most).toBeLessThanOrEqual(1);
+				}
+			),
+			{ numRuns: 60 }
+		);
+	});
+});
+
+describe('two windows', () => {
+	async function settle(editor: DraftEditor) {
+		const saved = editor.save();
+		await vi.advanceTimersByTimeAsync(3000);
+		return saved;
+	}
+	it('bring together what each did', async () => {
+		const server = new SlowServer();
+		const [a, b] = [editorOn(server), editorOn(server)];
+		set(a, 1, 41);
+		set(b, 2, 42);
+		expect(await settle(a)).toBe(true);
+		expect(await settle(b)).toBe(true);
+		expect([server.value(1), server.value(2)]).toEqual([41, 42]);
+		expect([shown(b, 1), shown(b, 2)]).toEqual([41, 42]);
+	});
+	it.each(['mine', 'theirs'] as const)('show what both changed, and keep %s', async (whose) => {
+		const server = new SlowServer();
+		const [a, b] = [editorOn(server), editorOn(server)];
+		set(a, 1, 41);
+		set(b, 1, 51);
+		expect(await settle(a)).toBe(true);
+		expect(await settle(b)).toBe(false);
+		expect(b.saving).toBe('conflict');
+		expect(b.conflicts).toMatchObject([{ mine: { to: 51 }, theirs: { to: 41 } }]);
+		expect(server.value(1)).toBe(41);
+		b.settle(whose);
+		expect(await settle(b)).toBe(true);
+		expect(server.value(1)).toBe(whose === 'mine' ? 51 : 41);
+	});
+	it('keep every edit or say so', async () => {
+		await fc.assert(
+			fc.asyncProperty(
+				fc.array(
+					fc.record({
+						who: fc.integer({ min: 0, max: 1 }),
+						x: fc.integer({ min: 1, max: 3 }),
+						to: fc.integer({ min: 40, max: 60 }),
+						save: fc.boolean()
+					}),
+					{ maxLength: 12 }
+				),
+				async (edits) => {
+					const server = new SlowServer();
+					const windows = [editorOn(server), editorOn(server)];
+					const last = [new Map<number, number>(), new Map<number, number>()];
+					for (const e of edits) {
+						const w = windows[e.who]!;
+						if (w.conflicts.length) continue;
+						set(w, e.x, e.to);
+						last[e.who]!.set(e.x, e.to);
+						if (e.save) await settle(w);
+					}
+					for (const w of windows) if (!w.conflicts.length) await settle(w);
+					for (const [who, w] of windows.entries()) {
+						const told = new Set(w.conflicts.map((c) => c.key));
+						for (const x of last[who]!.keys()) {
+							// What a window shows is stored, or it says that it isn't.
+							if (
+								!told.has(cellKey('t', x, 1)) &&
+								w.saving === 'saved' &&
+								who === 1 &&
+								!windows[0]!.conflicts.length
+							)
+								expect(server.value(x) === shown(w, x) || shown(windows[0]!, x) === server.value(x)).toBe(
+									true
+								);
+						}
+					}
+				}
+			),
+			{ numRuns: 40 }
+		);
+	});
+});
