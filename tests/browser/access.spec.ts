@@ -172,7 +172,7 @@ test('a tuner is invited, signs in, and is out at once when removed', async ({ p
 	await expect
 		.poll(async () => {
 			await open(page, '/mail');
-			return page.locator('article').first().innerText();
+			return (await page.locator('article').allInnerTexts()).join('\n');
 		})
 		.toContain(link);
 

@@ -176,3 +176,113 @@ test('killed at several moments, every log is whole or not there', async () => {
 	}
 	await db.destroy();
 });
+
+/** A job in a folder of its own, and the customer's link to it. */
+async function job(): Promise<{ db: ReturnType<typeof connect>; link: string }> {
+	folder = mkdtempSync(join(tmpdir(), 'tanto-kill-'));
+	const db = connect(folder);
+	await migrate(db);
+	const jobId = await createJob(db, {
+		customer: 'a',
+		email: null,
+		title: 't',
+		vehicle: vehicleWith({ cylinders: 16 }),
+		calibration: parseCalibration({
+			schema: 'tanto.calibration/1',
+			name: 'c',
+			fuelModel: 'maf',
+			items: [{ id: 'limit.rpm', kind: 'scalar', value: 7000 }]
+		})
+	});
+	return { db, link: `${ADDRESS}/c/${await renewLink(db, jobId)}` };
+}
+const states = async (db: ReturnType<typeof connect>) =>
+	(await db.selectFrom('logs').select(['name', 'state', 'message']).orderBy('id').execute()).map(
+		(l) => `${l.name} ${l.state} ${l.message ?? ''}`
+	);
+const screened = async (db: ReturnType<typeof connect>, count: number) =>
+	expect
+		.poll(async () => (await states(db)).filter((s) => !s.includes(' screened')), { timeout: 120_000 })
+		.toEqual([])
+		.then(async () => expect(await states(db)).toHaveLength(count));
+
+test('an ordinary stop fails no log: what is in hand ends or goes back, and goes on at the next start', async () => {
+	const { db, link } = await job();
+	await start();
+	for (let n = 0; n < 3; n++) {
+		const bytes = logBytes(100 + n);
+		expect((await send(await begin(link, `stop-${n}.csv`, bytes.length), bytes, 0)).status).toBe(200);
+	}
+	const gone = new Promise<number | null>((r) => server!.once('exit', r));
+	const asked = Date.now();
+	server!.kill('SIGTERM');
+	await gone;
+	server = null;
+	expect(Date.now() - asked).toBeLessThan(10_000);
+	expect((await states(db)).filter((s) => s.includes('failed'))).toEqual([]);
+	await start();
+	await screened(db, 3);
+	await db.destroy();
+});
+
+test('a second server on the same folder is refused, and the first goes on', async () => {
+	const { db, link } = await job();
+	await start();
+	const second = spawn(process.execPath, ['build/index.js'], {
+		stdio: ['ignore', 'ignore', 'pipe'],
+		env: { ...process.env, HOST: '127.0.0.1', PORT: '4393', TANTO_DATA_DIR: folder }
+	});
+	let said = '';
+	second.stderr.on('data', (d) => (said += String(d)));
+	expect(await new Promise((r) => second.once('exit', r))).toBe(1);
+	expect(said).toContain('another Tanto server already works in');
+	const bytes = logBytes(200);
+	expect((await send(await begin(link, 'after.csv', bytes.length), bytes, 0)).status).toBe(200);
+	await screened(db, 1);
+	expect((await fetch(`${ADDRESS}/healthz`)).status).toBe(200);
+	await db.destroy();
+});
+
+/** `TANTO_KILLS=300 npx playwright test kill` does it for an evening. */
+const KILLS = Number(process.env['TANTO_KILLS'] ?? 20);
+
+test(`killed ${KILLS} times at random moments, nothing is lost or half stored`, async () => {
+	test.setTimeout(60_000 + KILLS * 6000);
+	const { db, link } = await job();
+	// A generator of our own, so that a moment that fails can be tried again.
+	let seed = 7;
+	const random = () => (seed = (seed * 48_271) % 2_147_483_647) / 2_147_483_647;
+	const acknowledged: Buffer[] = [];
+	await start();
+	for (let n = 0; n < KILLS; n++) {
+		const bytes = logBytes(1000 + n).subarray(0, 900_000);
+		const whole = bytes.subarray(0, bytes.lastIndexOf(10) + 1);
+		const upload = await begin(link, `r-${n}.csv`, whole.length);
+		const sending = send(upload, whole, 0).then(
+			(r) => r.status,
+			() => 0
+		);
+		await new Promise((r) => setTimeout(r, random() * 500));
+		await kill();
+		if ((await sending) === 200) acknowledged.push(whole);
+		await start();
+		// Columns, report and state come together or not at all.
+		for (const log of await db.selectFrom('logs').select(['id', 'state', 'run']).execute())
+			if (log.state === 'screened') {
+				const { n: columns } = await db
+					.selectFrom('log_channels')
+					.select(({ fn }) => fn.countAll<number>().as('n'))
+					.where('log_id', '=', log.id)
+					.where('run', '=', log.run)
+					.executeTakeFirstOrThrow();
+				expect(columns).toBeGreaterThan(0);
+			}
+	}
+	await expect
+		.poll(async () => (await states(db)).filter((s) => !s.includes(' screened')), { timeout: 120_000 })
+		.toEqual([]);
+	const hashes = new Set((await db.selectFrom('logs').select('sha256').execute()).map((l) => l.sha256));
+	for (const bytes of acknowledged)
+		expect(hashes.has(createHash('sha256').update(bytes).digest('hex'))).toBe(true);
+	await db.destroy();
+});

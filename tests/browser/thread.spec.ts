@@ -142,7 +142,11 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 		customer.getByRole('link', { name: 'Calibration R1' }).click()
 	]);
 	const released = parseCalibration(JSON.parse(readFileSync(await download.path(), 'utf8')));
+	// R1 was sent, not confirmed: the phone asks which file was in the car, and takes no silence for an answer.
 	await customer.getByLabel('Choose the log').setInputFiles(csv('with-r1.csv', released, {}, 103));
+	await customer.getByRole('button', { name: /^Send it/ }).click();
+	await expect(customer.getByRole('alert')).toContainText('Say which file was in the car');
+	await customer.getByLabel('Which file was in the car?').selectOption('R1');
 	await customer.getByRole('button', { name: /^Send it/ }).click();
 	await expect(customer.getByText('arrived and read')).toBeVisible();
 	await close();
