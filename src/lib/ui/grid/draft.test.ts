@@ -88,9 +88,9 @@ describe('one window', () => {
 					const editor = editorOn(server);
 					for (const s of steps) {
 						if (s.do === 'set') set(editor, s.x, s.to);
+						else if (s.do === 'wait') await vi.advanceTimersByTimeAsync(s.ms);
 						else if (s.do === 'undo') editor.undo();
-						else if (s.do === 'redo') editor.redo();
-						else await vi.advanceTimersByTimeAsync(s.ms);
+						else editor.redo();
 					}
 					// A save that failed is tried again until it is stored: an answer that got lost is no second edit.
 					for (let i = 0; i < 4; i++) {
