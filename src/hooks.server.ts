@@ -12,6 +12,7 @@ import { BodyTooLong, limited, limitOf } from '$lib/server/body-limit';
 import { tunerOf } from '$lib/server/auth/accounts';
 import { openRequestWait } from '$lib/server/auth/throttle';
 import { themeFrom } from '$lib/server/preferences';
+import { isFull, NO_ROOM } from '$lib/server/room';
 import { closeApp, dataDirFromEnvironment, openApp, type App } from '$lib/server/app';
 
 let app: App;
@@ -65,6 +66,10 @@ export const handleError: HandleServerError = ({ error: e, event, status, messag
 	if (tooLong) return { message: tooLong.message };
 	if (status < 500) return { message };
 	const id = randomUUID().slice(0, 8);
+	if (isFull(e)) {
+		app.logger.error({ err: e, id, route: event.route.id }, 'the disk is full');
+		return { message: `${NO_ROOM[0]!.toUpperCase()}${NO_ROOM.slice(1)} (${id}).` };
+	}
 	app.logger.error({ err: e, id, method: event.request.method, route: event.route.id }, 'a request failed');
 	return {
 		message: `Something went wrong in Tanto. It is written down under ${id}; nothing was half stored.`

@@ -13,7 +13,7 @@ import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
 import { settled } from '../../src/lib/server/processing.ts';
 import { notesFrom } from '../../src/core/revising/notes.ts';
-import { filesHash, release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
+import { filesSeen, release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
 import { drive, stories, type Story } from './world.ts';
 
@@ -51,7 +51,7 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 			),
 			author: DEMO_TUNER.name,
 			filesConfirmed: true,
-			examined: { contentHash: ready.contentHash, files: await filesHash(app.db, ready.id) }
+			examined: { contentHash: ready.contentHash, files: await filesSeen(app.db, ready.id) }
 		},
 		replayed,
 		at
@@ -104,6 +104,16 @@ async function tell(app: App, story: Story): Promise<void> {
 	process.stderr.write(`  ${story.title}\n`);
 }
 
+/** The stories are told one after another and happened side by side: the jobs begin to wait in the order of their times. */
+async function waitInOrder(app: App): Promise<void> {
+	const jobs = await app.db
+		.selectFrom('jobs')
+		.select(['id', 'waiting_on', 'waiting_since'])
+		.orderBy('waiting_since')
+		.execute();
+	for (const j of jobs) await setWaiting(app.db, j.id, j.waiting_on, new Date(j.waiting_since));
+}
+
 const dataDir = process.argv[2];
 if (!dataDir) throw new Error('seed.ts takes the data folder');
 process.env['TANTO_LOG_LEVEL'] ??= 'warn';
@@ -111,5 +121,6 @@ const app = await openApp(dataDir);
 await createTuner(app.auth, DEMO_TUNER);
 app.setupCode = null;
 for (const story of stories()) await tell(app, story);
+await waitInOrder(app);
 await closeApp(app);
 writeFileSync(join(dataDir, 'seeded'), new Date().toISOString());

@@ -14,12 +14,13 @@ import { answerFinding } from './answers.ts';
 import { wrongController } from './attachments.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { pathOfFile, receive, safeName } from './files.ts';
-import { createJob, jobView, neighbour, queue, setWaiting, stringOf } from './jobs.ts';
+import { createJob, jobView, setWaiting } from './jobs.ts';
 import { jobOfToken, renewLink } from './links.ts';
+import { neighbour, queue } from './queue.ts';
 import {
 	confirmInstalled,
 	eventsOf,
-	filesHash,
+	filesSeen,
 	holdAnswersOf,
 	release as releaseDraft,
 	releaseCheck,
@@ -34,6 +35,7 @@ import {
 	saveChanges,
 	type Revision
 } from './revisions.ts';
+import { timelineOf } from './timeline.ts';
 
 let folder: string;
 let db: Db;
@@ -142,7 +144,7 @@ describe('taking a job on', () => {
 		const a = await job('first');
 		const b = await job('second');
 		expect((await jobView(db, a))?.customerId).toBe((await jobView(db, b))?.customerId);
-		expect((await stringOf(db, a)).map((x) => [x.label, x.state])).toEqual([['R0', 'baseline']]);
+		expect((await timelineOf(db, a)).map((x) => [x.label, x.state])).toEqual([['R0', 'baseline']]);
 	});
 	it('leaves nothing behind when a part of it is wrong', async () => {
 		const broken = {
@@ -179,7 +181,7 @@ describe('the queue', () => {
 		await screenedLog(stop!, 'stop', 'b');
 		await screenedLog(old!, 'fix', 'c');
 		await setWaiting(db, old!, 'tuner', new Date(Date.now() - 9e6));
-		expect((await queue(db)).map((r) => r.title)).toEqual(['stop', 'old fix', 'calm', 'theirs']);
+		expect((await queue(db)).rows.map((r) => r.title)).toEqual(['stop', 'old fix', 'calm', 'theirs']);
 		expect(theirs).toBeGreaterThan(0);
 	});
 	it('says what changed since the log before, and leads from job to job', async () => {
@@ -187,7 +189,7 @@ describe('the queue', () => {
 		await screenedLog(a!, 'watch', 'a');
 		await screenedLog(a!, 'stop', 'b');
 		await screenedLog(b!, 'fix', 'c');
-		const rows = await queue(db);
+		const { rows } = await queue(db);
 		expect(rows[0]!.since).not.toBeNull();
 		expect(rows[1]!.since).toBeNull();
 		expect(await neighbour(db, a!, 1)).toMatchObject({ job: b });
@@ -229,7 +231,7 @@ describe('revisions', () => {
 	});
 	const examined = async (draft: Revision) => ({
 		contentHash: draft.contentHash,
-		files: await filesHash(db, draft.id)
+		files: await filesSeen(db, draft.id)
 	});
 	const release = async (draft: Revision | null, answers: Record<string, string> = {}) =>
 		releaseDraft(

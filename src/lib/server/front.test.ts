@@ -19,7 +19,7 @@ import { answerFinding, answersOf, historyOf, takeBack } from './answers.ts';
 import { earlierRuns } from './logs.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { adopt, openFile, packFile, pathOfFile, receive } from './files.ts';
-import { createJob, jobView, saveRecord, stringOf } from './jobs.ts';
+import { createJob, jobView, saveRecord } from './jobs.ts';
 import { linkExpiry, renewLink, revokeLinks } from './links.ts';
 import { addPhoto, answerLookover, lookoverOf, photoOf, removePhoto } from './lookover.ts';
 import { caughtMails } from './mail/catcher.ts';
@@ -27,6 +27,7 @@ import { oneLine, openMailer } from './mail/mailer.ts';
 import { addNote, fromCustomer, messagesOf, toCustomer } from './messages.ts';
 import { ask, currentRequest } from './requests.ts';
 import { saveSetting, setting, SETTINGS } from './settings.ts';
+import { timelineOf } from './timeline.ts';
 import { withLimits } from './vehicles.ts';
 
 let folder: string;
@@ -173,13 +174,13 @@ describe('the string of a job', () => {
 			at(2)
 		);
 		await expect(fromCustomer(db, jobId, 'Ines', '   ')).rejects.toThrow('write something first');
-		const beads = await stringOf(db, jobId);
-		expect(beads.map((b) => [b.kind, b.label])).toEqual([
+		const events = await timelineOf(db, jobId);
+		expect(events.map((b) => [b.kind, b.label])).toEqual([
 			['revision', 'R0'],
 			['message', 'Note'],
 			['plan', 'Street baseline']
 		]);
-		expect(beads[1]!.detail).toBe('A note.');
+		expect(events[1]!.detail).toBe('A note.');
 	});
 	it('the newest plan holds', async () => {
 		for (const id of ['first-start', 'nitrous'] as const)
@@ -327,7 +328,7 @@ describe('answers to findings', () => {
 		expect(await earlierRuns(db, id)).toMatchObject([
 			{ verdict: 'fix', findings: 1, limits: [{ name: 'dutyWatchPct', then: 80, now: 75 }] }
 		]);
-		expect((await stringOf(db, jobId)).find((b) => b.kind === 'log')!.state).toBe('clear');
+		expect((await timelineOf(db, jobId)).find((b) => b.kind === 'log')!.state).toBe('clear');
 	});
 });
 

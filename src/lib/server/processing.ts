@@ -1,13 +1,13 @@
 /** From received to screened: hands logs to the workers, records how it ended, takes up what a stop left undone. */
 import type { App } from './app.ts';
 import { packFile } from './files.ts';
-import { hasRoom } from './room.ts';
+import { hasRoom, isFull } from './room.ts';
 import { dropRuns } from './log-store.ts';
 import { Stopped, TookTooLong } from './workers/pool.ts';
 
 type Here = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
 
-const LOOK_FOR_ROOM_MS = 30_000;
+const LOOK_FOR_ROOM_MS = 5000;
 
 const running = new Set<Promise<void>>();
 
@@ -15,9 +15,18 @@ const running = new Set<Promise<void>>();
 export function startLog(app: Here, logId: number): void {
 	// A promise that nobody waits for may not reject: it would take the process along.
 	const work = processLog(app, logId)
-		.catch((e: unknown) => app.logger.error({ err: e, logId }, 'the end of a reading could not be recorded'))
+		.catch((e: unknown) => {
+			if (isFull(e)) return later(app, logId);
+			app.logger.error({ err: e, logId }, 'the end of a reading could not be recorded');
+		})
 		.finally(() => running.delete(work));
 	running.add(work);
+}
+
+/** A full disk is nobody's fault: the log waits where it is, and goes on when there is room. */
+function later(app: Here, logId: number): void {
+	app.logger.warn({ logId }, 'no room on the disk to read this log; it waits');
+	setTimeout(() => startLog(app, logId), LOOK_FOR_ROOM_MS).unref();
 }
 
 /** Waits until no log is being read: for seeding, stopping and tests. */
@@ -32,15 +41,15 @@ async function processLog(app: Here, logId: number): Promise<void> {
 	try {
 		const log = await db.selectFrom('logs').select('bytes').where('id', '=', logId).executeTakeFirst();
 		if (!log) return;
-		// A full disk is nobody's fault either: the log waits where it is, and goes on when there is room.
-		if (!(await hasRoom(dataDir, log.bytes))) {
-			logger.warn({ logId }, 'no room on the disk to read this log; it waits');
-			setTimeout(() => startLog(app, logId), LOOK_FOR_ROOM_MS).unref();
-			return;
-		}
+		if (!(await hasRoom(dataDir, log.bytes))) return later(app, logId);
 		const result = await pool.processLog({ dataDir, logId }, log.bytes, async () => {
 			await db.updateTable('logs').set({ state: 'reading', progress: 0 }).where('id', '=', logId).execute();
 		});
+		if (!result.ok && result.full) {
+			await dropRuns(db, logId);
+			await end({ state: 'received' });
+			return later(app, logId);
+		}
 		if (!result.ok)
 			await end({
 				state: 'failed',
@@ -53,6 +62,7 @@ async function processLog(app: Here, logId: number): Promise<void> {
 			await end({ state: 'received' });
 			return;
 		}
+		if (isFull(e)) throw e;
 		logger.error({ err: e, logId }, 'screening failed');
 		await end({
 			state: 'failed',

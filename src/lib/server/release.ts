@@ -198,7 +198,7 @@ export interface ReleaseWords {
 }
 
 /** One word for the closed files of a revision, whatever their order. */
-export async function filesHash(db: Db, revisionId: number): Promise<string> {
+export async function filesSeen(db: Db, revisionId: number): Promise<string> {
 	const rows = await db
 		.selectFrom('attachments')
 		.select(['id', 'sha256'])
@@ -258,7 +258,7 @@ export async function release(
 				state === 'draft' ? `R${draft.number} ${CHANGED}` : `R${draft.number} is already released`
 			);
 		}
-		if ((await filesHash(trx, draft.id)) !== words.examined.files)
+		if ((await filesSeen(trx, draft.id)) !== words.examined.files)
 			throw new InputError(`a closed file of R${draft.number} ${CHANGED}`);
 		const reading = (await unreadLogs(trx, draft.jobId)).filter((l) => !l.failed);
 		if (reading.length && !check.onlySafer)
@@ -296,6 +296,8 @@ export async function holdAnswersOf(db: Db, revisionId: number): Promise<HoldAns
 }
 
 export interface RevisionEvent {
+	/** Counts up with time, whatever the clock says. */
+	id: number;
 	kind: 'installed' | 'withdrawn';
 	author: string;
 	reason: string;
@@ -305,7 +307,7 @@ export interface RevisionEvent {
 export async function eventsOf(db: Db, revisionId: number): Promise<RevisionEvent[]> {
 	return db
 		.selectFrom('revision_events')
-		.select(['kind', 'author', 'reason', 'created_at as at'])
+		.select(['id', 'kind', 'author', 'reason', 'created_at as at'])
 		.where('revision_id', '=', revisionId)
 		.orderBy('id')
 		.execute();
@@ -314,12 +316,8 @@ export async function eventsOf(db: Db, revisionId: number): Promise<RevisionEven
 /** The customer has said that it is in the car, and no later one that went in since was taken back. */
 export async function isInstalled(db: Db, rev: Revision): Promise<boolean> {
 	const later = (await withdrawalsOf(db, rev.jobId)).filter((w) => w.number > rev.number);
-	const since =
-		later
-			.map((w) => w.at)
-			.sort()
-			.at(-1) ?? '';
-	return (await eventsOf(db, rev.id)).some((e) => e.kind === 'installed' && e.at > since);
+	const since = Math.max(0, ...later.map((w) => w.eventId));
+	return (await eventsOf(db, rev.id)).some((e) => e.kind === 'installed' && e.id > since);
 }
 
 /** The customer says that it is in the car. Saying so twice changes nothing. */

@@ -119,6 +119,7 @@ export async function confirmedRevision(db: Db, jobId: number): Promise<Revision
 }
 
 export interface Withdrawal {
+	eventId: number;
 	revisionId: number;
 	number: number;
 	reason: string;
@@ -131,6 +132,7 @@ export async function withdrawalsOf(db: Db, jobId: number): Promise<Withdrawal[]
 		.selectFrom('revision_events')
 		.innerJoin('revisions', 'revisions.id', 'revision_events.revision_id')
 		.select([
+			'revision_events.id as eventId',
 			'revisions.id as revisionId',
 			'revisions.number',
 			'revision_events.reason',

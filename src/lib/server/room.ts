@@ -24,3 +24,13 @@ export async function refuseWithoutRoom(dataDir: string, bytes: number): Promise
 			'there is no room left on the server for this file. Nothing was stored; tell your tuner, and send it again later'
 		);
 }
+
+export const NO_ROOM =
+	'there is no room left on the disk of the server. Nothing was stored: do it again when there is room';
+
+/** Whether something failed because the disk was full, however deep in the causes that is told. */
+export function isFull(e: unknown): boolean {
+	for (let at: unknown = e; at instanceof Error; at = at.cause)
+		if ('code' in at && (at.code === 'SQLITE_FULL' || at.code === 'ENOSPC')) return true;
+	return false;
+}

@@ -1,5 +1,24 @@
-/** Screenings that are kept: those that a release rests on, and the newest few of each log. */
+/** Screenings: the heads of the newest ones for lists, and those that are kept: what a release rests on, and the newest few of each log. */
+import type { Brief } from '../../core/screening/brief.ts';
 import type { Db } from './db/open.ts';
+
+/** Heads of the newest screening of each of these logs. */
+export async function briefsOf(db: Db, logIds: readonly number[]): Promise<Map<number, Brief>> {
+	const out = new Map<number, Brief>();
+	for (let at = 0; at < logIds.length; at += IN_ONE_QUERY) {
+		const rows = await db
+			.selectFrom('screenings')
+			.select(['log_id', 'brief'])
+			.select(({ fn }) => fn.max('id').as('id'))
+			.where('log_id', 'in', logIds.slice(at, at + IN_ONE_QUERY))
+			.groupBy('log_id')
+			.execute();
+		// SQLite gives the other columns of the row that holds the maximum.
+		for (const r of rows) out.set(r.log_id, JSON.parse(r.brief) as Brief);
+	}
+	return out;
+}
+const IN_ONE_QUERY = 500;
 
 const NEWEST = 3;
 
@@ -7,7 +26,10 @@ const NEWEST = 3;
 export async function forgetScreenings(db: Db, logId: number): Promise<void> {
 	const runs = await db
 		.selectFrom('screenings')
-		.select(['id', 'created_at'])
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'screenings.id').on('timeline.kind', '=', 'screening')
+		)
+		.select(['id', 'n'])
 		.where('log_id', '=', logId)
 		.orderBy('id', 'desc')
 		.execute();
@@ -15,12 +37,15 @@ export async function forgetScreenings(db: Db, logId: number): Promise<void> {
 	const releases = await db
 		.selectFrom('revisions')
 		.innerJoin('logs', 'logs.job_id', 'revisions.job_id')
-		.select('revisions.released_at')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'revisions.id').on('timeline.kind', '=', 'revision')
+		)
+		.select('n')
 		.where('logs.id', '=', logId)
 		.where('revisions.released_at', 'is not', null)
 		.execute();
 	// A release rests on the newest run that there was when it went out.
-	const resting = new Set(releases.map((r) => runs.find((run) => run.created_at <= r.released_at!)?.id));
+	const resting = new Set(releases.map((r) => runs.find((run) => run.n < r.n)?.id));
 	const gone = runs.slice(NEWEST).filter((r) => !resting.has(r.id));
 	if (gone.length)
 		await db

@@ -11,7 +11,7 @@ import { InputError } from '../../core/input-error.ts';
 import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
 import type { App } from './app.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
-import { refuseWithoutRoom } from './room.ts';
+import { isFull, NO_ROOM, refuseWithoutRoom } from './room.ts';
 import { addLog, type LogWords, type Received } from './logs.ts';
 
 /** How long the pieces of an unfinished file are kept. */
@@ -115,6 +115,7 @@ export async function handleUpload(
 		onResponseError(_request, e) {
 			if (e instanceof InputError) return { status_code: 400, body: JSON.stringify({ message: e.message }) };
 			if (e instanceof Error) app.logger.error({ err: e, jobId }, 'an upload failed');
+			if (isFull(e)) return { status_code: 507, body: JSON.stringify({ message: NO_ROOM }) };
 			return undefined;
 		}
 	});

@@ -1,7 +1,7 @@
-import { queue } from '$lib/server/jobs';
+import { queue } from '$lib/server/queue';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ locals }) => ({
-	rows: await queue(locals.app.db),
+export const load: PageServerLoad = async ({ locals, url }) => ({
+	...(await queue(locals.app.db, Number(url.searchParams.get('page')))),
 	now: Date.now()
 });

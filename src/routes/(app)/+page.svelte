@@ -8,19 +8,20 @@
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();
+	/** Row of the page that the keys stand on. */
 	let at = $state(0);
 	const mine = $derived(data.rows.filter((r) => r.waitingOn === 'tuner'));
 	const theirs = $derived(data.rows.filter((r) => r.waitingOn === 'customer'));
-	const stops = $derived(mine.filter((r) => r.verdict === 'stop').length);
-	const ordered = $derived([...mine, ...theirs]);
 	const reading = $derived(data.rows.some((r) => r.logState === 'received' || r.logState === 'reading'));
 
 	const sinceText = (changes: NonNullable<(typeof data.rows)[number]['since']>) =>
 		changesInWords(changes) || 'nothing else was found than before';
 
+	/** To the row before or after; from the ends of a page to the next one. */
 	function move(by: number) {
-		at = Math.max(0, Math.min(ordered.length - 1, at + by));
-		document.getElementById(`job-${ordered[at]?.id}`)?.focus();
+		if (at + by < 0 || at + by >= data.rows.length) return turn(by);
+		at += by;
+		document.getElementById(`job-${data.rows[at]?.id}`)?.focus();
 	}
 	useCommands([
 		{ id: 'next', title: 'Next job', key: 'j', run: () => move(1) },
@@ -30,7 +31,7 @@
 			title: 'Open the first job of the queue',
 			key: 'o',
 			run: () => {
-				if (ordered[0]) void goto(`/jobs/${ordered[0].id}`);
+				if (data.rows[0]) void goto(`/jobs/${data.rows[0].id}`);
 			}
 		},
 		{
@@ -38,11 +39,17 @@
 			title: 'Open the newest log of the marked job',
 			key: 'l',
 			run: () => {
-				const row = ordered[at];
+				const row = data.rows[at];
 				if (row?.logId) void goto(`/jobs/${row.id}/logs/${row.logId}`);
 			}
 		}
 	]);
+	function turn(by: number) {
+		const to = data.page + by;
+		if (to < 1 || to > data.pages) return;
+		at = -1;
+		void goto(`?page=${to}`);
+	}
 	$effect(() => refreshEvery(reading ? 1000 : 5000));
 </script>
 
@@ -109,10 +116,10 @@
 		<a class="button button-main" href="/jobs/new">Take on the first job</a>
 	{:else}
 		<h1 class="mb-4">
-			{mine.length === 0
+			{data.mine === 0
 				? 'Nothing waits for you'
-				: `${mine.length} ${mine.length === 1 ? 'job waits' : 'jobs wait'} for you`}{stops > 0
-				? `, ${stops} at stop`
+				: `${data.mine} ${data.mine === 1 ? 'job waits' : 'jobs wait'} for you`}{data.stops > 0
+				? `, ${data.stops} at stop`
 				: ''}
 		</h1>
 		{#if mine.length}
@@ -122,6 +129,17 @@
 		{#if theirs.length}
 			<h2 class="mt-7 mb-1">Waiting for the customer</h2>
 			{@render table(theirs, mine.length)}
+		{/if}
+		{#if data.pages > 1}
+			<nav aria-label="Pages of the queue" class="mt-5 flex items-center gap-4">
+				{#if data.page > 1}<a class="button" href="?page={data.page - 1}" rel="prev">Page before</a>{/if}
+				<span class="text-muted"
+					>page <span class="numbers">{data.page}</span> of <span class="numbers">{data.pages}</span>, {data.mine +
+						data.theirs} jobs</span
+				>
+				{#if data.page < data.pages}<a class="button" href="?page={data.page + 1}" rel="next">Next page</a
+					>{/if}
+			</nav>
 		{/if}
 	{/if}
 </main>

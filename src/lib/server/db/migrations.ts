@@ -242,5 +242,40 @@ export const migrations: Record<string, Migration> = {
 			await text(`alter table mails add column next_at text not null default ''`);
 			await text(`create index mails_waiting on mails(state, next_at)`);
 		}
+	},
+	'010-order': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			// The order of what happened, counted: clocks go back. A revision counts from its release, a job from when it began to wait.
+			await text(`create table timeline (
+				n integer primary key autoincrement, kind text not null, ref integer not null, unique (kind, ref))`);
+			await text(`insert into timeline (kind, ref) select kind, ref from (
+				select 'revision' as kind, id as ref, coalesce(released_at, created_at) as at, 0 as side from revisions
+				union all select 'log', id, received_at, 1 from logs
+				union all select 'message', id, created_at, 2 from messages
+				union all select 'plan', id, created_at, 3 from requests
+				union all select 'screening', id, created_at, 4 from screenings
+				union all select 'waiting', id, waiting_since, 5 from jobs) order by at, side, ref`);
+			const counted = (name: string, when: string, kind: string) =>
+				text(`create trigger ${name} after ${when} begin
+					insert or replace into timeline (kind, ref) values ('${kind}', new.id); end`);
+			await counted('revisions_counted', 'insert on revisions', 'revision');
+			await counted(
+				'releases_counted',
+				`update of state on revisions when new.state = 'released'`,
+				'revision'
+			);
+			await counted('logs_counted', 'insert on logs', 'log');
+			await counted('messages_counted', 'insert on messages', 'message');
+			await counted('requests_counted', 'insert on requests', 'plan');
+			await counted('screenings_counted', 'insert on screenings', 'screening');
+			await counted('jobs_counted', 'insert on jobs', 'waiting');
+			await counted('waits_counted', 'update of waiting_since on jobs', 'waiting');
+			// The queue is ordered by verdicts: from the index, without reading a screening.
+			await text(`alter table screenings add column verdict text
+				generated always as (json_extract(nullif(brief, ''), '$.verdict')) virtual`);
+			await text(`create index screenings_newest on screenings(log_id, id, verdict)`);
+			await text(`drop index screenings_log`);
+		}
 	}
 };

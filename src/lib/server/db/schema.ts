@@ -1,5 +1,5 @@
 /** The tables, as Kysely sees them. Moments are ISO 8601 texts in UTC; documents are JSON texts. */
-import type { ColumnType, Generated } from 'kysely';
+import type { ColumnType, Generated, GeneratedAlways } from 'kysely';
 
 type Id = Generated<number>;
 /** Set when the row is made, never changed. */
@@ -176,6 +176,8 @@ export interface ScreeningTable {
 	unmapped: string;
 	/** What lists need of it, see `briefOf` (JSON). */
 	brief: string;
+	/** Read from the brief by the database. */
+	verdict: GeneratedAlways<string>;
 	created_at: Fixed<string>;
 }
 
@@ -330,6 +332,14 @@ export interface HoldAnswerTable {
 	created_at: string;
 }
 
+/** What happened in which order, counted by the database: clocks go back. */
+export interface TimelineTable {
+	n: GeneratedAlways<number>;
+	kind: 'revision' | 'log' | 'message' | 'plan' | 'screening' | 'waiting';
+	/** Id of the revision, log, …; of the job for `waiting`. */
+	ref: number;
+}
+
 export interface RevisionEventTable {
 	id: Id;
 	revision_id: number;
@@ -390,6 +400,7 @@ export interface Database {
 	revision_events: RevisionEventTable;
 	replays: ReplayTable;
 	timeslips: TimeslipTable;
+	timeline: TimelineTable;
 	user: UserTable;
 	session: SessionTable;
 }

@@ -107,11 +107,14 @@ export async function openMailer(
 	async function sendDue() {
 		for (;;) {
 			if (closed) return;
+			const now = Date.now();
+			// One that waits longer than any pause lasts was put off before the clock went back.
+			const latest = new Date(now + PAUSES_S.at(-1)! * 1000).toISOString();
 			const due = await db
 				.selectFrom('mails')
 				.select(['id', 'to_address as to', 'subject', 'body', 'attempts', 'job_id as jobId'])
 				.where('state', '=', 'waiting')
-				.where('next_at', '<=', new Date().toISOString())
+				.where((e) => e.or([e('next_at', '<=', new Date(now).toISOString()), e('next_at', '>', latest)]))
 				.orderBy('id')
 				.executeTakeFirst();
 			if (!due) return;

@@ -22,6 +22,7 @@ import { readContextOf } from '../../../core/vehicle.ts';
 import { connect, type Db } from '../db/open.ts';
 import { contextOf } from '../log-context.ts';
 import { dropRuns, loadLog, storeColumns } from '../log-store.ts';
+import { isFull } from '../room.ts';
 import { forgetScreenings } from '../screenings.ts';
 import { openFile } from '../files.ts';
 import type { Log } from '../../../core/logfile/log.ts';
@@ -127,6 +128,7 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 		await forgetScreenings(db, logId);
 		return { ok: true };
 	} catch (e) {
+		if (isFull(e)) return { ok: false, full: true };
 		return { ok: false, message: messageOf(e), seen: e instanceof LayoutError ? e.seen : null };
 	}
 }

@@ -17,7 +17,9 @@ export interface LogTask {
 export type LogTaskResult =
 	| { ok: true }
 	/** `seen`: what a person needs to say how the file is laid out, where that is what failed. */
-	| { ok: false; message: string; seen: LayoutSeen | null };
+	| { ok: false; full?: undefined; message: string; seen: LayoutSeen | null }
+	/** Nobody's fault: the disk was full. */
+	| { ok: false; full: true };
 
 export interface ProposeTask {
 	dataDir: string;

@@ -5,37 +5,38 @@
 	 */
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import type { Bead } from '$lib/server/jobs';
+	import type { TimelineEvent } from '$lib/server/timeline';
 	import { useCommands } from '../commands.svelte';
 	import Mark from '../findings/Mark.svelte';
 	import { moment } from '../time';
 
-	let { jobId, beads }: { jobId: number; beads: Bead[] } = $props();
-	let marked = $state<Bead | null>(null);
+	let { jobId, events }: { jobId: number; events: TimelineEvent[] } = $props();
+	let marked = $state<TimelineEvent | null>(null);
 
-	function href(b: Bead): string {
+	function href(b: TimelineEvent): string {
 		if (b.kind === 'message') return `/jobs/${jobId}#message-${b.id}`;
 		if (b.kind === 'plan') return `/jobs/${jobId}/plan`;
 		return `/jobs/${jobId}/${b.kind === 'log' ? 'logs' : 'revisions'}/${b.id}`;
 	}
-	const opens = (b: Bead) => b.kind === 'log' || b.kind === 'revision';
-	const here = (b: Bead) => opens(b) && `${page.url.pathname}/`.startsWith(`${href(b)}/`);
-	const pages = $derived(beads.filter(opens));
-	const same = (a: Bead | null, b: Bead) => a !== null && a.kind === b.kind && a.id === b.id;
+	const opens = (b: TimelineEvent) => b.kind === 'log' || b.kind === 'revision';
+	const here = (b: TimelineEvent) => opens(b) && `${page.url.pathname}/`.startsWith(`${href(b)}/`);
+	const pages = $derived(events.filter(opens));
+	const same = (a: TimelineEvent | null, b: TimelineEvent) =>
+		a !== null && a.kind === b.kind && a.id === b.id;
 
-	function mark(b: Bead) {
+	function mark(b: TimelineEvent) {
 		if (same(marked, b)) {
 			marked = null;
 			return;
 		}
 		if (marked && marked.kind === 'revision' && b.kind === 'revision') {
-			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [Bead, Bead];
+			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [TimelineEvent, TimelineEvent];
 			marked = null;
 			void goto(`/jobs/${jobId}/compare?a=${a.id}&b=${z.id}`);
 			return;
 		}
 		if (marked && marked.kind === 'log' && b.kind === 'log') {
-			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [Bead, Bead];
+			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [TimelineEvent, TimelineEvent];
 			marked = null;
 			void goto(`/jobs/${jobId}/compare-logs?a=${a.id}&b=${z.id}`);
 			return;
@@ -65,7 +66,7 @@
 
 <nav aria-label="String of the job">
 	<ol class="relative">
-		{#each beads as b (`${b.kind}${b.id}`)}
+		{#each events as b (`${b.kind}${b.id}`)}
 			{@const danger = b.state === 'stop' || b.state === 'failed'}
 			<li class="relative pb-4 pl-7">
 				<span class="bg-strong-line absolute top-2 bottom-[-8px] left-[8px] w-px" aria-hidden="true"></span>

@@ -39,7 +39,7 @@
 				>
 			{/each}
 		</nav>
-		<JobString jobId={data.job.id} beads={data.beads} />
+		<JobString jobId={data.job.id} events={data.events} />
 	</aside>
 	<main class="min-w-0 flex-1 px-6 py-5">
 		<!-- Another log or revision is another page: nothing that was opened in one stays open in the next. -->

@@ -5,7 +5,7 @@ import { attachmentsOf, removeAttachment } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { writeToCustomer } from '$lib/server/messages';
-import { filesHash, release, releaseCheck, replayOf } from '$lib/server/release';
+import { filesSeen, release, releaseCheck, replayOf } from '$lib/server/release';
 import { ask } from '$lib/server/requests';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -21,7 +21,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const notes = draft.notes || notesFrom(draft.changes, draft.edits, draft.calibration);
 	return {
 		draft: { id: draft.id, number: draft.number },
-		examined: { contentHash: draft.contentHash, files: await filesHash(db, draft.id) },
+		examined: { contentHash: draft.contentHash, files: await filesSeen(db, draft.id) },
 		check,
 		replayed: replayed.replay !== null,
 		replayProblem: replayed.problem,

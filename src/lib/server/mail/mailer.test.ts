@@ -1,0 +1,85 @@
+/** Mail is written down with what it tells of, and sent from there. */
+import { createServer, type Server } from 'node:net';
+import pino from 'pino';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Db } from '../db/open.ts';
+import { jobView } from '../jobs.ts';
+import { messagesOf, toCustomer, writeToCustomer } from '../messages.ts';
+import { openWorld, putJob, type World } from '../testing/world.ts';
+import { openMailer } from './mailer.ts';
+
+const logger = pino({ level: 'silent' });
+
+let world: World;
+let db: Db;
+let jobId: number;
+beforeEach(async () => {
+	world = await openWorld();
+	db = world.db;
+	jobId = await putJob(db, { email: 'ada@wren.example' });
+});
+afterEach(() => world.close());
+
+describe('mail', () => {
+	async function refusing(): Promise<{ server: Server; url: string }> {
+		const server = createServer((socket) => socket.end('421 not now\r\n'));
+		await new Promise<void>((r) => server.listen(0, '127.0.0.1', r));
+		return { server, url: `smtp://127.0.0.1:${(server.address() as { port: number }).port}` };
+	}
+	it('is written with the message, tried again later, and nobody waits for it', async () => {
+		const { server, url } = await refusing();
+		const mailer = await openMailer(db, logger, false, url);
+		const job = (await jobView(db, jobId))!;
+		expect(await toCustomer({ db, mailer }, job, 'Sable', 'R1 is ready')).toBeNull();
+		await mailer.idle();
+		const [mail] = await db.selectFrom('mails').selectAll().execute();
+		expect(mail).toMatchObject({ state: 'waiting', attempts: 1 });
+		expect(mail!.next_at > new Date().toISOString()).toBe(true);
+		expect((await messagesOf(db, jobId))[0]!.mail!.error).toContain('not now');
+		await mailer.close();
+		server.close();
+	});
+	it('is given up after the last try, with a word in the job', async () => {
+		const { server, url } = await refusing();
+		const mailer = await openMailer(db, logger, false, url);
+		await toCustomer({ db, mailer }, (await jobView(db, jobId))!, 'Sable', 'x');
+		for (let i = 0; i < 7; i++) {
+			await mailer.idle();
+			await db.updateTable('mails').set({ next_at: '' }).where('state', '=', 'waiting').execute();
+		}
+		expect((await messagesOf(db, jobId))[0]!.mail).toMatchObject({ state: 'failed' });
+		await mailer.close();
+		server.close();
+	});
+	it('that was left waiting goes out after a start', async () => {
+		const off = await openMailer(db, logger, true);
+		await db.transaction().execute(async (trx) => {
+			await writeToCustomer(trx, off, (await jobView(trx, jobId))!, 'Sable', 'left behind');
+		});
+		await off.close();
+		const mailer = await openMailer(db, logger, true);
+		await mailer.idle();
+		expect((await db.selectFrom('mails').select('state').executeTakeFirstOrThrow()).state).toBe('sent');
+		await mailer.close();
+	});
+	it('of an invitation keeps no link', async () => {
+		const mailer = await openMailer(db, logger, true);
+		await mailer.put(db, { jobId: null, to: 'a@b.example', subject: 's', body: 'https://here/join/secret' });
+		await mailer.idle();
+		expect((await db.selectFrom('mails').select('body').executeTakeFirstOrThrow()).body).not.toContain(
+			'secret'
+		);
+		await mailer.close();
+	});
+	it('that was put off before the clock went back is not put off for longer', async () => {
+		const mailer = await openMailer(db, logger, true);
+		await mailer.put(
+			db,
+			{ jobId, to: 'a@b.example', subject: 's', body: 'b' },
+			new Date(Date.now() + 86_400_000)
+		);
+		await mailer.idle();
+		expect((await db.selectFrom('mails').select('state').executeTakeFirstOrThrow()).state).toBe('sent');
+		await mailer.close();
+	});
+});

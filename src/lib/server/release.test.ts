@@ -1,0 +1,115 @@
+/** What goes out, what holds it, and what is in the car. */
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import type { Db } from './db/open.ts';
+import { confirmInstalled, filesSeen, releaseCheck } from './release.ts';
+import { confirmedRevision, currentRevision, revision, saveChanges, type Revision } from './revisions.ts';
+import {
+	cell,
+	draftWith,
+	NOT_REPLAYED,
+	openWorld,
+	putJob,
+	putLog,
+	putScreening,
+	releaseAll,
+	type World
+} from './testing/world.ts';
+
+let world: World;
+let db: Db;
+let jobId: number;
+beforeEach(async () => {
+	world = await openWorld();
+	db = world.db;
+	jobId = await putJob(db, { email: 'ada@wren.example' });
+});
+afterEach(() => world.close());
+
+describe('a release', () => {
+	it('goes out with what was examined, or not at all', async () => {
+		const draft = await draftWith(db, jobId);
+		const seen = { contentHash: draft.contentHash, files: '' };
+		// The page is open; somebody saves other cells.
+		await saveChanges(db, draft, [cell(40)]);
+		await expect(releaseAll(db, (await revision(db, draft.id))!, { examined: seen })).rejects.toThrow(
+			'was changed since this page'
+		);
+		// The same between the examination and the freezing: the old draft object is what was examined.
+		await expect(releaseAll(db, draft)).rejects.toThrow('was changed since this page');
+		expect((await revision(db, draft.id))!.state).toBe('draft');
+		await releaseAll(db, (await revision(db, draft.id))!);
+		expect((await revision(db, draft.id))!.state).toBe('released');
+	});
+	it('goes out with the files that were examined', async () => {
+		const draft = await draftWith(db, jobId);
+		const seen = { contentHash: draft.contentHash, files: await filesSeen(db, draft.id) };
+		await db
+			.insertInto('attachments')
+			.values({
+				revision_id: draft.id,
+				name: 'f',
+				bytes: 1,
+				sha256: 'f'.repeat(64),
+				hardware: 'h',
+				software: 's',
+				created_at: ''
+			})
+			.execute();
+		await expect(releaseAll(db, draft, { examined: seen })).rejects.toThrow(
+			'a closed file of R1 was changed'
+		);
+	});
+	it('takes nothing along when what goes with it fails', async () => {
+		const draft = await draftWith(db, jobId);
+		await expect(
+			releaseAll(db, draft, {
+				inside: async () => {
+					throw new Error('the disk is full');
+				}
+			})
+		).rejects.toThrow('the disk is full');
+		expect((await revision(db, draft.id))!.state).toBe('draft');
+		expect(await db.selectFrom('hold_answers').selectAll().execute()).toEqual([]);
+	});
+});
+
+describe('holds', () => {
+	const ids = async (draft: Revision) => (await releaseCheck(db, draft, NOT_REPLAYED)).holds;
+	it.each(['received', 'reading', 'failed'] as const)(
+		'a stop found before holds while its log is %s',
+		async (state) => {
+			const log = await putLog(db, jobId, { state: 'screened' });
+			await putScreening(db, log, [{ code: 'fuel.lean', severity: 'stop', title: 'Lean under load' }]);
+			const draft = await draftWith(db, jobId);
+			await db.updateTable('logs').set({ state }).where('id', '=', log).execute();
+			expect((await ids(draft)).map((h) => h.id)).toContain('finding fuel.lean');
+		}
+	);
+	it('a log that is being read can not be answered away, one that failed can', async () => {
+		const reading = await putLog(db, jobId, { state: 'reading' });
+		const failed = await putLog(db, jobId, { state: 'failed' });
+		const holds = await ids(await draftWith(db, jobId));
+		expect(holds.find((h) => h.id === `reading ${reading}`)).toMatchObject({ answerable: false });
+		expect(holds.find((h) => h.id === `unread ${failed}`)).toMatchObject({ answerable: true });
+	});
+	it('a log that was declined says nothing', async () => {
+		const failed = await putLog(db, jobId, { state: 'failed' });
+		await db.updateTable('logs').set({ declined_at: 'now' }).where('id', '=', failed).execute();
+		expect((await ids(await draftWith(db, jobId))).some((h) => h.id.startsWith('unread'))).toBe(false);
+	});
+	it('what only adds fuel gets through them all', async () => {
+		await putLog(db, jobId, { state: 'reading' });
+		expect(await ids(await draftWith(db, jobId, [cell(90)]))).toEqual([]);
+	});
+});
+
+describe('what is in the car', () => {
+	it('is what the customer confirmed; a log of theirs counts as made with it', async () => {
+		const r0 = await currentRevision(db, jobId);
+		const draft = await draftWith(db, jobId);
+		await releaseAll(db, draft);
+		expect((await confirmedRevision(db, jobId)).id).toBe(r0.id);
+		await confirmInstalled(db, (await revision(db, draft.id))!, 'Ada');
+		expect((await confirmedRevision(db, jobId)).id).toBe(draft.id);
+	});
+});

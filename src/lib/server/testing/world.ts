@@ -1,0 +1,195 @@
+/** A data folder with a migrated database and a job in it, for tests: real files, a real database, nothing screened. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { parseCalibration, type Calibration } from '../../../core/calibration/document.ts';
+import type { DraftChange } from '../../../core/revising/revise.ts';
+import { briefOf } from '../../../core/screening/brief.ts';
+import type { Report } from '../../../core/screening/report.ts';
+import type { Severity, Verdict } from '../../../core/screening/types.ts';
+import { vehicleWith } from '../../../core/testing/hand-made.ts';
+import { nextId } from '../db/ids.ts';
+import { connect, migrate, type Db } from '../db/open.ts';
+import { createJob, type NewJob } from '../jobs.ts';
+import { filesSeen, release, releaseCheck } from '../release.ts';
+import { createDraft, currentRevision, revision, saveChanges, type Revision } from '../revisions.ts';
+
+/** A fuel table of two by two and a limit. */
+export const SMALL_CALIBRATION: Calibration = parseCalibration({
+	schema: 'tanto.calibration/1',
+	name: 'base',
+	fuelModel: 'speed-density',
+	items: [
+		{
+			id: 'fuel.table',
+			title: 'VE',
+			kind: 'map',
+			x: { channel: 'rpm', points: [1000, 2000] },
+			y: { channel: 'map', points: [50, 100] },
+			values: [
+				[70, 75],
+				[80, 85]
+			]
+		},
+		{ id: 'limit.rpm', kind: 'scalar', value: 7000 }
+	]
+});
+
+export interface World {
+	folder: string;
+	db: Db;
+	close(): Promise<void>;
+}
+
+export async function openWorld(): Promise<World> {
+	const folder = mkdtempSync(join(tmpdir(), 'tanto-world-'));
+	const db = connect(folder);
+	await migrate(db);
+	return {
+		folder,
+		db,
+		close: async () => {
+			await db.destroy();
+			rmSync(folder, { recursive: true });
+		}
+	};
+}
+
+export const putJob = (db: Db, job: Partial<NewJob> = {}, now?: Date): Promise<number> =>
+	createJob(
+		db,
+		{
+			customer: 'Ada Wren',
+			email: null,
+			title: 'A job',
+			vehicle: vehicleWith(),
+			calibration: SMALL_CALIBRATION,
+			...job
+		},
+		now
+	);
+
+let logs = 0;
+
+/** A log's row without its file. */
+export async function putLog(
+	db: Db,
+	jobId: number,
+	more: {
+		state?: 'received' | 'reading' | 'screened' | 'failed';
+		name?: string;
+		sha256?: string;
+		at?: string;
+	} = {}
+): Promise<number> {
+	const id = await nextId(db, 'logs');
+	await db
+		.insertInto('logs')
+		.values({
+			id,
+			job_id: jobId,
+			revision_id: (await currentRevision(db, jobId)).id,
+			name: more.name ?? 'l.csv',
+			sha256: more.sha256 ?? `sha ${++logs}`,
+			bytes: 1,
+			sent_by: 'customer',
+			state: more.state ?? 'screened',
+			received_at: more.at ?? new Date().toISOString()
+		})
+		.execute();
+	return id;
+}
+
+/** A screening of a log, as its worker would leave it, with findings of these severities and nothing else. */
+export async function putScreening(
+	db: Db,
+	logId: number,
+	findings: readonly { severity: Severity; title: string; code?: string }[],
+	version = 1
+): Promise<number> {
+	const verdict: Verdict =
+		(['stop', 'fix', 'watch'] as const).find((s) => findings.some((f) => f.severity === s)) ?? 'clear';
+	const report = {
+		schema: 'tanto.screen/1',
+		log: {},
+		verdict,
+		findings: findings.map((f) => ({ code: 'x', summary: 's', channels: [], causes: [], next: [], ...f })),
+		checks: [],
+		segments: []
+	};
+	const { insertId } = await db
+		.insertInto('screenings')
+		.values({
+			log_id: logId,
+			version,
+			profile: '{}',
+			report: JSON.stringify(report),
+			cells: 'null',
+			pulls: '[]',
+			unmapped: '[]',
+			brief: JSON.stringify(briefOf(report as unknown as Report)),
+			created_at: new Date().toISOString()
+		})
+		.executeTakeFirstOrThrow();
+	return Number(insertId);
+}
+
+/** A change of a cell of the small fuel table by hand. */
+export const cell = (to: number, x: 1000 | 2000 = 1000, y: 50 | 100 = 50): DraftChange => {
+	const from = { '1000 50': 70, '2000 50': 75, '1000 100': 80, '2000 100': 85 }[`${x} ${y}`]!;
+	return {
+		item: 'fuel.table',
+		x,
+		y,
+		from,
+		to,
+		basis: 'hand',
+		samples: 0,
+		se: null,
+		reason: 'asked for',
+		findings: []
+	};
+};
+
+/** A draft of the job's current revision with these cells changed. */
+export async function draftWith(db: Db, jobId: number, changes = [cell(60)], now?: Date): Promise<Revision> {
+	const parent = (await revision(db, (await currentRevision(db, jobId)).id))!;
+	const id = await createDraft(db, parent, null, [], now);
+	await saveChanges(db, (await revision(db, id))!, changes);
+	return (await revision(db, id))!;
+}
+
+/** Tests here have no samples to replay. */
+export const NOT_REPLAYED = { replay: null, problem: '' };
+
+/** Releases a draft over all its holds, each answered. @param examined what the page had shown, else what there is */
+export async function releaseAll(
+	db: Db,
+	draft: Revision,
+	{
+		examined,
+		now,
+		inside
+	}: {
+		examined?: { contentHash: string; files: string };
+		now?: Date;
+		inside?: (trx: Db) => Promise<void>;
+	} = {}
+): Promise<Revision> {
+	const check = await releaseCheck(db, draft, NOT_REPLAYED);
+	await release(
+		db,
+		draft,
+		{
+			notes: 'n',
+			answers: Object.fromEntries(check.holds.map((h) => [h.id, 'it is right all the same'])),
+			author: 'Sable',
+			filesConfirmed: true,
+			examined: examined ?? { contentHash: draft.contentHash, files: await filesSeen(db, draft.id) }
+		},
+		NOT_REPLAYED,
+		now,
+		inside
+	);
+	return (await revision(db, draft.id))!;
+}

@@ -1,0 +1,142 @@
+/** What happened in a job, in the order in which it happened. */
+import type { LogRequest } from '../../core/planning/request.ts';
+import type { Db } from './db/open.ts';
+import { ADVICE } from './messages.ts';
+import { withdrawalsOf } from './revisions.ts';
+import { briefsOf } from './screenings.ts';
+
+export interface TimelineEvent {
+	kind: 'revision' | 'log' | 'message' | 'plan';
+	id: number;
+	label: string;
+	at: string;
+	/** Verdict of a log, state of a revision. */
+	state: string;
+	detail: string;
+}
+
+interface LineageRow {
+	id: number;
+	number: number;
+	state: string;
+	changes: string;
+	edits: string;
+	parent_id: number | null;
+}
+
+/** What a revision is: how much it changes, which one it goes out from where that isn't the one before, and whether it still counts. */
+function lineage(r: LineageRow, all: readonly LineageRow[], withdrawn: ReadonlySet<number>): string {
+	if (r.state === 'baseline') return 'as received';
+	const count = (text: string) => (JSON.parse(text) as unknown[]).length;
+	const parent = all.find((p) => p.id === r.parent_id);
+	const before = Math.max(
+		...all.filter((p) => p.number < r.number && p.state !== 'draft').map((p) => p.number)
+	);
+	return [
+		...(withdrawn.has(r.id) ? ['withdrawn'] : []),
+		...(parent && parent.number !== before ? [`from R${parent.number}`] : []),
+		`${count(r.changes) + count(r.edits)} ${count(r.edits) ? 'changes' : 'cells changed'}`
+	].join(' · ');
+}
+
+/** Events of a job, the first one first. Their order is the one in which they were stored: a clock can go back, a counter doesn't. */
+export async function timelineOf(db: Db, jobId: number): Promise<TimelineEvent[]> {
+	const withdrawn = new Set((await withdrawalsOf(db, jobId)).map((w) => w.revisionId));
+	const revisions = await db
+		.selectFrom('revisions')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'revisions.id').on('timeline.kind', '=', 'revision')
+		)
+		.select(['id', 'number', 'state', 'created_at', 'released_at', 'changes', 'edits', 'parent_id', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	const logs = await db
+		.selectFrom('logs')
+		.innerJoin('timeline', (on) => on.onRef('timeline.ref', '=', 'logs.id').on('timeline.kind', '=', 'log'))
+		.innerJoin('revisions', 'revisions.id', 'logs.revision_id')
+		.select([
+			'logs.id',
+			'logs.name',
+			'logs.state',
+			'logs.received_at',
+			'logs.kind',
+			'logs.declined_at',
+			'revisions.number as made_with',
+			'n'
+		])
+		.where('logs.job_id', '=', jobId)
+		.execute();
+	const briefs = await briefsOf(
+		db,
+		logs.map((l) => l.id)
+	);
+	const messages = await db
+		.selectFrom('messages')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'messages.id').on('timeline.kind', '=', 'message')
+		)
+		.select(['id', 'messages.kind', 'body', 'created_at', 'advice', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	const plans = await db
+		.selectFrom('requests')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'requests.id').on('timeline.kind', '=', 'plan')
+		)
+		.select(['id', 'document', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	const events: [number, TimelineEvent][] = [
+		...revisions.map((r): [number, TimelineEvent] => [
+			r.n,
+			{
+				kind: 'revision',
+				id: r.id,
+				label: `R${r.number}`,
+				at: r.released_at ?? r.created_at,
+				state: r.state,
+				detail: lineage(r, revisions, withdrawn)
+			}
+		]),
+		...logs.map((l): [number, TimelineEvent] => [
+			l.n,
+			{
+				kind: 'log',
+				id: l.id,
+				label: l.name,
+				at: l.received_at,
+				state: l.state === 'screened' ? (briefs.get(l.id)?.verdict ?? l.state) : l.state,
+				detail: [
+					`made with R${l.made_with}`,
+					...(l.kind === 'problem' ? ['a problem'] : []),
+					...(l.declined_at ? ["won't do"] : [])
+				].join(' · ')
+			}
+		]),
+		...messages.map((m): [number, TimelineEvent] => [
+			m.n,
+			{
+				kind: 'message',
+				id: m.id,
+				label: m.advice
+					? `Advice: ${ADVICE[m.advice]}`
+					: { note: 'Note', 'to-customer': 'To the customer', 'from-customer': 'From the customer' }[m.kind],
+				at: m.created_at,
+				state: m.kind,
+				detail: m.body.length > 90 ? `${m.body.slice(0, 89)}…` : m.body
+			}
+		]),
+		...plans.map((p): [number, TimelineEvent] => [
+			p.n,
+			{
+				kind: 'plan',
+				id: p.id,
+				label: (JSON.parse(p.document) as LogRequest).title ?? 'Drive plan',
+				at: p.created_at,
+				state: 'plan',
+				detail: 'drive plan sent'
+			}
+		])
+	];
+	return events.sort(([a], [b]) => a - b).map(([, e]) => e);
+}
