@@ -259,7 +259,7 @@ await db.transaction().execute(async (trx) => {
 					received_at: ''
 				})
 				.executeTakeFirstOrThrow();
-			const { id: _, ...run } = shape!;
+			const { id: _, verdict: __, ...run } = shape!;
 			await trx
 				.insertInto('screenings')
 				.values({ ...run, log_id: Number(logId) })

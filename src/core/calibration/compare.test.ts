@@ -219,11 +219,25 @@ describe('safer or riskier', () => {
 		expect(classify(id, [delta]).class).toBe(expected);
 	});
 	it('a change in both directions is riskier, whatever the larger part', () => {
-		expect(classify('fuel.table', [5, 5, 5, -0.1]).class).toBe('riskier');
+		expect(classify('fuel.table', [5, 5, 5, -1]).class).toBe('riskier');
+	});
+	it('what is under the tolerance of the item decides nothing, and both shares are told', () => {
+		const rich = [...Array<number>(118).fill(11.7), ...Array<number>(6).fill(-0.1)];
+		expect(classify('fuel.table', rich, { olds: rich.map(() => 100) })).toEqual({
+			class: 'safer',
+			rule: '118 cells more fuel, up to +11.7 %; 6 cells fuel taken out, at most −0.1 %'
+		});
+		expect(classify('fuel.table', [-0.1, -0.1], { olds: [80, 80] }).class).toBe('neutral');
+		// In percent of the value: a tenth of a small one is a lot.
+		expect(classify('fuel.table', [-0.1, -0.1], { olds: [8, 8] }).class).toBe('riskier');
+		expect(classify('spark.table', [0.1, -3]).rule).toBe(
+			'1 cell timing added, at most +0.1°; 1 cell timing taken out, up to −3.0°'
+		);
+		expect(classify('limit.rpm', [1]).class).toBe('riskier');
 	});
 	it('knock control switched off is riskier, on again safer', () => {
-		expect(classify('knock.enabled', [], true, false).class).toBe('riskier');
-		expect(classify('knock.enabled', [], false, true).class).toBe('safer');
+		expect(classify('knock.enabled', [], { from: true, to: false }).class).toBe('riskier');
+		expect(classify('knock.enabled', [], { from: false, to: true }).class).toBe('safer');
 	});
 });
 
@@ -317,7 +331,7 @@ describe('the change report', () => {
 		expect(lines).toEqual([
 			'item,class,rule,x,y,old,new,difference,percent,reason',
 			'limit.rpm,riskier,rev limit raised,,,6800,7000,200,2.941176,',
-			'maf.curve,safer,more fuel,2,,20,21,1,5,"lean there, ""measured"""'
+			'maf.curve,safer,"1 cell more fuel, up to +5.0 %",2,,20,21,1,5,"lean there, ""measured"""'
 		]);
 	});
 	it('names what makes the two not comparable first', () => {

@@ -11,6 +11,7 @@ import {
 import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
 import { effectiveTiming, type EffectiveTiming } from './effective-timing.ts';
 import { inChannelsOf, rowsOf, STANDARD_KPA, yOf } from './resample.ts';
+import { actsOn, guardOf } from './items.ts';
 import { classify, type ChangeClass } from './risk.ts';
 
 export interface Guard {
@@ -47,54 +48,9 @@ export interface Comparison {
 	effectiveTiming: EffectiveTiming | null;
 }
 
-const FUEL_ITEMS = [
-	'fuel.table',
-	'fuel.referencePulse',
-	'fuel.trim',
-	'fuel.mapScaling',
-	'fuel.cylTrim',
-	'maf.curve',
-	'fuel.nitrous'
-];
-
-/** Items whose numbers hang on a setting. */
-const GUARDED: { match: RegExp; why: string; affects: RegExp }[] = [
-	{
-		match: /^sensor\.map$/,
-		why: 'the pressure sensor is scaled differently: the same cell is another pressure',
-		affects: /^(fuel\.table|spark\.table|lambda\.target|boost\.|limit\.boost)/
-	},
-	{
-		match: /^sensor\.maf$/,
-		why: 'the air meter is scaled differently: the same frequency is another flow',
-		affects: /^(maf\.curve|fuel\.table|spark\.table)/
-	},
-	{
-		match: /^sensor\.lambda$/,
-		why: 'the lambda input is scaled differently: trims and targets mean another mixture',
-		affects: /^(lambda\.target|fuel\.table|fuel\.trim|limit\.lean)/
-	},
-	{ match: /^sensor\./, why: 'a sensor is scaled differently', affects: /^(fuel\.table|spark\.table)/ },
-	{
-		match: /^trigger\.(mode|offset)$/,
-		why: 'the trigger set-up differs: the same table value is another crank angle',
-		affects: /^spark\./
-	},
-	{
-		match: /displacement/i,
-		why: 'the displacement differs: the same share of filling is another amount of air',
-		affects: /^(fuel\.table|spark\.table|lambda\.target)/
-	},
-	{
-		match: /^injector\.(flow|deadTime)$/,
-		why: 'the injector data differ: the same pulse is another amount of fuel',
-		affects: /^(fuel\.|maf\.curve)/
-	}
-];
-
-function affected(a: Calibration, b: Calibration, pattern: RegExp): string[] {
+function affected(a: Calibration, b: Calibration, by: (id: string) => boolean): string[] {
 	const ids = new Set([...a.items, ...b.items].map((i) => i.id));
-	return [...ids].filter((id) => pattern.test(id));
+	return [...ids].filter(by);
 }
 
 function guardsOf(a: Calibration, b: Calibration): Guard[] {
@@ -103,22 +59,22 @@ function guardsOf(a: Calibration, b: Calibration): Guard[] {
 		guards.push({
 			item: 'fuelModel',
 			why: `the fuel models differ: ${a.fuelModel} against ${b.fuelModel}`,
-			affects: affected(a, b, /^(fuel\.|maf\.curve|lambda\.target)/)
+			affects: affected(a, b, (id) => actsOn(id, 'fuel', 'target'))
 		});
 	const ids = new Set([...a.items, ...b.items].map((i) => i.id));
 	for (const id of ids) {
-		const rule = GUARDED.find((g) => g.match.test(id));
-		if (!rule) continue;
+		const guard = guardOf(id);
+		if (!guard) continue;
 		const left = findItem(a, id);
 		const right = findItem(b, id);
 		if (valueKey(left) === valueKey(right)) continue;
-		guards.push({ item: id, why: rule.why, affects: affected(a, b, rule.affects) });
+		guards.push({ item: id, why: guard.why, affects: affected(a, b, guard.affects) });
 	}
 	const unverified = [a, b].some((c) => {
 		const item = findItem(c, 'spark.baseVerified');
 		return item?.kind === 'setting' && String(item.value).trim() === '';
 	});
-	const timing = affected(a, b, /^spark\.(?!baseVerified)/);
+	const timing = affected(a, b, (id) => actsOn(id, 'timing'));
 	if (unverified && timing.length)
 		guards.push({
 			item: 'spark.baseVerified',
@@ -218,7 +174,7 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 	if (valueKey(left) === valueKey(right)) return null;
 	if (left.kind === 'scalar' && right.kind === 'scalar') {
 		const d = tidy(right.value - left.value);
-		const { class: cls, rule } = classify(right.id, [d]);
+		const { class: cls, rule } = classify(right.id, [d], { olds: [left.value] });
 		return {
 			...base,
 			class: cls,
@@ -233,11 +189,12 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 	}
 	if ((left.kind === 'map' && right.kind === 'map') || (left.kind === 'curve' && right.kind === 'curve')) {
 		const deltas = tableDelta(left, right, baroKpa).flat();
+		const olds = rowsOf(right).flatMap((row, r) => row.map((v, c) => v - deltas[r * row.length + c]!));
 		const s = summary(deltas);
 		const { class: cls, rule } =
 			s.count === 0
 				? { class: 'neutral' as const, rule: 'only its axes or unit differ; the surface is the same' }
-				: classify(right.id, deltas);
+				: classify(right.id, deltas, { olds });
 		return { ...base, class: cls, rule, cellsChanged: s.count, min: s.min, max: s.max, mean: s.mean };
 	}
 	const from = plain(left);
@@ -246,7 +203,11 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 		typeof v === 'boolean' || v === undefined || v === '' ? Number.NaN : Number(v)
 	);
 	const d = tidy(numeric[1]! - numeric[0]!);
-	const { class: cls, rule } = classify(right.id, Number.isFinite(d) ? [d] : [], from, to);
+	const { class: cls, rule } = classify(right.id, Number.isFinite(d) ? [d] : [], {
+		olds: [numeric[0]!],
+		...(from === undefined ? {} : { from }),
+		...(to === undefined ? {} : { to })
+	});
 	const delta = Number.isFinite(d) ? d : 0;
 	return {
 		...base,
@@ -288,7 +249,7 @@ const FUEL_NOISE_PCT = 0.05;
  * one risky and one safe change.
  */
 function judgeFuelTogether(changes: Change[], fuel: EffectiveFuel | null, injectors: boolean): void {
-	const mine = changes.filter((c) => FUEL_ITEMS.includes(c.item) && !c.only);
+	const mine = changes.filter((c) => actsOn(c.item, 'fuel') && !c.only);
 	if (!fuel || mine.length < 2 || injectors) return;
 	const all = fuel.percent.flat();
 	const least = Math.min(...all);

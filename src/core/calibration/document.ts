@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import { parseWith } from '../parse.ts';
+import { itemKind } from './items.ts';
 
 const finite = z.number();
 const common = {
@@ -152,13 +153,10 @@ export function membersOf(c: Calibration, id: string): string[] {
 	return c.blends?.find((b) => b.item === id)?.members ?? (findItem(c, id) ? [id] : []);
 }
 
-/** Decimals that values of an item are rounded to: as stated, else by its size. */
+/** Decimals that values of an item are rounded to: as stated, else as is usual for it. */
 export function decimalsOf(item: Item): number {
 	if (item.decimals !== undefined) return item.decimals;
-	if (item.id.startsWith('spark.')) return 1;
-	if (item.id.startsWith('lambda.')) return 3;
-	if (item.id.startsWith('fuel.table')) return 2;
-	return 2;
+	return itemKind(item.id)?.decimals ?? 2;
 }
 
 export function roundTo(value: number, decimals: number): number {

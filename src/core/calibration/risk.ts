@@ -1,81 +1,71 @@
-/** Which direction of a change is safer for the engine: one rule per item. */
+/** Which direction of a change is safer for the engine, and how much of it is which: by what is known of the item. */
 import { isOn } from './document.ts';
+import { itemKind, type ItemKind, type Size } from './items.ts';
 
 export type ChangeClass = 'safer' | 'riskier' | 'neutral' | 'unknown';
 
-interface Rule {
-	match: RegExp;
-	/** Direction that is riskier; `changed` for settings where any change is. */
-	riskier: 'up' | 'down';
-	up: string;
-	down: string;
+export interface Judged {
+	class: ChangeClass;
+	/** What the change is, in words, with both shares where it goes both ways. */
+	rule: string;
 }
 
-const RULES: readonly Rule[] = [
-	{ match: /^(fuel\.table|maf\.curve)(@.*)?$/, riskier: 'down', up: 'more fuel', down: 'fuel taken out' },
-	{
-		match: /^fuel\.(trim|referencePulse|cylTrim|nitrous)$/,
-		riskier: 'down',
-		up: 'more fuel',
-		down: 'fuel taken out'
-	},
-	{ match: /^lambda\.target(@.*)?$/, riskier: 'up', up: 'leaner target', down: 'richer target' },
-	{ match: /^spark\.(table|cylTrim)(@.*)?$/, riskier: 'up', up: 'timing added', down: 'timing taken out' },
-	{ match: /^boost\.target(@.*)?$/, riskier: 'up', up: 'more boost', down: 'less boost' },
-	{ match: /^limit\.rpm$/, riskier: 'up', up: 'rev limit raised', down: 'rev limit lowered' },
-	{
-		match: /^limit\.boost$/,
-		riskier: 'up',
-		up: 'boost protection loosened',
-		down: 'boost protection tightened'
-	},
-	{
-		match: /^limit\.lean$/,
-		riskier: 'up',
-		up: 'lean protection loosened',
-		down: 'lean protection tightened'
-	},
-	{
-		match: /^knock\.sensitivity$/,
-		riskier: 'down',
-		up: 'knock control more sensitive',
-		down: 'knock sensitivity down'
-	},
-	{ match: /^throttle\.demand$/, riskier: 'up', up: 'more throttle', down: 'less throttle' }
-];
+type Plain = string | number | boolean;
 
-const NEUTRAL: readonly { match: RegExp; rule: string }[] = [
-	{ match: /^spark\.baseVerified$/, rule: 'a record, not a calibration value' },
-	{ match: /^shift\.rpm$/, rule: 'shift speeds' }
-];
+const sized = (v: number, { digits, unit }: Size, sign: string) =>
+	`${sign}${v.toFixed(digits)}${unit === '°' ? '' : ' '}${unit}`;
 
 /**
- * Class of the change of item `id`.
- * @param deltas new − old of every cell; empty when the values are no numbers
+ * Class of the change of item `id`. Differences under the item's tolerance decide nothing.
+ * @param deltas new − old of every cell, in the item's unit; empty when the values are no numbers
+ * @param olds the old values of the same cells, for items whose differences count in percent
+ * @example classify('spark.table', [1, 0, -0.02]) // riskier: "1 cell timing added, up to +1.0°; 1 cell timing taken out, at most −0.0°"
  */
 export function classify(
 	id: string,
 	deltas: readonly number[],
-	from?: string | number | boolean,
-	to?: string | number | boolean
-): { class: ChangeClass; rule: string } {
-	if (id === 'knock.enabled') {
-		const on = (v: string | number | boolean | undefined) => v !== undefined && isOn(v);
-		if (from !== undefined && to !== undefined && on(from) === on(to))
-			return { class: 'neutral', rule: 'the same, written differently' };
-		return on(to)
-			? { class: 'safer', rule: 'knock control switched on' }
-			: { class: 'riskier', rule: on(from) ? 'knock control switched off' : 'knock control off' };
-	}
-	const neutral = NEUTRAL.find((n) => n.match.test(id));
-	if (neutral) return { class: 'neutral', rule: neutral.rule };
-	const rule = RULES.find((r) => r.match.test(id));
-	if (!rule || deltas.length === 0)
+	{ olds, from, to }: { olds?: readonly number[]; from?: Plain; to?: Plain } = {}
+): Judged {
+	const kind = itemKind(id);
+	if (kind?.onOff) return switched(kind.onOff, from, to);
+	if (kind?.neutral) return { class: 'neutral', rule: kind.neutral };
+	if (!kind?.direction || deltas.length === 0)
 		return { class: 'unknown', rule: 'no rule tells which direction is safer' };
-	const up = deltas.some((d) => d > 0);
-	const down = deltas.some((d) => d < 0);
-	if (!up && !down) return { class: 'neutral', rule: 'nothing changed in value' };
-	const risky = rule.riskier === 'up' ? up : down;
-	const says = [up ? rule.up : '', down ? rule.down : ''].filter(Boolean).join(' in places, ');
-	return { class: risky ? 'riskier' : 'safer', rule: up && down ? `${says} in others` : says };
+	const { tolerance, riskier } = kind.direction;
+	const sizes = deltas.map((d, i) => (tolerance.relative && olds?.[i] ? (100 * d) / Math.abs(olds[i]!) : d));
+	const ups = sizes.filter((d) => d > 0);
+	const downs = sizes.filter((d) => d < 0);
+	if (ups.length + downs.length === 0) return { class: 'neutral', rule: 'nothing changed in value' };
+	const most = ups.reduce((m, d) => Math.max(m, d), 0);
+	const least = -downs.reduce((m, d) => Math.min(m, d), 0);
+	const counts = (v: number) => v > tolerance.by;
+	const [risky, safe] = riskier === 'up' ? [most, least] : [least, most];
+	return {
+		class: counts(risky) ? 'riskier' : counts(safe) ? 'safer' : 'neutral',
+		rule: inWords(kind.direction, deltas.length, { ups: ups.length, most, downs: downs.length, least })
+	};
+}
+
+function switched(words: NonNullable<ItemKind['onOff']>, from?: Plain, to?: Plain): Judged {
+	const on = (v: Plain | undefined) => v !== undefined && isOn(v);
+	if (from !== undefined && to !== undefined && on(from) === on(to))
+		return { class: 'neutral', rule: 'the same, written differently' };
+	return on(to)
+		? { class: 'safer', rule: words.on }
+		: { class: 'riskier', rule: on(from) ? words.off : words.stillOff };
+}
+
+/** Both shares of a change: "118 cells more fuel, up to +11.7 %; 6 cells less, at most −0.1 %". A single value has no cells to count. */
+function inWords(
+	{ up, down, tolerance }: NonNullable<ItemKind['direction']>,
+	cells: number,
+	{ ups, most, downs, least }: { ups: number; most: number; downs: number; least: number }
+): string {
+	if (cells === 1) return ups ? up : down;
+	const share = (n: number, word: string, size: string, whole: boolean) =>
+		n ? [`${n} ${n === 1 ? 'cell' : 'cells'} ${word}, ${whole ? 'up to' : 'at most'} ${size}`] : [];
+	return [
+		...share(ups, up, sized(most, tolerance, '+'), most >= least),
+		...share(downs, down, sized(least, tolerance, '−'), least > most)
+	].join('; ');
 }

@@ -1,5 +1,6 @@
 /** Cliffs: neighbouring cells of a table that a change has set farther apart than an engine can want. */
 import { findItem, type Calibration } from '../calibration/document.ts';
+import { itemKind, titleOf } from '../calibration/items.ts';
 import { inChannelsOf, resampled, rowsOf, sameAxis } from '../calibration/resample.ts';
 
 export interface Cliff {
@@ -8,29 +9,13 @@ export interface Cliff {
 	why: string;
 }
 
-interface Tolerance {
-	match: RegExp;
-	/** Largest step between neighbours: relative (percent of the smaller) or absolute in the unit of the table. */
-	most: number;
-	relative: boolean;
-	unit: string;
-}
-
 /** A step that was steep before is a new cliff only when the change made it steeper by this share of the tolerance. */
 const GREW = 0.1;
 
-/** Default tolerances; a step that was there before the change is nobody's cliff. */
-const TOLERANCES: readonly Tolerance[] = [
-	{ match: /^fuel\.table(@|$)/, most: 20, relative: true, unit: '%' },
-	{ match: /^spark\.table(@|$)/, most: 6, relative: false, unit: '°' },
-	{ match: /^lambda\.target(@|$)/, most: 0.08, relative: false, unit: 'λ' },
-	{ match: /^boost\.target(@|$)/, most: 30, relative: false, unit: 'kPa' }
-];
-
-/** The steepest new cliff of each table that has one. */
+/** The steepest new cliff of each table that has one; a step that was there before the change is nobody's cliff. */
 export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
 	return draft.items.flatMap((item): Cliff[] => {
-		const tolerance = TOLERANCES.find((t) => t.match.test(item.id));
+		const tolerance = itemKind(item.id)?.cliff;
 		const old = findItem(parent, item.id);
 		if (!tolerance || (item.kind !== 'map' && item.kind !== 'curve') || old?.kind !== item.kind) return [];
 		if (old.kind !== 'map' && old.kind !== 'curve') return [];
@@ -45,7 +30,7 @@ export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
 		const look = (r: number, c: number, rr: number, cc: number) => {
 			const by = step(rows[r]![c]!, rows[rr]![cc]!);
 			const was = step(before[r]![c]!, before[rr]![cc]!);
-			if (by <= tolerance.most || by <= was + GREW * tolerance.most || (worst && by <= worst.by)) return;
+			if (by <= tolerance.by || by <= was + GREW * tolerance.by || (worst && by <= worst.by)) return;
 			const place = (row: number, column: number) =>
 				item.kind === 'map'
 					? `${item.x.points[column]} / ${item.y.points[row]}`
@@ -60,12 +45,12 @@ export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
 		);
 		if (!worst) return [];
 		const { by, was, at } = worst as { by: number; was: number; at: string };
-		const digits = tolerance.unit === 'λ' ? 3 : 1;
+		const { digits } = tolerance;
 		return [
 			{
 				item: item.id,
-				title: item.title ?? item.id,
-				why: `${by.toFixed(digits)} ${tolerance.unit} between ${at}, ${was.toFixed(digits)} before; the tolerance is ${tolerance.most} ${tolerance.unit}`
+				title: titleOf(item),
+				why: `${by.toFixed(digits)} ${tolerance.unit} between ${at}, ${was.toFixed(digits)} before; the tolerance is ${tolerance.by} ${tolerance.unit}`
 			}
 		];
 	});

@@ -5,6 +5,7 @@
  */
 import type { Change } from '../calibration/compare.ts';
 import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
+import { actsOn } from '../calibration/items.ts';
 import type { ProofVerdict } from '../knock/proof.ts';
 import { findingKey } from '../screening/sections.ts';
 import type { Report } from '../screening/report.ts';
@@ -53,9 +54,6 @@ export interface HoldInput {
 const SENSITIVITY_STEP = 5;
 
 const isSafer = (c: Change) => c.class === 'safer' || c.class === 'neutral';
-const added = (item: RegExp) => (c: DraftChange) => item.test(c.item) && c.to > c.from;
-const TIMING = /^spark\.(table|cylTrim)(@|$)/;
-const FUEL = /^(fuel\.(table|trim|cylTrim|referencePulse|nitrous)|maf\.curve)(@|$)/;
 
 /** @returns holds in the order of their weight; empty where the revision may go out */
 export function holdsOf(input: HoldInput): Hold[] {
@@ -121,7 +119,7 @@ export function holdsOf(input: HoldInput): Hold[] {
 	for (const cliff of cliffsOf(input.parent, input.draft))
 		ask(`cliff ${cliff.item}`, `A cliff in ${cliff.title}`, cliff.why);
 	for (const c of changes)
-		if (/^limit\./.test(c.item) && c.class === 'riskier')
+		if (actsOn(c.item, 'protection') && c.class === 'riskier')
 			ask(`limit ${c.item}`, `Protection loosened: ${c.item}`, `${c.rule}: ${c.from ?? ''} to ${c.to ?? ''}`);
 	return holds;
 }
@@ -160,8 +158,8 @@ const verifiedBy = (c: Calibration) => {
 };
 
 function timing({ parent, draft, cells, changes }: HoldInput, open: readonly Finding[], ask: Ask): void {
-	const more = cells.filter(added(TIMING));
-	const riskier = changes.some((c) => TIMING.test(c.item) && c.class === 'riskier');
+	const more = cells.filter((c) => actsOn(c.item, 'timing') && c.to > c.from);
+	const riskier = changes.some((c) => actsOn(c.item, 'timing') && c.class === 'riskier');
 	if (!more.length && !riskier) return;
 	const known = findItem(draft, 'spark.baseVerified') ? verifiedBy(draft) : verifiedBy(parent);
 	if (known === '')
@@ -177,7 +175,7 @@ function timing({ parent, draft, cells, changes }: HoldInput, open: readonly Fin
 
 /** Another trigger turns every table of the timing against the crank, whatever was verified before. */
 function trigger({ parent, draft, changes }: HoldInput, ask: Ask): void {
-	if (!changes.some((c) => /^trigger\./.test(c.item))) return;
+	if (!changes.some((c) => actsOn(c.item, 'trigger'))) return;
 	if (verifiedBy(draft) === '' || verifiedBy(draft) === verifiedBy(parent))
 		ask(
 			'trigger',
@@ -203,8 +201,8 @@ function touches(c: DraftChange, f: Finding, calibration: Calibration): boolean 
 
 function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask): void {
 	const removed =
-		cells.some((c) => FUEL.test(c.item) && c.to < c.from) ||
-		changes.some((c) => (FUEL.test(c.item) || c.item.startsWith('lambda.target')) && c.class === 'riskier');
+		cells.some((c) => actsOn(c.item, 'fuel') && c.to < c.from) ||
+		changes.some((c) => actsOn(c.item, 'fuel', 'target') && c.class === 'riskier');
 	if (!removed) return;
 	const doubt = open.find(
 		(f) =>
@@ -215,7 +213,7 @@ function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask)
 }
 
 function boost({ changes, boostStepKpa, parentLogged }: HoldInput, ask: Ask): void {
-	const raised = changes.find((c) => c.item.startsWith('boost.target') && c.max > 0);
+	const raised = changes.find((c) => actsOn(c.item, 'boost') && c.max > 0);
 	if (!raised) return;
 	if (raised.max > boostStepKpa)
 		ask(

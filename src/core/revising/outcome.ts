@@ -3,6 +3,7 @@
  * knock at those engine speeds, boost by its distance from the set point; and what was predicted against what was measured.
  */
 import type { CellMap, CorrectionCells } from '../cells/correction-map.ts';
+import { itemKind, type Measured } from '../calibration/items.ts';
 import type { PullCurves } from '../segments/pull-curves.ts';
 import type { Replay } from './replay.ts';
 import type { DraftChange } from './revise.ts';
@@ -51,11 +52,6 @@ const KNOCK_SCATTER_DEG = 0.5;
 const GOOD_KPA = 7;
 /** A prediction farther off than this has missed: points of duty, percent of lambda. */
 const MISSED = { duty: 3, leanest: 2, mixture: 2 } as const;
-
-const CELLWISE = /^fuel\.table(@|$)/;
-const OVERALL = /^(maf\.curve|fuel\.(trim|referencePulse|mapScaling|cylTrim)|injector\.)/;
-const TIMING = /^spark\.(table|cylTrim)(@|$)/;
-const BOOST = /^boost\.target/;
 
 function meanError(
 	cells: CorrectionCells,
@@ -192,21 +188,21 @@ export function outcomesOf(
 	after: Shown,
 	rpmAxis: (item: string) => readonly number[] | null
 ): Outcome[] {
-	const of = (pattern: RegExp) => changes.filter((c) => pattern.test(c.item));
+	const of = (measured: Measured) => changes.filter((c) => itemKind(c.item)?.measured === measured);
 	const items = (list: readonly DraftChange[]) => [...new Set(list.map((c) => c.item))];
 	const out: Outcome[] = [];
-	const cellwise = of(CELLWISE);
+	const cellwise = of('cells');
 	// Members of a blend stand on the same cells: each cell counts once.
 	const cells = [...new Map(cellwise.map((c) => [`${c.x}|${c.y}`, { x: c.x, y: c.y }])).values()];
 	if (cellwise.length) out.push(mixture(items(cellwise), cells, before.cells, after.cells));
-	const overall = of(OVERALL);
+	const overall = of('overall');
 	if (overall.length) {
 		const everywhere = (after.cells?.y ?? []).flatMap((y) => after.cells!.x.map((x) => ({ x, y })));
 		out.push(mixture(items(overall), everywhere, before.cells, after.cells));
 	}
-	const timing = of(TIMING);
+	const timing = of('knock');
 	if (timing.length) out.push(knock(timing, rpmAxis(timing[0]!.item), before, after));
-	const raised = of(BOOST);
+	const raised = of('boost');
 	if (raised.length) out.push(boost(raised, before, after));
 	return out;
 }

@@ -8,6 +8,7 @@ import { along } from '../calibration/along.ts';
 import { compare } from '../calibration/compare.ts';
 import { numberOf, type Calibration } from '../calibration/document.ts';
 import { cylinderFactor, mapScalingKpa, trimFactor } from '../calibration/effective-fuel.ts';
+import { actsOn } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { derived } from '../logfile/columns.ts';
 import type { Frame } from '../logfile/frame.ts';
@@ -75,10 +76,7 @@ export function predict(input: CheckInput, now: Calibration, next: Calibration):
 	const fuelNow = fuelAlong(frame, now, baro);
 	const fuelNext = fuelAlong(frame, next, baro);
 	if (!target.values) throw new InputError('the lambda target is neither logged nor in the calibration');
-	if (
-		!(fuelNow && fuelNext) &&
-		compare(now, next).changes.some((c) => /^(fuel\.|maf\.curve|lambda\.target)/.test(c.item))
-	)
+	if (!(fuelNow && fuelNext) && compare(now, next).changes.some((c) => actsOn(c.item, 'fuel', 'target')))
 		throw new InputError(
 			'the log lacks the channels that the fuel tables are read by: what changed in them cannot be replayed'
 		);

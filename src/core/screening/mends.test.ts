@@ -151,7 +151,7 @@ describe('a switch that is off', () => {
 			unread: []
 		} as unknown as HoldInput);
 		expect(holds.find((h) => h.id === 'knock-off')).toMatchObject({ answerable: false });
-		expect(classify('knock.enabled', [], true, value).class).toBe('riskier');
+		expect(classify('knock.enabled', [], { from: true, to: value }).class).toBe('riskier');
 	});
 	it.each([true, 'on', 1, 'yes', 'active'])('%s is on', (value) => {
 		expect(

@@ -1,4 +1,5 @@
 /** Two calibrations set against each other, as the page and the report show them. */
+import { itemKind, titleOf } from '../../core/calibration/items.ts';
 import { compare, tableDelta, type Comparison } from '../../core/calibration/compare.ts';
 import { changeReportCsv } from '../../core/calibration/change-report.ts';
 import { findItem, type Axis, type Calibration } from '../../core/calibration/document.ts';
@@ -78,7 +79,7 @@ export function viewOf(
 		titles: Object.fromEntries(
 			[...left.calibration.items, ...right.calibration.items].map((i) => [
 				i.id,
-				{ title: i.title ?? i.id, group: i.group ?? 'Other', unit: i.unit ?? '' }
+				{ title: titleOf(i), group: i.group ?? itemKind(i.id)?.group ?? 'Other', unit: i.unit ?? '' }
 			])
 		),
 		reasons: right.reasons ?? {}

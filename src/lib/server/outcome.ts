@@ -1,4 +1,5 @@
 /** What became of the changes of a revision, told by a log that was made with it. */
+import { titleOf } from '../../core/calibration/items.ts';
 import { findItem } from '../../core/calibration/document.ts';
 import {
 	outcomesOf,
@@ -44,6 +45,6 @@ export async function outcomeOf(
 		outcomes,
 		predictions: replay ? predictionsOf(replay, screening) : [],
 		from: source,
-		titles: Object.fromEntries(made.calibration.items.map((i) => [i.id, i.title ?? i.id]))
+		titles: Object.fromEntries(made.calibration.items.map((i) => [i.id, titleOf(i)]))
 	};
 }

@@ -4,6 +4,7 @@
 	 * `*0.97`, `=14`), copy and paste as tab-separated text.
 	 */
 	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '../../../core/calibration/document';
+	import { actsOn, titleOf } from '../../../core/calibration/items';
 	import { channelTitle } from '../evidence/axes';
 	import { parseBlock, parseOperation } from '../../../core/revising/operations';
 	import { blended, filled, smoothed, type Block } from '../../../core/revising/shaping';
@@ -38,7 +39,7 @@
 	let entry = $state('');
 	let wrong = $state('');
 	let dragging = false;
-	const fuel = $derived(item.id.startsWith('fuel.') || item.id === 'maf.curve');
+	const fuel = $derived(actsOn(item.id, 'fuel'));
 
 	const box = $derived({
 		c0: Math.min(anchor.c, focus.c),
@@ -216,7 +217,7 @@
 	<div
 		role="grid"
 		tabindex="0"
-		aria-label="{item.title ?? item.id}: {xs.length} by {ys.length} cells"
+		aria-label="{titleOf(item)}: {xs.length} by {ys.length} cells"
 		aria-activedescendant="cell-{focus.c}-{focus.r}"
 		aria-multiselectable="true"
 		aria-readonly={!editor.editable}
@@ -290,7 +291,7 @@
 {#if picture === 'lines'}
 	<SurfaceView {xs} ys={yAxis} values={current()} before={parents()} row={yAxis.indexOf(here.y)} {decimals} />
 {:else if picture === 'surface' && item.kind === 'map'}
-	<Surface3d {xs} ys={yAxis} values={current()} before={parents()} label={item.title ?? item.id} />
+	<Surface3d {xs} ys={yAxis} values={current()} before={parents()} label={titleOf(item)} />
 {/if}
 <div class="border-line mt-2 min-h-[48px] border-t pt-2" aria-live="polite">
 	{#if entry}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Axes of a table: points added, taken away, moved, or pressure read as a ratio. The table is resampled; how much that changes is said. */
+	import { titleOf } from '../../../core/calibration/items';
 	import type { CurveItem, Item, MapItem } from '../../../core/calibration/document';
 	import { isTable } from '../../../core/calibration/formats/csv';
 	import {
@@ -94,7 +95,7 @@
 
 <form
 	class="border-line mt-3 max-w-[760px] border-t pt-2 text-[14px]"
-	aria-label="Axes of {item.title ?? item.id}"
+	aria-label="Axes of {titleOf(item)}"
 	onsubmit={(e) => {
 		e.preventDefault();
 		apply();

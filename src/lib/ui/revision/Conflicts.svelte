@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** A draft that was changed in two windows: both values of what both changed, and whose is kept. */
+	import { titleOf } from '../../../core/calibration/items';
 	import type { DraftEdit } from '../../../core/revising/edits';
 	import type { DraftChange } from '../../../core/revising/revise';
 	import type { DraftEditor } from '../grid/draft.svelte';
@@ -14,7 +15,7 @@
 	}
 	function where(part: DraftChange | DraftEdit | undefined): string {
 		if (!part) return '';
-		const title = editor.items.find((i) => i.id === part.item)?.title ?? part.item;
+		const title = titleOf(editor.items.find((i) => i.id === part.item) ?? { id: part.item });
 		return 'kind' in part ? title : `${title}, ${part.x} · ${part.y}`;
 	}
 </script>

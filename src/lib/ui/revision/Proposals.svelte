@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** What a draft's logs propose, item by item: taken over whole, only where it is safer, or by region. */
+	import { titleOf } from '../../../core/calibration/items';
 	import { classify } from '../../../core/calibration/risk';
 	import type { ItemProposal } from '../../../core/revising/proposal';
 	import { regionsOf, type Region } from '../../../core/revising/regions';
@@ -22,7 +23,7 @@
 	let openProposal = $state<string | null>(null);
 	/** Cells of a proposal that only add fuel or take timing out. */
 	const safer = (p: ItemProposal) =>
-		p.cells.filter((c) => classify(p.item, [c.to - c.from]).class === 'safer');
+		p.cells.filter((c) => classify(p.item, [c.to - c.from], { olds: [c.from] }).class === 'safer');
 	/** Regions of a proposal by item: one accept, one reason. */
 	const regions = $derived(
 		Object.fromEntries(
@@ -48,7 +49,7 @@
 	{#each editor.proposals as p (p.item)}
 		<div class="flex flex-wrap items-baseline gap-x-3 py-0.5">
 			<button class="cursor-pointer font-semibold underline" onclick={() => onpick(p.item)}
-				>{editor.items.find((i) => i.id === p.item)?.title ?? p.item}</button
+				>{titleOf(editor.items.find((i) => i.id === p.item) ?? { id: p.item })}</button
 			>
 			<span class="min-w-0 flex-1">{p.reason}.</span>
 			<button

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { itemKind, titleOf } from '../../../../../core/calibration/items';
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import DeltaTable from '$lib/ui/grid/DeltaTable.svelte';
 	import { enhance } from '$app/forms';
@@ -45,7 +46,7 @@
 				: mode === 'delta'
 					? `difference in ${unit || 'its own unit'}`
 					: unit;
-		return `${v.titles[t.item]?.title ?? t.item}: ${what}, ${channelTitle(t.x.channel)} across${t.y ? `, ${channelTitle(t.y.channel)} down` : ''}`;
+		return `${v.titles[t.item]?.title ?? titleOf({ id: t.item })}: ${what}, ${channelTitle(t.x.channel)} across${t.y ? `, ${channelTitle(t.y.channel)} down` : ''}`;
 	};
 	const WORD: Record<string, string> = {
 		all: 'comparable',
@@ -175,7 +176,7 @@
 			{#each c.guards as g (g.item)}
 				<li>
 					{g.why} (<span class="numbers">{g.item}</span>). Touches: {g.affects
-						.map((i) => v.titles[i]?.title ?? i)
+						.map((i) => v.titles[i]?.title ?? titleOf({ id: i }))
 						.join(', ') || 'nothing that is in both'}.
 				</li>
 			{/each}
@@ -197,7 +198,7 @@
 							onclick={() => (at = i)}
 						>
 							<span class="flex justify-between gap-2">
-								<span class="font-semibold">{v.titles[x.item]?.title ?? x.item}</span>
+								<span class="font-semibold">{v.titles[x.item]?.title ?? titleOf({ id: x.item })}</span>
 								<span class="font-semibold {CLASS[x.class]}">{x.class}</span>
 							</span>
 							<span class="text-muted block text-[13px]">{x.rule}</span>
@@ -213,6 +214,9 @@
 			</ul>
 		</nav>
 		<section class="min-w-0" aria-label="Difference">
+			{#if change && itemKind(change.item)}<p class="text-muted mb-2 max-w-prose text-[14px]">
+					{itemKind(change.item)?.about}
+				</p>{/if}
 			{#if change && table}
 				<div class="no-print mb-2 flex gap-2">
 					{#each [['delta', 'Difference'], ['percent', 'Percent'], ['old', v.a.label], ['new', v.b.label]] as const as [id, title] (id)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { itemKind, titleOf } from '../../../../../../core/calibration/items';
 	import { untrack } from 'svelte';
 	import { enhance } from '$app/forms';
 	import { beforeNavigate, goto } from '$app/navigation';
@@ -194,7 +195,7 @@
 		<h2>Held back</h2>
 		<ul>
 			{#each held as h, i (i)}<li>
-					<span class="font-semibold">{items.find((x) => x.id === h.item)?.title ?? h.item}</span>: {h.reason}{h.code
+					<span class="font-semibold">{titleOf(items.find((x) => x.id === h.item) ?? { id: h.item })}</span>: {h.reason}{h.code
 						? ` (${h.code})`
 						: ''}.
 				</li>{/each}
@@ -214,7 +215,9 @@
 {#each editable ? (data.rev.proposal?.offers ?? []) : [] as offer (offer.item)}
 	<section class="border-line mb-4 border-y py-2" aria-label="Stop-gap">
 		<div class="flex flex-wrap items-baseline gap-x-3">
-			<span class="font-semibold">{items.find((i) => i.id === offer.item)?.title ?? offer.item}</span>
+			<span class="font-semibold"
+				>{titleOf(items.find((i) => i.id === offer.item) ?? { id: offer.item })}</span
+			>
 			<span class="min-w-0 flex-1">{offer.reason}.</span>
 			<button
 				class="button"
@@ -271,7 +274,7 @@
 							aria-current={i.id === current?.id ? 'true' : undefined}
 							title={i.id}
 							onclick={() => (picked = i.id)}
-							>{i.title ?? i.id}{#if n}<span class="numbers text-muted ml-1.5">
+							>{titleOf(i)}{#if n}<span class="numbers text-muted ml-1.5">
 									{n}</span
 								>{:else if editable && proposedItems.has(i.id)}<span
 									class="text-muted ml-1.5"
@@ -286,9 +289,7 @@
 	<section aria-label="Item" class="min-w-0">
 		{#if current}
 			<div class="mb-2 flex flex-wrap items-center gap-2">
-				<span class="mr-2 font-semibold"
-					>{current.title ?? current.id}{current.unit ? `, ${current.unit}` : ''}</span
-				>
+				<span class="mr-2 font-semibold">{titleOf(current)}{current.unit ? `, ${current.unit}` : ''}</span>
 				{#if isTable(current)}
 					{#each [['value', 'Values'], ['delta', 'Change'], ['percent', 'Percent']] as const as [id, title] (id)}
 						<button
@@ -318,6 +319,9 @@
 						><TakeOver {parent} item={current} {editor} /></span
 					>{/if}
 			</div>
+			{#if itemKind(current.id)}<p class="text-muted mb-2 max-w-prose text-[14px]" data-testid="about-item">
+					{itemKind(current.id)?.about}
+				</p>{/if}
 			{#if isTable(current)}
 				<Grid item={current} {editor} {show} bind:selection overlay={overLog ? overlay : undefined} />
 				{#if overLog && data.lastLog}

@@ -1,3 +1,4 @@
+import { titleOf } from '../../../../../../../core/calibration/items';
 import { error, redirect } from '@sveltejs/kit';
 import { planFrom, TEMPLATES } from '../../../../../../../core/planning/templates';
 import { notesFrom } from '../../../../../../../core/revising/notes';
@@ -28,7 +29,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		notes: [notes, ...check.cautions].filter(Boolean).join('\n\n'),
 		attachments: await attachmentsOf(db, draft.id),
 		templates: TEMPLATES.map(({ id, title }) => ({ id, title })),
-		titles: Object.fromEntries(draft.calibration.items.map((i) => [i.id, i.title ?? i.id]))
+		titles: Object.fromEntries(draft.calibration.items.map((i) => [i.id, titleOf(i)]))
 	};
 };
 

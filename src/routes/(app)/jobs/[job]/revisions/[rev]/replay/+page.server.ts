@@ -1,3 +1,4 @@
+import { titleOf } from '../../../../../../../core/calibration/items';
 import { error } from '@sveltejs/kit';
 import { fuelStoich } from '../../../../../../../core/vehicle';
 import { idOf, jobOr404, revisionOr404 } from '$lib/server/http';
@@ -23,7 +24,7 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		log,
 		problem,
 		stoich: fuelStoich(job.vehicle),
-		titles: Object.fromEntries(rev.calibration.items.map((i) => [i.id, i.title ?? i.id])),
+		titles: Object.fromEntries(rev.calibration.items.map((i) => [i.id, titleOf(i)])),
 		logs: (await logsOf(locals.app.db, job.id))
 			.filter((l) => l.state === 'screened')
 			.map((l) => ({ id: l.id, name: l.name, revision: l.revision }))
