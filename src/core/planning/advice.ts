@@ -2,29 +2,13 @@
  * Advice that is no calibration: a repair, a part, another fuel, another log. Which one a log speaks for, and a first draft of the words;
  * the tuner edits both.
  */
+import type { AdviceKind } from '../screening/check.ts';
+import { checkOf } from '../screening/codes.ts';
 import type { Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
 import { list } from '../screening/wording.ts';
 
-export const ADVICE_KINDS = ['repair', 'part', 'fuel', 'log', 'other'] as const;
-export type AdviceKind = (typeof ADVICE_KINDS)[number];
-
-/** What a finding asks for when no table can help. First match counts; the rest is a matter of the calibration. */
-const ASKS: readonly { codes: RegExp; kind: AdviceKind }[] = [
-	{
-		codes: /^log\.(channels|timebase|coverage|conditions|units|revision|vehicle)$|^trim\.reset$/,
-		kind: 'log'
-	},
-	{ codes: /^(inj\.duty|inj\.reserve|temp\.intake)$/, kind: 'part' },
-	{ codes: /^sensor\.ethanol$/, kind: 'fuel' },
-	{
-		codes:
-			/^(bank\.mismatch|misfire|boost\.under|supply\.pressure|volt\.supply|idle\.vacuum|oil\.pressure|temp\.(coolant|oil|trans)|trim\.level|controller\.state|sensor\.lambda|sensor\.map|log\.sensor|cyl\.)/,
-		kind: 'repair'
-	}
-];
-
-const kindOf = (f: Finding): AdviceKind | null => ASKS.find((a) => a.codes.test(f.code))?.kind ?? null;
+const kindOf = (f: Finding): AdviceKind | null => checkOf(f.code)?.advice ?? null;
 const serious = (f: Finding) => f.severity === 'stop' || f.severity === 'fix';
 
 /** The kind that the worst finding of a log speaks for; `other` where none does. */
@@ -35,9 +19,6 @@ export function advisedKind(report: Report | null): AdviceKind {
 	}
 	return 'other';
 }
-
-/** From about this share on nearly all of the benefit of ethanol is there (common practice). */
-const ENOUGH_ETHANOL_PCT = 60;
 
 const OPENING: Record<AdviceKind, string> = {
 	repair: 'No new file this time: this has to be put right on the car first.',
@@ -56,9 +37,8 @@ const CLOSING: Record<AdviceKind, string> = {
 
 /** What only one kind of advice can mend, said in a sentence. */
 function remedy(kind: AdviceKind, f: Finding): string {
-	if (kind === 'part' && f.code.startsWith('inj.'))
-		return `larger injectors, or less ethanol: from about ${ENOUGH_ETHANOL_PCT} % on nearly all of its benefit is there`;
-	if (kind === 'part' && f.code === 'temp.intake') return 'a better charge cooler';
+	const own = checkOf(f.code)?.remedy;
+	if (own) return own;
 	if (f.causes.length === 0) return '';
 	return kind === 'repair' ? `look at, in this order: ${list(f.causes)}` : list(f.next);
 }

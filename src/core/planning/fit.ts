@@ -1,4 +1,5 @@
 /** Whether a log will do, in the words of somebody who drives and doesn't calibrate: for the phone before it is sent, and for the tuner who asks again. */
+import { checkOf } from '../screening/codes.ts';
 import type { Finding } from '../screening/types.ts';
 import type { Report } from '../screening/report.ts';
 import { list } from '../screening/wording.ts';
@@ -14,44 +15,10 @@ export interface Fit {
 	careful: boolean;
 }
 
-const FITNESS = /^log\./;
+/** Whether a finding is about the log, not about the car. */
+const aboutLog = (f: Finding) => checkOf(f.code)?.section === 'fit';
 
-/** Titles begin with their subject; sentences for the customer go on with it. */
-const after = (text: string, colon = ': ') =>
-	text.slice(text.indexOf(colon) + colon.length).replace(/\.$/, '');
-
-/** All channels that `log.channels` misses, without the reasons: the customer has to choose every one. */
-const namesOf = (f: Finding) =>
-	after(f.summary.split(' Slower than')[0]!, 'lacks ')
-		.replaceAll(/ \([^)]*\)/g, '')
-		.replaceAll(';', ',');
-
-function inPlainWords(f: Finding): string {
-	switch (f.code) {
-		case 'log.channels':
-			return f.title.startsWith('Not logged')
-				? `Not recorded: ${namesOf(f)}. Choose these in the logging program and record again.`
-				: `Recorded too slowly: ${after(f.summary)}. Choose fewer channels or a faster rate in the logging program.`;
-		case 'log.coverage':
-			return `Not in this log: ${after(f.summary)}. Drive what is missing, and record it.`;
-		case 'log.timebase':
-			return `The recording has holes or is too slow (${lower(f.title)}). Close other programs, choose fewer channels, and record again.`;
-		case 'log.units':
-			return `A unit is not clear (${lower(f.title)}). Look it up in the logging program and tell your tuner.`;
-		case 'log.sensor':
-			return `A sensor does not say anything useful: ${lower(f.title)}. Look at its plug and wiring, and record again.`;
-		case 'log.conditions':
-			return `The car was not ready for full throttle: ${lower(f.title)}. Warm it up, or let it cool down, and do it again.`;
-		case 'log.revision':
-			return `This may not be the file that your tuner sent: ${lower(f.title)}. Check which file is in the car.`;
-		default:
-			return f.summary;
-	}
-}
-
-function lower(text: string): string {
-	return text.charAt(0).toLowerCase() + text.slice(1);
-}
+const inPlainWords = (f: Finding): string => checkOf(f.code)?.plain?.(f) ?? f.summary;
 
 function driven(report: Report): string[] {
 	const pulls = report.segments.filter((s) => s.kind === 'pull');
@@ -69,13 +36,13 @@ function driven(report: Report): string[] {
 }
 
 export function fitOf(report: Report): Fit {
-	const fitness = report.findings.filter((f) => FITNESS.test(f.code));
+	const fitness = report.findings.filter((f) => aboutLog(f));
 	const serious = fitness.filter((f) => f.severity !== 'note');
 	return {
 		willDo: !serious.some((f) => f.severity === 'stop' || f.severity === 'fix' || f.code === 'log.coverage'),
 		has: driven(report),
 		lacks: serious.map(inPlainWords),
-		careful: report.findings.some((f) => !FITNESS.test(f.code) && f.severity === 'stop')
+		careful: report.findings.some((f) => !aboutLog(f) && f.severity === 'stop')
 	};
 }
 

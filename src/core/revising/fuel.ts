@@ -3,6 +3,7 @@
  * that the logs were made with. Adding fuel goes in at once, taking it away in small steps; neighbours that weren't visited get a
  * share that fades within two cells, marked as carried.
  */
+import { doubts, type CheckCode } from '../screening/codes.ts';
 import { bankCount } from '../vehicle.ts';
 import {
 	decimalsOf,
@@ -162,9 +163,8 @@ function pooled(logs: readonly CheckInput[], table: FuelTable, correction: Corre
 	return out;
 }
 
-const UNSAFE_TO_REMOVE = new Set(['sensor.lambda', 'misfire', 'misfire.suspected', 'log.sensor']);
-/** Nothing at all is proposed from a log with one of these: it tells of another fuelling, or of another car. */
-const SAYS_NOTHING = new Set(['trim.reset', 'log.vehicle']);
+/** What a correction of the fuel answers. */
+const ANSWERED: readonly string[] = ['fuel.lean', 'fuel.rich', 'fuel.target'] satisfies CheckCode[];
 /** Sources of one bank farther apart than this: nothing is removed on their word. */
 const DISAGREE_PCT = 5;
 
@@ -193,7 +193,7 @@ export function proposeFuel(
 	const findings = evidence.flatMap((e) => e.findings);
 	const inputs = evidence.map((e) => e.input);
 	const nothing = findings.find(
-		(f) => SAYS_NOTHING.has(f.code) && (f.severity === 'stop' || f.severity === 'fix')
+		(f) => doubts(f.code, 'everything') && (f.severity === 'stop' || f.severity === 'fix')
 	);
 	if (nothing) {
 		held.push({
@@ -233,7 +233,7 @@ export function proposeFuel(
 				'the loaded cells: the learned trim is over 2 % and it is not known whether the controller applies it at full load. State it in the vehicle (controller.learnedTrimAtFullLoad)'
 		});
 	const unsafe = findings.find(
-		(f) => UNSAFE_TO_REMOVE.has(f.code) && (f.severity === 'stop' || f.severity === 'fix')
+		(f) => doubts(f.code, 'reading') && (f.severity === 'stop' || f.severity === 'fix')
 	);
 	const apart = Math.max(...inputs.flatMap((i) => i.believed.disagreementPct.filter(Number.isFinite)), 0);
 	const noRemoval = unsafe ? unsafe.code : apart > DISAGREE_PCT ? 'sensor.lambda' : null;
@@ -247,7 +247,7 @@ export function proposeFuel(
 			reason:
 				'nothing yet, but only one bank was seen: the other may be leaner. Log with the sensor moved to the other bank'
 		});
-	const related = [...new Set(findings.filter((f) => f.code.startsWith('fuel.')).map((f) => f.code))];
+	const related = [...new Set(findings.filter((f) => ANSWERED.includes(f.code)).map((f) => f.code))];
 	const changes = tables.flatMap((table) => {
 		const plan = planned(inputs, table, meanOfBanks, strategy, noRemoval !== null);
 		if (!plan) {

@@ -7,8 +7,8 @@ import type { Change } from '../calibration/compare.ts';
 import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
 import { actsOn } from '../calibration/items.ts';
 import type { ProofVerdict } from '../knock/proof.ts';
-import { findingKey } from '../screening/sections.ts';
-import type { Report } from '../screening/report.ts';
+import { doubts } from '../screening/codes.ts';
+import { findingKey, type Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
 import type { Replay } from './replay.ts';
@@ -168,7 +168,7 @@ function timing({ parent, draft, cells, changes }: HoldInput, open: readonly Fin
 			'Base timing not verified',
 			'timing is added, and nobody has checked with a timing light that the controller knows where the crank is'
 		);
-	const knock = open.find((f) => /^knock\.(real|unclear|missed)$/.test(f.code) && f.severity !== 'note');
+	const knock = open.find((f) => doubts(f.code, 'timing') && f.severity !== 'note');
 	if (knock && (more.length === 0 || more.some((c) => touches(c, knock, draft))))
 		ask('knock-timing', 'Timing added where knock is unresolved', knock.summary);
 }
@@ -204,11 +204,7 @@ function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask)
 		cells.some((c) => actsOn(c.item, 'fuel') && c.to < c.from) ||
 		changes.some((c) => actsOn(c.item, 'fuel', 'target') && c.class === 'riskier');
 	if (!removed) return;
-	const doubt = open.find(
-		(f) =>
-			['bank.mismatch', 'sensor.lambda', 'misfire', 'misfire.suspected', 'log.sensor'].includes(f.code) &&
-			f.severity !== 'note'
-	);
+	const doubt = open.find((f) => doubts(f.code, 'fuel') && f.severity !== 'note');
 	if (doubt) ask('fuel-removed', `Fuel taken out under: ${doubt.title}`, doubt.summary);
 }
 

@@ -6,6 +6,7 @@
  * With e the pulse without the dead time of the revision, F its flow, F' and Δ what the injector really has:
  * k = e·F / (F'·(e + Δ)), so 1/k = F'/F + (F'/F)·Δ · 1/e: a line over 1/e. Δ is the revision's dead time less the real one.
  */
+import { doubts } from '../screening/codes.ts';
 import { decimalsOf, findCurve, findItem, roundTo } from '../calibration/document.ts';
 import { along } from '../calibration/along.ts';
 import { usable } from '../lambda/required.ts';
@@ -95,8 +96,6 @@ export function injectorFit(
 	};
 }
 
-const DOUBTS = new Set(['bank.mismatch', 'sensor.lambda', 'misfire', 'log.sensor', 'supply.pressure']);
-
 /** Proposes flow and dead time; everything is held where the banks, the sensors or the fuel pressure are in doubt. */
 export function proposeInjectors(
 	evidence: readonly Evidence[],
@@ -114,7 +113,7 @@ export function proposeInjectors(
 	if (flow?.kind !== 'scalar') return hold('the calibration has no flow of the injectors');
 	const doubt = evidence
 		.flatMap((e) => e.findings)
-		.find((f) => DOUBTS.has(f.code) && (f.severity === 'stop' || f.severity === 'fix'));
+		.find((f) => doubts(f.code, 'injectors') && (f.severity === 'stop' || f.severity === 'fix'));
 	if (doubt)
 		return hold(`${doubt.title}: that would go into the injector data; find the cause first`, doubt.code);
 	const pulses: number[] = [];

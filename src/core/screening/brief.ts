@@ -1,6 +1,5 @@
-/** What a list shows of a screening: its verdict and the heads of its findings. Stored beside the report, so that no list reads reports. */
-import type { Report } from './report.ts';
-import { findingKey } from './sections.ts';
+/** What a list shows of a screening, and what changed from one to the next: its verdict and the heads of its findings. Stored beside the report, so that no list reads reports. */
+import { findingKey, type Report } from './report.ts';
 import type { Severity, Verdict } from './types.ts';
 
 export interface Brief {
@@ -19,4 +18,52 @@ export function briefOf(report: Report): Brief {
 			.map((f) => ({ key: findingKey(f), code: f.code, title: f.title, severity: f.severity })),
 		unchecked: report.checks.filter((c) => c.outcome === 'not-checked').map((c) => c.code)
 	};
+}
+
+export interface Change {
+	key: string;
+	title: string;
+	before: Severity | null;
+	now: Severity | null;
+	/** No finding any more only because its check could not be made this time. */
+	unchecked: boolean;
+}
+
+/** What is different from the log before: come, gone, no longer checked, better, worse. Notes don't count. */
+export function changesBetween(before: Brief, now: Brief): Change[] {
+	const of = (brief: Brief) => new Map(brief.findings.map((f) => [f.key, f]));
+	const [a, b] = [of(before), of(now)];
+	const out: Change[] = [];
+	for (const [key, f] of b) {
+		const was = a.get(key);
+		if (!was || was.severity !== f.severity)
+			out.push({ key, title: f.title, before: was?.severity ?? null, now: f.severity, unchecked: false });
+	}
+	const unmade = new Set(now.unchecked);
+	for (const [key, f] of a)
+		if (!b.has(key))
+			out.push({ key, title: f.title, before: f.severity, now: null, unchecked: unmade.has(f.code) });
+	return out;
+}
+
+/** The same in words: worst news first. */
+export function changesInWords(changes: readonly Change[]): string {
+	const of = (word: string, list: readonly Change[], text = (c: Change) => c.title) =>
+		list.length ? [`${word}: ${list.map(text).join(', ')}`] : [];
+	const both = changes.filter((c) => c.before && c.now);
+	return [
+		...of(
+			'new',
+			changes.filter((c) => !c.before)
+		),
+		...of('changed', both, (c) => `${c.title} (${c.before} → ${c.now})`),
+		...of(
+			'not checked this time',
+			changes.filter((c) => !c.now && c.unchecked)
+		),
+		...of(
+			'gone',
+			changes.filter((c) => !c.now && !c.unchecked)
+		)
+	].join('; ');
 }

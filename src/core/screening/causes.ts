@@ -1,12 +1,14 @@
 /**
- * One cause, one finding: where two findings tell of the same fault, one carries it and the other steps back to a note that says
- * where to look. One rule per pair; each is tried in this order.
+ * One cause, one finding: where two findings tell of the same fault, one carries it and the other steps back to a note that names it.
+ * One rule per pair; each is tried in this order.
  *
  * Some pairs are settled before they get here: samples with a misfire, a cut, a limiter or a launch are no mixture
  * (`segments.NO_MIXTURE`); a sensor that two others contradict is not believed (`lambda/believed.ts`); a difference of the banks that
  * trims hide is computed with the trims in it (`lambda/required.ts`).
  */
+import type { CheckCode } from './codes.ts';
 import type { Profile } from './profile.ts';
+import { findingKey } from './report.ts';
 import { SEVERITIES, type Finding, type Severity } from './types.ts';
 
 /** What a tail may exceed its cause by and still be explained by it, in points. */
@@ -22,33 +24,24 @@ function overlap(a: Finding, b: Finding): boolean {
 	return x.some((r) => y.some((s) => r.from <= s.to + 1 && s.from <= r.to + 1));
 }
 
-/** `tail` steps back behind `cause`; a dangerous tail makes its cause as dangerous. */
+/** Tails step back behind their cause; a dangerous tail makes its cause as dangerous. */
 function behind(
-	findings: Finding[],
+	findings: readonly Finding[],
 	cause: Finding,
-	tails: Finding[],
-	why: string,
+	tails: readonly Finding[],
 	lift: boolean
 ): Finding[] {
-	if (tails.length === 0) return findings;
 	const severity = lift ? tails.reduce((s, t) => worse(s, t.severity), cause.severity) : cause.severity;
-	return findings.map((f) => {
-		if (f === cause)
-			return {
-				...f,
-				severity,
-				summary: lift ? [f.summary, ...tails.map((t) => t.summary)].join(' ') : f.summary
-			};
-		if (tails.includes(f)) return { ...f, severity: 'note', title: `${f.title}: ${why}` };
-		return f;
+	return findings.map((f): Finding => {
+		if (f === cause) return { ...f, severity };
+		return tails.includes(f) ? { ...f, severity: 'note', because: findingKey(cause) } : f;
 	});
 }
 
 interface Rule {
-	cause: string;
-	tails: readonly string[];
-	why: string;
-	/** Whether the cause takes the tail's severity and numbers over. */
+	cause: CheckCode;
+	tails: readonly CheckCode[];
+	/** Whether the cause takes the tail's severity over. */
 	lift: boolean;
 	/** Whether this tail is explained by this cause. */
 	explains: (cause: Finding, tail: Finding, all: readonly Finding[]) => boolean;
@@ -67,7 +60,6 @@ const RULES: readonly Rule[] = [
 			'boost.over',
 			'air.model'
 		],
-		why: 'that sensor is not to be believed',
 		lift: false,
 		explains: (c, t) =>
 			overlap(c, t) &&
@@ -80,7 +72,6 @@ const RULES: readonly Rule[] = [
 		// Fuel that doesn't arrive makes the mixture lean and closed loop work.
 		cause: 'supply.pressure',
 		tails: ['fuel.lean', 'trim.limit'],
-		why: 'the fuel pressure sinks there',
 		lift: true,
 		explains: (c, t) => t.value! > 0 && overlap(c, t)
 	},
@@ -88,7 +79,6 @@ const RULES: readonly Rule[] = [
 		// One lean cylinder shifts the mean of its bank.
 		cause: 'cyl.lambda',
 		tails: ['bank.mismatch'],
-		why: 'one cylinder of it stands out',
 		lift: false,
 		explains: (c, t) => Math.abs(t.value!) <= Math.abs(c.value!) / 2 + SLACK_PCT
 	},
@@ -96,7 +86,6 @@ const RULES: readonly Rule[] = [
 		// A lean bank beside one that isn't: the difference is the finding. Both banks lean stays one of its own.
 		cause: 'bank.mismatch',
 		tails: ['fuel.lean', 'fuel.rich'],
-		why: 'part of the difference of the banks',
 		lift: true,
 		explains: (c, t, all) =>
 			all.filter((f) => f.code === t.code).length === 1 &&
@@ -108,7 +97,6 @@ const RULES: readonly Rule[] = [
 		// Closed loop hides the same difference in the trims.
 		cause: 'bank.mismatch',
 		tails: ['trim.level', 'trim.limit'],
-		why: 'part of the difference of the banks',
 		lift: false,
 		explains: (c, t) => t.bank !== undefined && Math.abs(t.value!) <= Math.abs(c.value!) + SLACK_PCT
 	},
@@ -116,7 +104,6 @@ const RULES: readonly Rule[] = [
 		// Today's duty says more than the one projected from it.
 		cause: 'inj.duty',
 		tails: ['inj.reserve'],
-		why: 'the duty is too high already',
 		lift: false,
 		explains: () => true
 	},
@@ -124,7 +111,6 @@ const RULES: readonly Rule[] = [
 		// The intervention is what closes the throttle.
 		cause: 'boost.over',
 		tails: ['throttle.closing'],
-		why: 'boost above its set point is throttled away',
 		lift: false,
 		explains: (c, t) => overlap(c, t)
 	}
@@ -137,14 +123,13 @@ const RULES: readonly Rule[] = [
 function settleKnock(findings: Finding[], stopDeg: number): Finding[] {
 	const alone = findings.filter((f) => f.code === 'cyl.knock');
 	if (alone.length === 0) return findings;
-	const tails = findings.filter(
-		(f) =>
-			/^knock\.(real|blips|unclear)$/.test(f.code) && f.value! < stopDeg && alone.some((a) => overlap(a, f))
-	);
-	return findings.map((f) =>
-		tails.includes(f) ? { ...f, severity: 'note', title: `${f.title}: one cylinder alone` } : f
-	);
+	return findings.map((f): Finding => {
+		const cause =
+			SHAPES.includes(f.code) && f.value! < stopDeg ? alone.find((a) => overlap(a, f)) : undefined;
+		return cause ? { ...f, severity: 'note', because: findingKey(cause) } : f;
+	});
 }
+const SHAPES: readonly string[] = ['knock.real', 'knock.blips', 'knock.unclear'] satisfies CheckCode[];
 
 export function settleCauses(raised: readonly Finding[], profile: Profile): Finding[] {
 	let findings = settleKnock([...raised], profile.knockStopDeg);
@@ -154,9 +139,12 @@ export function settleCauses(raised: readonly Finding[], profile: Profile): Find
 			if (cause.code !== rule.cause || !(serious(cause) || (rule.lift && cause.severity === 'watch')))
 				continue;
 			const tails = findings.filter(
-				(f) => rule.tails.includes(f.code) && f.severity !== 'note' && rule.explains(cause, f, findings)
+				(f) =>
+					(rule.tails as readonly string[]).includes(f.code) &&
+					f.severity !== 'note' &&
+					rule.explains(cause, f, findings)
 			);
-			findings = behind(findings, cause, tails, rule.why, rule.lift);
+			if (tails.length) findings = behind(findings, cause, tails, rule.lift);
 		}
 	return findings;
 }

@@ -39,10 +39,10 @@ import { misfireSuspected } from './checks/misfire-suspected.ts';
 import { trimReset } from './checks/trim-reset.ts';
 import { logTimebase } from './checks/log-timebase.ts';
 import { logUnits } from './checks/log-units.ts';
-import type { Check } from './types.ts';
+import type { Check, Doubt } from './check.ts';
 
 /** In the order in which a practitioner reads a log. */
-export const CHECKS: readonly Check[] = [
+export const CHECKS = [
 	logChannels,
 	logTimebase,
 	logUnits,
@@ -100,6 +100,16 @@ export const CHECKS: readonly Check[] = [
 	camPosition,
 	nitrousFuel,
 	nitrousTiming
-];
+] as const satisfies readonly Check[];
 
-export const CODES: readonly string[] = CHECKS.map((c) => c.code);
+export type CheckCode = (typeof CHECKS)[number]['code'];
+
+export const CODES: readonly CheckCode[] = CHECKS.map((c) => c.code);
+
+const BY_CODE = new Map<string, Check>(CHECKS.map((c) => [c.code, c]));
+
+/** What is known of a check; `null` for a code that an older report carries and nobody knows any more. */
+export const checkOf = (code: string): Check | null => BY_CODE.get(code) ?? null;
+
+/** Whether a finding of this check stands in the way of what would be done. */
+export const doubts = (code: string, what: Doubt): boolean => checkOf(code)?.doubts?.includes(what) ?? false;

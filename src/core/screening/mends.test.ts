@@ -27,7 +27,7 @@ import {
 } from '../testing/hand-made.ts';
 import { readContextOf, vehicleFrom } from '../vehicle.ts';
 import { prepare, screen, screenPrepared } from './screen.ts';
-import { findingKey } from './sections.ts';
+import { findingKey } from './report.ts';
 
 const car = vehicleWith();
 const made = (...items: object[]): Calibration =>

@@ -3,7 +3,15 @@ import { z } from 'zod';
 
 const range = z.object({ from: z.number(), to: z.number() });
 
+/** A number with its unit, or a list of names: what the words of a finding are made of. */
+const factSchema = z.object({
+	value: z.union([z.number(), z.array(z.string())]),
+	unit: z.string().optional()
+});
+
 export const findingSchema = z.object({
+	/** One of a kind in its report, and the same in another log's for the same thing; absent in reports of before. */
+	id: z.string().optional(),
 	code: z.string(),
 	/** Tells two findings of one check about one subject apart: what of it. */
 	kind: z.string().optional(),
@@ -24,6 +32,10 @@ export const findingSchema = z.object({
 			map: z.tuple([z.number(), z.number()]).optional()
 		})
 		.optional(),
+	/** By name; `value` and `limit` are among them. */
+	facts: z.record(z.string(), factSchema).optional(),
+	/** The finding that explains this one: it steps back to a note behind it. */
+	because: z.string().optional(),
 	channels: z.array(z.string()),
 	/** In the order to look. */
 	causes: z.array(z.string()),
@@ -66,3 +78,12 @@ export const reportSchema = z.object({
 
 export type Report = z.infer<typeof reportSchema>;
 export type CheckLine = z.infer<typeof checkSchema>;
+
+/** What makes a finding the same one in another log: its code, what of it, and whom it is about. One of a kind in a report. */
+export function findingKey(
+	f: Pick<Report['findings'][number], 'code' | 'kind' | 'bank' | 'cylinder'>
+): string {
+	return [f.code, f.kind ?? '', f.bank ? `b${f.bank}` : '', f.cylinder ? `c${f.cylinder}` : '']
+		.filter(Boolean)
+		.join(' ');
+}

@@ -17,8 +17,8 @@ import { settleCauses } from './causes.ts';
 import { CHECKS, CODES } from './codes.ts';
 import { round } from './evidence.ts';
 import { profileOf, type Profile } from './profile.ts';
-import type { Report } from './report.ts';
-import { findingKey } from './sections.ts';
+import { findingKey, type Report } from './report.ts';
+
 import { SEVERITIES, worst, type CheckInput, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
@@ -108,10 +108,10 @@ export function screenPrepared(input: CheckInput): Report {
 			? { code, outcome: 'pass', reason: result.text }
 			: { code, outcome: 'not-checked', reason: result.reason, missing: result.missing };
 	});
-	const findings = oneOfAKind(settleCauses(raised, input.profile));
+	const findings = settleCauses(oneOfAKind(raised), input.profile);
 	const top = worst(findings.map((f) => f.severity));
 	const verdict: Verdict = top === null || top === 'note' ? 'clear' : top;
-	const order = new Map(CODES.map((c, i) => [c, i]));
+	const order = new Map<string, number>(CODES.map((c, i) => [c, i]));
 	findings.sort(
 		(a, b) =>
 			SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
@@ -145,14 +145,27 @@ export function screenPrepared(input: CheckInput): Report {
 	};
 }
 
-/** Two findings of one check about one subject get kinds of their own: answers and holds hang on the key. */
+/**
+ * Gives each finding its id, and its value and limit as facts. Two of one check about one subject get kinds of their own: answers and
+ * holds hang on the id.
+ */
 function oneOfAKind(findings: readonly Finding[]): Finding[] {
 	const seen = new Map<string, number>();
-	return findings.map((f) => {
-		const key = findingKey(f);
+	return findings.map((raised) => {
+		const key = findingKey(raised);
 		const n = (seen.get(key) ?? 0) + 1;
 		seen.set(key, n);
-		return n === 1 ? f : { ...f, kind: `${f.kind ?? ''}${n}` };
+		const f = n === 1 ? raised : { ...raised, kind: `${raised.kind ?? ''}${n}` };
+		const unit = f.unit === undefined ? {} : { unit: f.unit };
+		return {
+			...f,
+			id: findingKey(f),
+			facts: {
+				...(f.value === undefined ? {} : { value: { value: f.value, ...unit } }),
+				...(f.limit === undefined ? {} : { limit: { value: f.limit, ...unit } }),
+				...f.facts
+			}
+		};
 	});
 }
 

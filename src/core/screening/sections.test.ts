@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
-import { CODES } from './codes.ts';
+import { CHECKS, checkOf } from './codes.ts';
 import type { Report } from './report.ts';
-import { briefOf } from './brief.ts';
-import { changesBetween, changesInWords, findingKey, SECTIONS, sectionsOf } from './sections.ts';
+import { briefOf, changesBetween, changesInWords } from './brief.ts';
+import { findingKey } from './report.ts';
+import { sectionsOf } from './sections.ts';
 
 const report = (more: Record<string, (t: number) => number> = {}) =>
 	reportOf(handMade(60, 20, { ...pullShapes(), ...more }), vehicleWith());
@@ -12,12 +13,13 @@ const lean = { 'lambda.b1': (t: number) => (t >= 10 && t < 16 ? 0.8 * 1.06 : 1) 
 const between = (before: Report, now: Report) => changesBetween(briefOf(before), briefOf(now));
 
 describe('sections of a log', () => {
-	it('every code has its place in exactly one section', () => {
-		for (const code of CODES)
-			expect(
-				SECTIONS.filter((s) => s.codes.test(code)).map((s) => s.id),
-				code
-			).toHaveLength(1);
+	it('every check has its place in exactly one section', () => {
+		const all = sectionsOf(report()).flatMap((s) => [
+			...s.findings.map((f) => checkOf(f.finding.code)!.title),
+			...s.passed.map((p) => p.title),
+			...s.missing.flatMap((m) => m.titles)
+		]);
+		expect([...new Set(all)].sort()).toEqual(CHECKS.map((c) => c.title).sort());
 	});
 	it('each answers in one line: what was found, else what was seen, else what is missing', () => {
 		const sections = sectionsOf(report(lean));
@@ -35,7 +37,7 @@ describe('sections of a log', () => {
 		const r = reportOf(handMade(60, 20, shapes), vehicleWith());
 		const of = (id: string) => sectionsOf(r).find((s) => s.id === id)!;
 		expect(r.checks.find((c) => c.code === 'rpm.limit')?.outcome).toBe('pass');
-		expect(of('supply')).toMatchObject({ state: 'not-checked', passed: [{ code: 'rpm.limit' }] });
+		expect(of('supply')).toMatchObject({ state: 'not-checked', passed: [{ title: 'Limiter' }] });
 		expect(of('supply').answer).toContain('Not checked: ');
 		expect(of('knock')).toMatchObject({
 			state: 'not-checked',

@@ -1,82 +1,43 @@
 /** The order in which a practitioner reads a log: sections, each answering its question in one line. */
 import type { CheckLine, Report } from './report.ts';
-import type { Brief } from './brief.ts';
+import type { LaneId, SectionId } from './check.ts';
+import { checkOf, type CheckCode } from './codes.ts';
+import type { Profile } from './profile.ts';
 import { SEVERITIES, type Finding, type Severity } from './types.ts';
 
-export const SECTIONS: readonly {
-	id: string;
-	title: string;
-	question: string;
-	codes: RegExp;
-	/** The checks that answer the question: where none of them was made, no side remark makes it a pass. */
-	leading?: RegExp;
-}[] = [
-	{ id: 'fit', title: 'Fit to judge', question: 'Is the log fit to judge from?', codes: /^log\./ },
-	{
-		id: 'readiness',
-		title: 'Readiness',
-		question: 'Is the car ready?',
-		codes: /^(temp\.|oil\.|volt\.|idle\.|trim\.level|controller\.)/
-	},
-	{
-		id: 'sensors',
-		title: 'Sensors',
-		question: 'Which sensors can be believed?',
-		codes: /^sensor\./,
-		leading: /^sensor\.lambda$/
-	},
-	{
-		id: 'mixture',
-		title: 'Mixture',
-		question: 'Is the mixture where it should be?',
-		codes: /^(fuel\.|trim\.(limit|reset)|air\.model|table\.range|misfire)/,
-		leading: /^fuel\.lean$/
-	},
-	{
-		id: 'banks',
-		title: 'Banks',
-		question: 'Do the banks agree?',
-		codes: /^bank\./,
-		leading: /^bank\.mismatch$/
-	},
-	{
-		id: 'cylinders',
-		title: 'Cylinders',
-		question: 'Does a cylinder stand out?',
-		codes: /^cyl\./,
-		leading: /^cyl\.(lambda|knock|egt)$/
-	},
-	{
-		id: 'knock',
-		title: 'Knock',
-		question: 'Does it knock?',
-		codes: /^knock\./,
-		leading: /^knock\.(real|unclear)$/
-	},
-	{
-		id: 'supply',
-		title: 'Injectors and supply',
-		question: 'Is there enough fuel?',
-		codes: /^(inj\.|supply\.|rpm\.limit)/,
-		leading: /^(inj\.duty|supply\.)/
-	},
-	{
-		id: 'air',
-		title: 'Boost and throttle',
-		question: 'Does the air arrive?',
-		codes: /^(boost\.|throttle\.)/
-	},
-	{
-		id: 'drivetrain',
-		title: 'Drivetrain',
-		question: 'Do gears and cams do as told?',
-		codes: /^(shift\.|traction|cam\.)/
-	},
-	{ id: 'nitrous', title: 'Nitrous', question: 'Does the nitrous have its fuel?', codes: /^nitrous\./ }
+export const SECTIONS: readonly { id: SectionId; title: string; question: string; lane: LaneId }[] = [
+	{ id: 'fit', title: 'Fit to judge', question: 'Is the log fit to judge from?', lane: 'mixture' },
+	{ id: 'readiness', title: 'Readiness', question: 'Is the car ready?', lane: 'air' },
+	{ id: 'sensors', title: 'Sensors', question: 'Which sensors can be believed?', lane: 'mixture' },
+	{ id: 'mixture', title: 'Mixture', question: 'Is the mixture where it should be?', lane: 'mixture' },
+	{ id: 'banks', title: 'Banks', question: 'Do the banks agree?', lane: 'mixture' },
+	{ id: 'cylinders', title: 'Cylinders', question: 'Does a cylinder stand out?', lane: 'mixture' },
+	{ id: 'knock', title: 'Knock', question: 'Does it knock?', lane: 'knock' },
+	{ id: 'supply', title: 'Injectors and supply', question: 'Is there enough fuel?', lane: 'supply' },
+	{ id: 'air', title: 'Boost and throttle', question: 'Does the air arrive?', lane: 'air' },
+	{ id: 'drivetrain', title: 'Drivetrain', question: 'Do gears and cams do as told?', lane: 'air' },
+	{ id: 'nitrous', title: 'Nitrous', question: 'Does the nitrous have its fuel?', lane: 'mixture' }
 ];
 
+/** What a page draws to a finding: its traces, and the limit that stands in them. */
+export interface Shown {
+	lane: LaneId;
+	drawn: keyof Profile | null;
+}
+
+/** How each code of a report is shown. Codes that nobody knows any more show the mixture. */
+export function shownOf(report: Report): Record<string, Shown> {
+	return Object.fromEntries(
+		report.findings.map(({ code }): [string, Shown] => {
+			const check = checkOf(code);
+			const section = SECTIONS.find((s) => s.id === check?.section);
+			return [code, { lane: check?.lane ?? section?.lane ?? 'mixture', drawn: check?.drawn ?? null }];
+		})
+	);
+}
+
 export interface SectionView {
-	id: string;
+	id: SectionId;
 	title: string;
 	question: string;
 	/** Worst severity, `pass`, or `not-checked` when nothing could be said. */
@@ -84,9 +45,9 @@ export interface SectionView {
 	/** The answer in one line. */
 	answer: string;
 	findings: { finding: Finding; index: number }[];
-	passed: CheckLine[];
-	/** Not checked, by what is missing. */
-	missing: { what: string; reason: string; codes: string[] }[];
+	passed: { title: string; reason: string }[];
+	/** Not checked, by what is missing; titles of the checks that wait for it. */
+	missing: { what: string; reason: string; titles: string[] }[];
 }
 
 function answerOf(
@@ -102,22 +63,25 @@ function answerOf(
 
 /** @returns sections in reading order; findings keep their index in the report */
 export function sectionsOf(report: Report): SectionView[] {
-	return SECTIONS.map(({ id, title, question, codes, leading = codes }) => {
+	return SECTIONS.map(({ id, title, question }) => {
+		const mine = (code: string) => checkOf(code)?.section === id;
 		const findings = report.findings.flatMap((finding, index) =>
-			codes.test(finding.code) ? [{ finding, index }] : []
+			mine(finding.code) ? [{ finding, index }] : []
 		);
-		const checks = report.checks.filter((c) => codes.test(c.code));
+		const checks = report.checks.filter((c) => mine(c.code));
 		const passed = checks.filter((c) => c.outcome === 'pass');
 		const missing: SectionView['missing'] = [];
 		for (const c of checks) {
 			if (c.outcome !== 'not-checked') continue;
 			const what = c.missing ?? 'something';
 			const there = missing.find((m) => m.what === what);
-			if (there) there.codes.push(c.code);
-			else missing.push({ what, reason: c.reason ?? '', codes: [c.code] });
+			if (there) there.titles.push(checkOf(c.code)!.title);
+			else missing.push({ what, reason: c.reason ?? '', titles: [checkOf(c.code)!.title] });
 		}
-		const answers = checks.filter((c) => leading.test(c.code));
-		const answered = answers.find((c) => c.outcome === 'pass');
+		const leading = checks.some((c) => checkOf(c.code)!.leads)
+			? checks.filter((c) => checkOf(c.code)!.leads)
+			: checks;
+		const answered = leading.find((c) => c.outcome === 'pass');
 		const worst = SEVERITIES.find((s) => findings.some((f) => f.finding.severity === s));
 		return {
 			id,
@@ -127,66 +91,38 @@ export function sectionsOf(report: Report): SectionView[] {
 			answer: answerOf(
 				findings.map((f) => f.finding),
 				answered,
-				answers.find((c) => c.outcome === 'not-checked')
+				leading.find((c) => c.outcome === 'not-checked')
 			),
 			findings,
-			passed,
+			passed: passed.map((c) => ({ title: checkOf(c.code)!.title, reason: c.reason ?? '' })),
 			missing
 		};
 	});
 }
 
-/** What makes a finding the same one in another log: its code, what of it, and whom it is about. One of a kind in a report. */
-export function findingKey(f: Pick<Finding, 'code' | 'kind' | 'bank' | 'cylinder'>): string {
-	return [f.code, f.kind ?? '', f.bank ? `b${f.bank}` : '', f.cylinder ? `c${f.cylinder}` : '']
-		.filter(Boolean)
-		.join(' ');
+/** What the checks of one subject say: findings, then what held and what could not be checked, each reason once. */
+export interface Said {
+	findings: Finding[];
+	lines: { outcome: 'pass' | 'not-checked'; reason: string; titles: string[] }[];
 }
 
-export interface Change {
-	key: string;
-	title: string;
-	before: Severity | null;
-	now: Severity | null;
-	/** No finding any more only because its check could not be made this time. */
-	unchecked: boolean;
-}
-
-/** What is different from the log before: come, gone, no longer checked, better, worse. Notes don't count. */
-export function changesBetween(before: Brief, now: Brief): Change[] {
-	const of = (brief: Brief) => new Map(brief.findings.map((f) => [f.key, f]));
-	const [a, b] = [of(before), of(now)];
-	const out: Change[] = [];
-	for (const [key, f] of b) {
-		const was = a.get(key);
-		if (!was || was.severity !== f.severity)
-			out.push({ key, title: f.title, before: was?.severity ?? null, now: f.severity, unchecked: false });
+/** @param also single checks beside those of the sections */
+export function saidOf(
+	report: Report,
+	sections: readonly SectionId[],
+	also: readonly CheckCode[] = []
+): Said {
+	const about = (code: string) => {
+		const check = checkOf(code);
+		return check !== null && (sections.includes(check.section) || also.some((c) => c === code));
+	};
+	const lines: Said['lines'] = [];
+	for (const { code, outcome, reason = '' } of report.checks) {
+		if (outcome === 'found' || !about(code)) continue;
+		const { title } = checkOf(code)!;
+		const same = lines.find((l) => l.outcome === outcome && l.reason === reason);
+		if (same) same.titles.push(title);
+		else lines.push({ outcome, reason, titles: [title] });
 	}
-	const unmade = new Set(now.unchecked);
-	for (const [key, f] of a)
-		if (!b.has(key))
-			out.push({ key, title: f.title, before: f.severity, now: null, unchecked: unmade.has(f.code) });
-	return out;
-}
-
-/** The same in words: worst news first. */
-export function changesInWords(changes: readonly Change[]): string {
-	const of = (word: string, list: readonly Change[], text = (c: Change) => c.title) =>
-		list.length ? [`${word}: ${list.map(text).join(', ')}`] : [];
-	const both = changes.filter((c) => c.before && c.now);
-	return [
-		...of(
-			'new',
-			changes.filter((c) => !c.before)
-		),
-		...of('changed', both, (c) => `${c.title} (${c.before} → ${c.now})`),
-		...of(
-			'not checked this time',
-			changes.filter((c) => !c.now && c.unchecked)
-		),
-		...of(
-			'gone',
-			changes.filter((c) => !c.now && !c.unchecked)
-		)
-	].join('; ');
+	return { findings: report.findings.filter((f) => about(f.code)), lines };
 }

@@ -48,12 +48,6 @@ export interface CheckInput {
 	knock: readonly JudgedEpisode[] | null;
 }
 
-export interface Check {
-	code: string;
-	/** One file may serve codes that share a computation; it answers for each. */
-	run(input: CheckInput): CheckResult;
-}
-
 export function worst(severities: Iterable<Severity>): Severity | null {
 	let best: Severity | null = null;
 	for (const s of severities) if (best === null || SEVERITIES.indexOf(s) < SEVERITIES.indexOf(best)) best = s;

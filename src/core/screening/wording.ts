@@ -18,3 +18,7 @@ export function list(items: readonly string[], last = 'and'): string {
 export function plural(n: number, one: string, many = `${one}s`): string {
 	return `${n} ${n === 1 ? one : many}`;
 }
+
+export function uncapital(text: string): string {
+	return text.charAt(0).toLowerCase() + text.slice(1);
+}

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { parseWith } from '../../core/parse.ts';
 import type { Report } from '../../core/screening/report.ts';
-import { findingKey } from '../../core/screening/sections.ts';
+import { findingKey } from '../../core/screening/report.ts';
 import type { Severity } from '../../core/screening/types.ts';
 import type { Db } from './db/open.ts';
 

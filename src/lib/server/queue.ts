@@ -1,6 +1,6 @@
 /** What needs the tuner next, in pages. */
 import { sql } from 'kysely';
-import { changesBetween, type Change } from '../../core/screening/sections.ts';
+import { changesBetween, type Change } from '../../core/screening/brief.ts';
 import type { Verdict } from '../../core/screening/types.ts';
 import type { Db } from './db/open.ts';
 import { briefsOf } from './screenings.ts';

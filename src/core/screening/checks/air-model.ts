@@ -8,7 +8,8 @@ import { usable } from '../../lambda/required.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches, slope } from '../../segments/runs.ts';
 import { finding, found, medianAt, notChecked, pass } from '../measure.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const MIN_SAMPLES = 10;
@@ -30,8 +31,10 @@ function verdict(input: CheckInput, offPct: number, wanted: number): string {
 	return 'The mixture agrees with neither: both may be wrong.';
 }
 
-export const airModel: Check = {
+export const airModel = check({
 	code: 'air.model',
+	title: 'Air model',
+	section: 'mixture',
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const model = frame.get('airflowModel');
@@ -93,4 +96,4 @@ export const airModel: Check = {
 			})
 		);
 	}
-};
+});

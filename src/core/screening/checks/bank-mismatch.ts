@@ -8,7 +8,8 @@ import { usable } from '../../lambda/required.ts';
 import { bankCount } from '../../vehicle.ts';
 import { stretches } from '../../segments/runs.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
-import { graded, type Check, type CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import { graded, type CheckInput } from '../types.ts';
 import { list, signed } from '../wording.ts';
 
 /** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
@@ -48,8 +49,15 @@ function differencesOf(input: CheckInput, band: Uint8Array): BandDifference[] | 
 	});
 }
 
-export const bankMismatch: Check = {
+export const bankMismatch = check({
 	code: 'bank.mismatch',
+	title: 'Bank against bank',
+	section: 'banks',
+	leads: true,
+	advice: 'repair',
+	doubts: ['fuel', 'injectors'],
+	needs: ['layout'],
+	readiness: { item: 'Banks', against: (_, p) => `within ${p.bankWatchPct} % of each other` },
 	run(input) {
 		const { vehicle, believed, profile, frame, axes } = input;
 		if (bankCount(vehicle) === 1) return { outcome: 'pass', text: 'The engine has one bank.' };
@@ -145,7 +153,7 @@ export const bankMismatch: Check = {
 			]
 		};
 	}
-};
+});
 
 function cellName(cell: number, axes: CheckInput['axes']): string {
 	const nx = axes.x.length;

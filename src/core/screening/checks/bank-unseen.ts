@@ -2,7 +2,8 @@
 import { findItem } from '../../calibration/document.ts';
 import { bankCount } from '../../vehicle.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput } from '../types.ts';
 
 /** Highest boost that a calibration asks for; NaN when it says nothing of boost. */
 function boostOf(calibration: CheckInput['calibration']): number {
@@ -11,8 +12,11 @@ function boostOf(calibration: CheckInput['calibration']): number {
 	return Math.max(...(item.values as (number | number[])[]).flat());
 }
 
-export const bankUnseen: Check = {
+export const bankUnseen = check({
 	code: 'bank.unseen',
+	title: 'Banks that are seen',
+	section: 'banks',
+	needs: ['layout', 'lambdaSensors'],
 	run(input) {
 		const { vehicle, believed, calibrations, calibration } = input;
 		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
@@ -40,4 +44,4 @@ export const bankUnseen: Check = {
 			})
 		);
 	}
-};
+});

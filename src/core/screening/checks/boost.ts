@@ -9,7 +9,8 @@ import type { Frame } from '../../logfile/frame.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches, type Run } from '../../segments/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { type Check, type CheckInput, type CheckResult, type Severity } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput, CheckResult, Severity } from '../types.ts';
 
 const NEAR_KPA = 10;
 const UNDER_S = 0.5;
@@ -146,8 +147,12 @@ function outOfBreath({ map, goal }: Boost, run: Run, { timeS }: Frame): boolean 
 	return reached && map[run.to]! < goal[run.to]! - NEAR_KPA;
 }
 
-export const boostUnder: Check = {
+export const boostUnder = check({
 	code: 'boost.under',
+	title: 'Boost short',
+	section: 'air',
+	advice: 'repair',
+	needs: ['boost'],
 	run(input) {
 		const { frame, profile, vehicle } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -210,10 +215,13 @@ export const boostUnder: Check = {
 			})
 		);
 	}
-};
+});
 
-export const boostOver: Check = {
+export const boostOver = check({
 	code: 'boost.over',
+	title: 'Boost too high',
+	section: 'air',
+	needs: ['boost'],
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -259,4 +267,4 @@ export const boostOver: Check = {
 			})
 		);
 	}
-};
+});

@@ -2,10 +2,15 @@
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
-import type { Check, Finding } from '../types.ts';
+import { check } from '../check.ts';
+import type { Finding } from '../types.ts';
 
-export const controllerState: Check = {
+export const controllerState = check({
 	code: 'controller.state',
+	title: 'Controller',
+	section: 'readiness',
+	advice: 'repair',
+	readiness: { item: 'Controller', against: () => 'no sync errors, codes or interventions' },
 	run(input) {
 		const { frame, segments, log } = input;
 		const sync = frame.get('syncErrors');
@@ -90,7 +95,7 @@ export const controllerState: Check = {
 			return pass('No sync error, no fault code, no intervention in what is logged.');
 		return found(...findings);
 	}
-};
+});
 
 function sampled(values: Float32Array): number[] {
 	const out: number[] = [];

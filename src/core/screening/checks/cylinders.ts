@@ -5,11 +5,16 @@ import { median } from '../../stats/stats.ts';
 import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder, LEAST_CYLINDERS } from '../by-cylinder.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { graded, type Check, type CheckResult, type Finding } from '../types.ts';
+import { check } from '../check.ts';
+import { graded, type CheckResult, type Finding } from '../types.ts';
 import { list, signed } from '../wording.ts';
 
-export const cylLambda: Check = {
+export const cylLambda = check({
 	code: 'cyl.lambda',
+	title: 'Lambda by cylinder',
+	section: 'cylinders',
+	leads: true,
+	advice: 'repair',
 	run(input) {
 		const { frame, segments, believed, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('lambda.cyl'));
@@ -77,12 +82,17 @@ export const cylLambda: Check = {
 			return pass(`Cylinders within ${widest.toFixed(1)} % of each other under load.`);
 		return found(...findings.sort((a, b) => Math.abs(b.value!) - Math.abs(a.value!)));
 	}
-};
+});
 
 const QUIET_DEG = 0.5;
 
-export const cylKnock: Check = {
+export const cylKnock = check({
 	code: 'cyl.knock',
+	title: 'Knock by cylinder',
+	section: 'cylinders',
+	leads: true,
+	lane: 'knock',
+	advice: 'repair',
 	run(input) {
 		const { frame, segments, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('knockRetard.cyl'));
@@ -131,10 +141,14 @@ export const cylKnock: Check = {
 			})
 		);
 	}
-};
+});
 
-export const cylEgt: Check = {
+export const cylEgt = check({
 	code: 'cyl.egt',
+	title: 'Exhaust temperature by cylinder',
+	section: 'cylinders',
+	leads: true,
+	advice: 'repair',
 	run(input): CheckResult {
 		const { frame, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('egt.'));
@@ -163,10 +177,13 @@ export const cylEgt: Check = {
 			})
 		);
 	}
-};
+});
 
-export const cylTrim: Check = {
+export const cylTrim = check({
 	code: 'cyl.trim',
+	title: 'Trims by cylinder',
+	section: 'cylinders',
+	advice: 'repair',
 	run(input) {
 		const { calibration, profile } = input;
 		const item = calibration && findItem(calibration, 'fuel.cylTrim');
@@ -200,4 +217,4 @@ export const cylTrim: Check = {
 			})
 		);
 	}
-};
+});

@@ -5,7 +5,8 @@ import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check, CheckInput, Finding } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput, Finding } from '../types.ts';
 import { list } from '../wording.ts';
 
 interface Shift {
@@ -61,8 +62,11 @@ export function shiftRpm(item: Item | undefined, gear: number, pedalPct: number)
 	return new Surface(item.x.points, item.y.points, item.values).at(x, y);
 }
 
-export const shiftSpeed: Check = {
+export const shiftSpeed = check({
 	code: 'shift.speed',
+	title: 'Shift speeds',
+	section: 'drivetrain',
+	needs: ['gears'],
 	run(input) {
 		const { frame, segments, profile, calibration } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -99,10 +103,13 @@ export const shiftSpeed: Check = {
 			})
 		);
 	}
-};
+});
 
-export const traction: Check = {
+export const traction = check({
 	code: 'traction',
+	title: 'Wheelspin',
+	section: 'drivetrain',
+	needs: ['gears'],
 	run(input) {
 		const { frame, segments, profile } = input;
 		if (!frame.has('speed')) return notChecked('road speed is not logged', 'speed');
@@ -133,10 +140,12 @@ export const traction: Check = {
 		});
 		return found(f);
 	}
-};
+});
 
-export const camPosition: Check = {
+export const camPosition = check({
 	code: 'cam.position',
+	title: 'Cams',
+	section: 'drivetrain',
 	run(input) {
 		const { frame, segments, profile } = input;
 		const cam = frame.get('camIntake');
@@ -170,4 +179,4 @@ export const camPosition: Check = {
 			})
 		);
 	}
-};
+});

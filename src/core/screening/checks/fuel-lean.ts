@@ -3,7 +3,8 @@ import { deviations, ONSET_S, type Deviation } from '../../lambda/deviation.ts';
 import { stretches, type Run } from '../../segments/runs.ts';
 import { runningMedian } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
-import { graded, type Check, type CheckInput, type Finding, type Severity } from '../types.ts';
+import { check } from '../check.ts';
+import { graded, type CheckInput, type Finding, type Severity } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const SUSTAINED_S = 0.2;
@@ -22,8 +23,16 @@ const NEXT = [
 	'correct the table where the log shows it'
 ];
 
-export const fuelLean: Check = {
+export const fuelLean = check({
 	code: 'fuel.lean',
+	title: 'Lean under load',
+	section: 'mixture',
+	leads: true,
+	drawn: 'lambdaLeanBoosted',
+	readiness: {
+		item: 'Mixture under load',
+		against: (_, p) => `at most ${p.leanWatchPct} % lean of target`
+	},
 	run(input) {
 		const { believed, segments } = input;
 		if (!input.frame.has('rpm'))
@@ -58,7 +67,7 @@ export const fuelLean: Check = {
 			};
 		return { outcome: 'found', findings };
 	}
-};
+});
 
 interface Judged {
 	any: boolean;

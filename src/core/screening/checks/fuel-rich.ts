@@ -3,7 +3,8 @@ import { deviations } from '../../lambda/deviation.ts';
 import { fuelStoich } from '../../vehicle.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check, Finding } from '../types.ts';
+import { check } from '../check.ts';
+import type { Finding } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const HOLD_S = 0.2;
@@ -13,8 +14,10 @@ const SAME_CAUSE_PCT = 2;
 const METHANOL_STOICH = 7;
 const MUCH_ETHANOL_PCT = 70;
 
-export const fuelRich: Check = {
+export const fuelRich = check({
 	code: 'fuel.rich',
+	title: 'Rich under load',
+	section: 'mixture',
 	run(input) {
 		const { frame, segments, believed, profile, vehicle } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -95,4 +98,4 @@ export const fuelRich: Check = {
 		}
 		return found(...findings);
 	}
-};
+});

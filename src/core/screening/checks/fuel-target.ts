@@ -3,12 +3,15 @@ import { FLAG } from '../../segments/segments.ts';
 import { ONSET_S } from '../../lambda/deviation.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 
 const HOLD_S = 0.2;
 
-export const fuelTarget: Check = {
+export const fuelTarget = check({
 	code: 'fuel.target',
+	title: 'Lambda target',
+	section: 'mixture',
+	needs: ['injection'],
 	run(input) {
 		const { frame, segments, target, profile, vehicle } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -49,4 +52,4 @@ export const fuelTarget: Check = {
 			})
 		);
 	}
-};
+});

@@ -2,10 +2,21 @@
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 
-export const idleVacuum: Check = {
+export const idleVacuum = check({
 	code: 'idle.vacuum',
+	title: 'Idle vacuum',
+	section: 'readiness',
+	advice: 'repair',
+	needs: ['idleMap'],
+	readiness: {
+		item: 'Idle vacuum',
+		against: (v) =>
+			v.baselines?.idleMapKpa === undefined
+				? 'no baseline stated'
+				: `${v.baselines.idleMapKpa} kPa, the vehicle's own`
+	},
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const map = frame.get('map');
@@ -44,4 +55,4 @@ export const idleVacuum: Check = {
 			})
 		);
 	}
-};
+});

@@ -6,7 +6,8 @@ import { stretches } from '../../segments/runs.ts';
 import { derived } from '../../logfile/columns.ts';
 import { runningMedian, median } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
-import { graded, type Check, type CheckInput, type Finding } from '../types.ts';
+import { check, MORE_FUEL } from '../check.ts';
+import { graded, type CheckInput, type Finding } from '../types.ts';
 
 const SMOOTH_S = 0.1;
 const DIFFER_POINTS = 3;
@@ -40,8 +41,15 @@ function wider(a: Float32Array, b: Float32Array): Float32Array {
 	return derived(a, (v, i) => (!(b[i]! <= v) && b[i] === b[i] ? b[i]! : v));
 }
 
-export const injDuty: Check = {
+export const injDuty = check({
 	code: 'inj.duty',
+	title: 'Injector duty',
+	section: 'supply',
+	leads: true,
+	advice: 'part',
+	remedy: MORE_FUEL,
+	needs: ['injection', 'window'],
+	readiness: { item: 'Injector duty', against: (_, p) => `under ${p.dutyWatchPct} %` },
 	run(input) {
 		const { frame, vehicle, profile } = input;
 		const computed = dutyFromPulse(input);
@@ -115,7 +123,7 @@ export const injDuty: Check = {
 		}
 		return { outcome: 'found', findings: [finding] };
 	}
-};
+});
 
 /** Median of logged − computed where the engine works, in points. */
 function differ(computed: Float32Array, logged: Float32Array): number {

@@ -12,7 +12,8 @@ import { pressureShortfall } from './supply-pressure.ts';
 import { boostControlOf, worstDayAir, type BoostControl } from './worst-day.ts';
 import { directDutyPct, portDutyPct } from './inj-duty.ts';
 import type { Frame } from '../../logfile/frame.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { check, MORE_FUEL } from '../check.ts';
+import type { CheckInput } from '../types.ts';
 
 const HOLD_S = 0.1;
 /** Near the limiter: from this share of the rev limit on. */
@@ -84,8 +85,13 @@ function trendOf(rpm: Float32Array, pulse: Float32Array, loaded: readonly Run[],
 	return n >= 10 && spread > 0 ? (n * sxy - sx * sy) / spread : 0;
 }
 
-export const injReserve: Check = {
+export const injReserve = check({
 	code: 'inj.reserve',
+	title: 'Injectors on the worst day',
+	section: 'supply',
+	advice: 'part',
+	remedy: MORE_FUEL,
+	needs: ['displacement', 'window', 'deadTime'],
 	run(input) {
 		const { frame, segments, profile, vehicle, request } = input;
 		const rpm = frame.get('rpm');
@@ -183,4 +189,4 @@ export const injReserve: Check = {
 			})
 		);
 	}
-};
+});

@@ -5,7 +5,7 @@ import { FLAG } from '../../segments/segments.ts';
 import { fuelStoich } from '../../vehicle.ts';
 import { stretches, runSeconds } from '../../segments/runs.ts';
 import { finding, found, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 
 /** The controller answers within this long, or not at all. */
 const ANSWER_S = 0.3;
@@ -13,8 +13,11 @@ const LONG_S = 0.1;
 /** Less overlap than this is chance. */
 const OVERLAP = 0.1;
 
-export const knockMissed: Check = {
+export const knockMissed = check({
 	code: 'knock.missed',
+	title: 'Knock that is not seen',
+	section: 'knock',
+	doubts: ['timing'],
 	run(input) {
 		const { frame, segments, profile } = input;
 		const monitor = frame.get('knockMonitor');
@@ -66,10 +69,12 @@ export const knockMissed: Check = {
 			})
 		);
 	}
-};
+});
 
-export const knockMonitor: Check = {
+export const knockMonitor = check({
 	code: 'knock.monitor',
+	title: 'Independent monitor',
+	section: 'knock',
 	run(input) {
 		const { frame, profile, knock } = input;
 		const monitor = frame.get('knockMonitor');
@@ -98,10 +103,12 @@ export const knockMonitor: Check = {
 			})
 		);
 	}
-};
+});
 
-export const knockDisabled: Check = {
+export const knockDisabled = check({
 	code: 'knock.disabled',
+	title: 'Knock control',
+	section: 'knock',
 	run(input) {
 		const { calibration, profile, frame, segments } = input;
 		const retard = frame.get('knockRetard');
@@ -145,10 +152,12 @@ export const knockDisabled: Check = {
 			})
 		);
 	}
-};
+});
 
-export const knockTiming: Check = {
+export const knockTiming = check({
 	code: 'knock.timing',
+	title: 'Timing at full load',
+	section: 'knock',
 	run(input) {
 		const { frame, segments, profile, vehicle, believed } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -184,4 +193,4 @@ export const knockTiming: Check = {
 			})
 		);
 	}
-};
+});

@@ -7,7 +7,8 @@ import { AxisFinder } from '../../cells/grid.ts';
 import { axisChannel } from '../../calibration/along.ts';
 import type { JudgedEpisode, KnockShape } from '../../knock/shape.ts';
 import { round, regionOf } from '../evidence.ts';
-import { SEVERITIES, type Check, type CheckInput, type Finding, type Severity } from '../types.ts';
+import { type About, type Check } from '../check.ts';
+import { SEVERITIES, type CheckInput, type Finding, type Severity } from '../types.ts';
 import type { Profile } from '../profile.ts';
 import { plural } from '../wording.ts';
 
@@ -46,9 +47,23 @@ const NEXT: Record<KnockShape, string[]> = {
 	unclear: ['take timing out as if it were real', 'repeat the same pull and compare']
 };
 
-export const knockReal = knockCheck('knock.real', 'real');
-export const knockBlips = knockCheck('knock.blips', 'blips');
-export const knockUnclear = knockCheck('knock.unclear', 'unclear');
+export const knockReal = knockCheck('knock.real', 'real', {
+	title: 'Knock',
+	section: 'knock',
+	leads: true,
+	doubts: ['timing'],
+	readiness: { item: 'Knock', against: (_, p) => `under ${p.knockWatchDeg}° of retard` }
+});
+export const knockBlips = knockCheck('knock.blips', 'blips', {
+	title: 'Blips',
+	section: 'knock'
+});
+export const knockUnclear = knockCheck('knock.unclear', 'unclear', {
+	title: 'Unclear retard',
+	section: 'knock',
+	leads: true,
+	doubts: ['timing']
+});
 
 function severityOf(e: JudgedEpisode, limits: Profile): Severity | null {
 	const by: Severity | null =
@@ -88,9 +103,10 @@ function where(input: CheckInput, e: JudgedEpisode): string {
 	return parts.length ? ` at ${parts.join(', ')}` : '';
 }
 
-function knockCheck(code: string, shape: KnockShape): Check {
+function knockCheck<const C extends string>(code: C, shape: KnockShape, about: About): Check<C> {
 	return {
 		code,
+		...about,
 		run(input) {
 			const { knock, profile, frame, segments } = input;
 			if (knock === null)

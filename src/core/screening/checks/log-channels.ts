@@ -2,7 +2,7 @@
 import { CHANNELS } from '../../channels/canonical.ts';
 import type { Log } from '../../logfile/log.ts';
 import { requestedChannels, type LogRequest } from '../../planning/request.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 import { list } from '../wording.ts';
 
 interface Need {
@@ -80,8 +80,18 @@ function few(names: readonly string[]): string {
 		: `${names.slice(0, NAMED).join(', ')} and ${names.length - NAMED} more`;
 }
 
-export const logChannels: Check = {
+export const logChannels = check({
 	code: 'log.channels',
+	title: 'Channels',
+	section: 'fit',
+	advice: 'log',
+	plain: (f) => {
+		const names = (fact: string) => f.facts?.[fact]?.value as string[] | undefined;
+		const missing = names('missing') ?? [];
+		return missing.length
+			? `Not recorded: ${list(missing)}. Choose these in the logging program and record again.`
+			: `Recorded too slowly: ${list(names('slow') ?? [])}. Choose fewer channels or a faster rate in the logging program.`;
+	},
 	run({ log, request }) {
 		const have = log.channels.map((c) => c.id);
 		const asked = request ? requestedChannels(request) : [];
@@ -132,6 +142,12 @@ export const logChannels: Check = {
 					value: missing.length + slow.length,
 					limit: 0,
 					unit: 'channels',
+					facts: {
+						...(missing.length ? { missing: { value: byWeight.map((m) => m.what) } } : {}),
+						...(slow.length
+							? { slow: { value: slow.map((c) => `${c.what} ${c.rateHz.toFixed(1)} of ${c.minRateHz} Hz`) } }
+							: {})
+					},
 					channels: [],
 					causes: [
 						...(unread > 0 ? [`a column of another name: ${unread} columns weren't recognised`] : []),
@@ -146,4 +162,4 @@ export const logChannels: Check = {
 			]
 		};
 	}
-};
+});

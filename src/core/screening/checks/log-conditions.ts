@@ -1,11 +1,16 @@
 /** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
 import { round } from '../evidence.ts';
 import { ambientOf } from './inj-reserve.ts';
-import type { Check } from '../types.ts';
-import { list } from '../wording.ts';
+import { check } from '../check.ts';
+import { list, uncapital } from '../wording.ts';
 
-export const logConditions: Check = {
+export const logConditions = check({
 	code: 'log.conditions',
+	title: 'Conditions',
+	section: 'fit',
+	advice: 'log',
+	plain: (f) =>
+		`The car was not ready for full throttle: ${uncapital(f.title)}. Warm it up, or let it cool down, and do it again.`,
 	run({ frame, segments, profile, request }) {
 		const ect = frame.get('ect');
 		const iat = frame.get('iat');
@@ -76,4 +81,4 @@ export const logConditions: Check = {
 			]
 		};
 	}
-};
+});

@@ -1,7 +1,8 @@
 /** `log.coverage`: are the manoeuvres of the drive plan in the log? */
 import { FLAG, type Segment } from '../../segments/segments.ts';
 import type { LogRequest } from '../../planning/request.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput } from '../types.ts';
 import { list } from '../wording.ts';
 
 type Manoeuvre = NonNullable<LogRequest['manoeuvres']>[number];
@@ -43,8 +44,13 @@ function missing(m: Manoeuvre, { segments, frame }: CheckInput): string | null {
 	return count > 1 ? `${word} (${there.length} of ${count})` : word;
 }
 
-export const logCoverage: Check = {
+export const logCoverage = check({
 	code: 'log.coverage',
+	title: 'What was driven',
+	section: 'fit',
+	advice: 'log',
+	plain: (f) =>
+		`Not in this log: ${list((f.facts?.['absent']?.value as string[] | undefined) ?? [])}. Drive what is missing, and record it.`,
 	run(input) {
 		const wanted = input.request?.manoeuvres ?? [];
 		if (wanted.length === 0)
@@ -73,6 +79,7 @@ export const logCoverage: Check = {
 					value: absent.length,
 					limit: 0,
 					unit: 'manoeuvres',
+					facts: { absent: { value: absent.map((a) => a.what) } },
 					channels: ['rpm', 'tps', 'pedal', 'speed'].filter((id) => input.frame.has(id)),
 					causes: ['the recording was stopped early', 'traffic or weather did not allow it'],
 					next: ['ask for another log with what is missing']
@@ -80,4 +87,4 @@ export const logCoverage: Check = {
 			]
 		};
 	}
-};
+});

@@ -9,8 +9,8 @@ import { FLAG, UNUSABLE } from '../../segments/segments.ts';
 import { slope } from '../../segments/runs.ts';
 import { round } from '../evidence.ts';
 import { ENOUGH, everySo, samplesWhere } from '../measure.ts';
-import type { Check } from '../types.ts';
-import { list } from '../wording.ts';
+import { check } from '../check.ts';
+import { list, uncapital } from '../wording.ts';
 
 interface Table {
 	id: string;
@@ -47,8 +47,13 @@ function deviation(steady: Columns, calibration: Calibration, table: Table, baro
 	return n >= MIN_SAMPLES ? Math.sqrt(sum / n) : Number.NaN;
 }
 
-export const logRevision: Check = {
+export const logRevision = check({
 	code: 'log.revision',
+	title: 'Revision in the car',
+	section: 'fit',
+	advice: 'log',
+	plain: (f) =>
+		`This may not be the file that your tuner sent: ${uncapital(f.title)}. Check which file is in the car.`,
 	run(input) {
 		const { calibrations, calibration, frame, segments } = input;
 		if (!calibration)
@@ -144,7 +149,7 @@ export const logRevision: Check = {
 			};
 		return { outcome: 'pass', text: `R${stated} explains the log: ${list(fit)}.` };
 	}
-};
+});
 
 function wrongFile(
 	stated: number,

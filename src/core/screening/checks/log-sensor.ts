@@ -9,8 +9,9 @@ import { FLAG } from '../../segments/segments.ts';
 import { stretches, type Run } from '../../segments/runs.ts';
 import type { Extremes } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../evidence.ts';
-import type { Check, CheckInput, Finding, Severity } from '../types.ts';
-import { list } from '../wording.ts';
+import { check } from '../check.ts';
+import type { CheckInput, Finding, Severity } from '../types.ts';
+import { list, uncapital } from '../wording.ts';
 
 const STUCK = /^(rpm|map|tps|maf|pw\.b[12]|airmass|spark|lambda\.(b[12]|ref2?|dyno|cyl\d+))$/;
 const STUCK_S = 20;
@@ -157,8 +158,15 @@ function jumps(values: Float32Array): Run[] {
 	return out;
 }
 
-export const logSensor: Check = {
+export const logSensor = check({
 	code: 'log.sensor',
+	title: 'Sensors at their ends',
+	section: 'fit',
+	advice: 'repair',
+	doubts: ['fuel', 'reading', 'injectors'],
+	needs: ['mapFullScale'],
+	plain: (f) =>
+		`A sensor does not say anything useful: ${uncapital(f.title)}. Look at its plug and wiring, and record again.`,
 	run(input) {
 		const { frame, segments, log } = input;
 		if (frame.length === 0 || log.channels.length === 0)
@@ -269,4 +277,4 @@ export const logSensor: Check = {
 		});
 		return { outcome: 'found', findings: grouped };
 	}
-};
+});

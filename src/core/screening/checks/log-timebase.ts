@@ -1,8 +1,9 @@
 /** `log.timebase`: order, gaps, restarts and rate of the recording. */
 import { FLAG } from '../../segments/segments.ts';
 import { round } from '../evidence.ts';
-import { worst, type Check, type Severity } from '../types.ts';
-import { list, plural, seconds } from '../wording.ts';
+import { check } from '../check.ts';
+import { worst, type Severity } from '../types.ts';
+import { list, plural, seconds, uncapital } from '../wording.ts';
 
 const GAP_STEPS = 5;
 const GAP_S = 0.5;
@@ -11,8 +12,13 @@ const DISORDER_SHARE = 0.005;
 /** Channels whose rate decides whether a pull can be judged. */
 const FAST = /^(rpm|map|tps|lambda\.(b[12]|ref2?|dyno)|knockRetard)$/;
 
-export const logTimebase: Check = {
+export const logTimebase = check({
 	code: 'log.timebase',
+	title: 'Time',
+	section: 'fit',
+	advice: 'log',
+	plain: (f) =>
+		`The recording has holes or is too slow (${uncapital(f.title)}). Close other programs, choose fewer channels, and record again.`,
 	run({ log, frame, segments, profile }) {
 		if (frame.length < 2)
 			return {
@@ -95,4 +101,4 @@ export const logTimebase: Check = {
 			]
 		};
 	}
-};
+});

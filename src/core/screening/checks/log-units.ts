@@ -1,9 +1,14 @@
 /** `log.units`: units that the values contradict, and columns that two units fit. */
-import type { Check } from '../types.ts';
-import { list } from '../wording.ts';
+import { check } from '../check.ts';
+import { list, uncapital } from '../wording.ts';
 
-export const logUnits: Check = {
+export const logUnits = check({
 	code: 'log.units',
+	title: 'Units',
+	section: 'fit',
+	advice: 'log',
+	plain: (f) =>
+		`A unit is not clear (${uncapital(f.title)}). Look it up in the logging program and tell your tuner.`,
 	run({ log }) {
 		const wrong = log.channels.filter((c) => c.contradiction !== null);
 		if (log.channels.length === 0)
@@ -47,4 +52,4 @@ export const logUnits: Check = {
 			]
 		};
 	}
-};
+});

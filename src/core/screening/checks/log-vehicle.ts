@@ -8,7 +8,8 @@ import { interpolateCurve } from '../../cells/grid.ts';
 import { median } from '../../stats/stats.ts';
 import { bankCount, fuelStoich, gearRatios } from '../../vehicle.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput } from '../types.ts';
 import { list } from '../wording.ts';
 
 const HOLD_S = 0.3;
@@ -32,8 +33,12 @@ const MOVING_KMH = 20;
 const FILLING = [0.5, 1.4] as const;
 const GAS_CONSTANT = 0.28705;
 
-export const logVehicle: Check = {
+export const logVehicle = check({
 	code: 'log.vehicle',
+	title: 'Vehicle',
+	section: 'fit',
+	advice: 'log',
+	doubts: ['everything'],
 	run(input) {
 		const { frame } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -76,7 +81,7 @@ export const logVehicle: Check = {
 			})
 		);
 	}
-};
+});
 
 /** What contradicts the vehicle, in words; empty where it fits, `null` where nothing tells. */
 type Test = (input: CheckInput) => string | null;

@@ -1,10 +1,14 @@
 /** `misfire.suspected`: lean spikes with a loss of drive, or a mixture that scatters, where no counter is logged. */
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 import { plural } from '../wording.ts';
 
-export const misfireSuspected: Check = {
+export const misfireSuspected = check({
 	code: 'misfire.suspected',
+	title: 'Suspected misfires',
+	section: 'mixture',
+	advice: 'repair',
+	doubts: ['fuel', 'reading', 'injectors'],
 	run(input) {
 		const { frame, segments, believed, suspected } = input;
 		if (frame.ids.some((id) => id.startsWith('misfire.')))
@@ -51,4 +55,4 @@ export const misfireSuspected: Check = {
 			})
 		);
 	}
-};
+});

@@ -2,11 +2,16 @@
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 import { list, plural } from '../wording.ts';
 
-export const misfire: Check = {
+export const misfire = check({
 	code: 'misfire',
+	title: 'Misfires',
+	section: 'mixture',
+	advice: 'repair',
+	doubts: ['fuel', 'reading', 'injectors'],
+	readiness: { item: 'Misfires', against: () => 'none under load' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const channels = frame.ids.filter((id) => id.startsWith('misfire.'));
@@ -63,4 +68,4 @@ export const misfire: Check = {
 			})
 		);
 	}
-};
+});

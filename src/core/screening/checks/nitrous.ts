@@ -4,7 +4,8 @@ import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const ON_PCT = 1;
@@ -73,8 +74,10 @@ export function nitrousBins(input: CheckInput): NitrousBin[] | null {
 		});
 }
 
-export const nitrousFuel: Check = {
+export const nitrousFuel = check({
 	code: 'nitrous.fuel',
+	title: 'Fuel with nitrous',
+	section: 'nitrous',
 	run(input) {
 		const { frame, believed, target, profile } = input;
 		const duty = frame.get('nitrousDuty');
@@ -125,10 +128,12 @@ export const nitrousFuel: Check = {
 			})
 		);
 	}
-};
+});
 
-export const nitrousTiming: Check = {
+export const nitrousTiming = check({
 	code: 'nitrous.timing',
+	title: 'Timing with nitrous',
+	section: 'nitrous',
 	run(input) {
 		const { frame, vehicle, profile, calibration } = input;
 		const shot = vehicle.nitrous?.shotHp;
@@ -176,4 +181,4 @@ export const nitrousTiming: Check = {
 			})
 		);
 	}
-};
+});

@@ -3,12 +3,19 @@ import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 
 const HOLD_S = 0.2;
 
-export const oilPressure: Check = {
+export const oilPressure = check({
 	code: 'oil.pressure',
+	title: 'Oil pressure',
+	section: 'readiness',
+	advice: 'repair',
+	readiness: {
+		item: 'Oil pressure',
+		against: (_, p) => `${p.oilPressurePer1000} kPa per 1000 rpm under load`
+	},
 	run(input) {
 		const { frame, segments, profile } = input;
 		const pressure = frame.get('oilPressure');
@@ -44,4 +51,4 @@ export const oilPressure: Check = {
 			})
 		);
 	}
-};
+});

@@ -1,13 +1,15 @@
 /** `rpm.limit`: the rev limiter touched within a pull. */
 import { runSeconds } from '../../segments/runs.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 
 /** The limiter ends what counts as the pull. */
 const AFTER_PULL_S = 0.5;
 
-export const rpmLimit: Check = {
+export const rpmLimit = check({
 	code: 'rpm.limit',
+	title: 'Limiter',
+	section: 'supply',
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -37,4 +39,4 @@ export const rpmLimit: Check = {
 			})
 		);
 	}
-};
+});

@@ -2,13 +2,17 @@
 import { FLAG } from '../../segments/segments.ts';
 import { runningMedian, extremes } from '../../stats/stats.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 import { signed } from '../wording.ts';
 
 const SMOOTH_S = 5;
 
-export const sensorEthanol: Check = {
+export const sensorEthanol = check({
 	code: 'sensor.ethanol',
+	title: 'Ethanol',
+	section: 'sensors',
+	advice: 'fuel',
+	needs: ['ethanol'],
 	run(input) {
 		const { frame, vehicle, profile, request, segments } = input;
 		const ethanol = frame.get('ethanol');
@@ -52,4 +56,4 @@ export const sensorEthanol: Check = {
 			})
 		);
 	}
-};
+});

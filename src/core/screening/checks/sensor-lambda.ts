@@ -6,7 +6,8 @@ import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../l
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { graded, type Check, type Finding } from '../types.ts';
+import { check } from '../check.ts';
+import { graded, type Finding } from '../types.ts';
 import { list, signed } from '../wording.ts';
 
 const nameOf = (w: Witness) => (w.id === 'factory' ? "the controller's own" : w.id);
@@ -36,8 +37,14 @@ function judge(pairs: Pair[], agreePct: number): Judged {
 	return { pct: worst.worstPct, rpm: worst.rpm, odd: null, others: [worst.a, worst.b] };
 }
 
-export const sensorLambda: Check = {
+export const sensorLambda = check({
 	code: 'sensor.lambda',
+	title: 'Lambda sources',
+	section: 'sensors',
+	leads: true,
+	advice: 'repair',
+	doubts: ['fuel', 'reading', 'injectors'],
+	needs: ['lambdaSensors'],
 	run(input) {
 		const { frame, segments, believed, profile, vehicle } = input;
 		if (believed.sources.every((s) => s.length === 0))
@@ -110,4 +117,4 @@ export const sensorLambda: Check = {
 			return pass(`Sources of the same gas agree: at most ${said.join(', ')} apart in any 500 rpm.`);
 		return found(...findings);
 	}
-};
+});

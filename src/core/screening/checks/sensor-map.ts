@@ -1,13 +1,17 @@
 /** `sensor.map`: manifold pressure with the engine standing against a barometer that isn't derived from it. */
 import { assumedBaroKpa } from '../../vehicle.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 import { signed } from '../wording.ts';
 
 const STANDING_S = 0.5;
 
-export const sensorMap: Check = {
+export const sensorMap = check({
 	code: 'sensor.map',
+	title: 'Pressure sensor',
+	section: 'sensors',
+	advice: 'repair',
+	needs: ['baro'],
 	run(input) {
 		const { frame, vehicle, profile } = input;
 		const map = frame.get('map');
@@ -57,4 +61,4 @@ export const sensorMap: Check = {
 			})
 		);
 	}
-};
+});

@@ -7,7 +7,8 @@ import { derived } from '../../logfile/columns.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { graded, type Check, type CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import { graded, type CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const HOLD_S = 0.3;
@@ -66,8 +67,18 @@ function withFlow({ frame }: CheckInput, values: Float32Array, loaded: (i: numbe
 	return spearman(air, short);
 }
 
-export const supplyPressure: Check = {
+export const supplyPressure = check({
 	code: 'supply.pressure',
+	title: 'Fuel pressure',
+	section: 'supply',
+	leads: true,
+	advice: 'repair',
+	doubts: ['injectors'],
+	needs: ['pressure'],
+	readiness: {
+		item: 'Fuel pressure',
+		against: (_, p) => `at most ${p.pressureWatchPct} % short under load`
+	},
 	run(input) {
 		const { frame, segments, profile } = input;
 		const short = pressureShortfall(input);
@@ -118,4 +129,4 @@ export const supplyPressure: Check = {
 			})
 		);
 	}
-};
+});

@@ -4,7 +4,8 @@ import { axisChannel } from '../../calibration/along.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check, Finding } from '../types.ts';
+import { check } from '../check.ts';
+import type { Finding } from '../types.ts';
 import { list } from '../wording.ts';
 
 const TABLES = ['fuel.table', 'spark.table', 'lambda.target'] as const;
@@ -22,8 +23,10 @@ interface Beyond {
 	unit: string;
 }
 
-export const tableRange: Check = {
+export const tableRange = check({
 	code: 'table.range',
+	title: 'Ends of the tables',
+	section: 'mixture',
 	run(input) {
 		const { frame, segments, calibration, profile } = input;
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
@@ -71,4 +74,4 @@ export const tableRange: Check = {
 		});
 		return found(f);
 	}
-};
+});

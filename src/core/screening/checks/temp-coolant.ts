@@ -2,14 +2,24 @@
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 
 /** After this long an engine is warm, or something is wrong. */
 const WARM_AFTER_S = 600;
 const HOLD_S = 1;
 
-export const tempCoolant: Check = {
+export const tempCoolant = check({
 	code: 'temp.coolant',
+	title: 'Coolant',
+	section: 'readiness',
+	advice: 'repair',
+	readiness: {
+		item: 'Coolant',
+		against: (v, p) => {
+			const [low, high] = v.baselines?.coolantIdleC ?? [p.coolantIdleLowC, p.coolantIdleHighC];
+			return `${low} to ${high} °C at warm idle`;
+		}
+	},
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const ect = frame.get('ect');
@@ -91,4 +101,4 @@ export const tempCoolant: Check = {
 			`Highest coolant ${top.level.toFixed(0)} °C${Number.isFinite(idle) ? `, ${idle.toFixed(0)} °C at warm idle (band ${low} to ${high} °C)` : '; no warm idle in this log'}.`
 		);
 	}
-};
+});

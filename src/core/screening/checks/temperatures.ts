@@ -3,7 +3,8 @@ import type { Frame } from '../../logfile/frame.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches, type Run } from '../../segments/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import type { Check, CheckInput, Finding, Severity } from '../types.ts';
+import { check, type About, type Check } from '../check.ts';
+import type { CheckInput, Finding, Severity } from '../types.ts';
 
 /** Temperatures move slowly: what isn't held for this long is a bad reading. */
 const HOLD_S = 1;
@@ -17,16 +18,18 @@ function worstOf(level: number, limits: readonly Limit[]): Limit | null {
 	return [...limits].reverse().find((l) => level > l.above) ?? null;
 }
 
-function simple(
-	code: string,
+function simple<const C extends string>(
+	code: C,
+	about: About,
 	channel: string,
 	title: string,
 	limits: (p: CheckInput['profile']) => Limit[],
 	causes: string[],
 	next: string[]
-): Check {
+): Check<C> {
 	return {
 		code,
+		...about,
 		run(input) {
 			const { frame, profile, segments } = input;
 			const values = frame.get(channel);
@@ -56,6 +59,12 @@ function simple(
 
 export const tempOil = simple(
 	'temp.oil',
+	{
+		title: 'Oil temperature',
+		section: 'readiness',
+		advice: 'repair',
+		readiness: { item: 'Oil temperature', against: (_, p) => `under ${p.oilFixC} °C` }
+	},
 	'oilTemp',
 	'Oil temperature',
 	(p) => [{ severity: 'fix', above: p.oilFixC }],
@@ -64,6 +73,12 @@ export const tempOil = simple(
 );
 export const tempTrans = simple(
 	'temp.trans',
+	{
+		title: 'Gearbox temperature',
+		section: 'readiness',
+		advice: 'repair',
+		readiness: { item: 'Gearbox', against: (_, p) => `under ${p.transFixC} °C` }
+	},
 	'transTemp',
 	'Gearbox temperature',
 	(p) => [{ severity: 'fix', above: p.transFixC }],
@@ -72,6 +87,10 @@ export const tempTrans = simple(
 );
 export const tempEcu = simple(
 	'temp.ecu',
+	{
+		title: 'Controller temperature',
+		section: 'readiness'
+	},
 	'ecuTemp',
 	'Controller temperature',
 	(p) => [{ severity: 'watch', above: p.ecuWatchC }],
@@ -79,8 +98,13 @@ export const tempEcu = simple(
 	['give it air or another place']
 );
 
-export const tempIntake: Check = {
+export const tempIntake = check({
 	code: 'temp.intake',
+	title: 'Intake air',
+	section: 'readiness',
+	advice: 'part',
+	remedy: 'a better charge cooler',
+	readiness: { item: 'Intake air', against: (_, p) => `under ${p.intakeWatchC} °C while loaded` },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const iat = frame.get('iat');
@@ -129,7 +153,7 @@ export const tempIntake: Check = {
 		});
 		return found(f);
 	}
-};
+});
 
 /** The channel that held the highest temperature, the first of equals; none that never got so far is looked at sample by sample. */
 function hottest(
@@ -146,8 +170,10 @@ function hottest(
 	return worst;
 }
 
-export const tempExhaust: Check = {
+export const tempExhaust = check({
 	code: 'temp.exhaust',
+	title: 'Exhaust temperature',
+	section: 'readiness',
 	run(input) {
 		const { frame, profile, segments } = input;
 		const channels = frame.ids.filter((id) => id.startsWith('egt.'));
@@ -180,4 +206,4 @@ export const tempExhaust: Check = {
 			})
 		);
 	}
-};
+});

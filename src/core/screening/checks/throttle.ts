@@ -2,7 +2,8 @@
 import { finding, found, heldLow, notChecked, pass } from '../measure.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { stretches, type Run } from '../../segments/runs.ts';
-import type { Check, CheckInput } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput } from '../types.ts';
 import { round } from '../evidence.ts';
 
 const FLAT_PEDAL_PCT = 95;
@@ -19,8 +20,10 @@ function flatPedal({ frame }: CheckInput, pct: number): Run[] {
 	return stretches(frame, 0.3, (i) => pedal[i]! >= pct && (!rpm || rpm[i]! > LOADED_RPM), frame.stepS * 1.5);
 }
 
-export const throttleClosing: Check = {
+export const throttleClosing = check({
 	code: 'throttle.closing',
+	title: 'Throttle closing',
+	section: 'air',
 	run(input) {
 		const { frame, profile, vehicle, segments } = input;
 		const tps = frame.get('tps');
@@ -61,10 +64,12 @@ export const throttleClosing: Check = {
 			})
 		);
 	}
-};
+});
 
-export const throttleSlow: Check = {
+export const throttleSlow = check({
 	code: 'throttle.slow',
+	title: 'Throttle opening',
+	section: 'air',
 	run(input) {
 		const { frame, profile } = input;
 		const tps = frame.get('tps');
@@ -106,4 +111,4 @@ export const throttleSlow: Check = {
 			})
 		);
 	}
-};
+});

@@ -6,7 +6,8 @@ import { derived } from '../../logfile/columns.ts';
 import { FLAG, UNUSABLE } from '../../segments/segments.ts';
 import { bankCount } from '../../vehicle.ts';
 import { finding, found, medianAt, notChecked, pass, samplesWhere } from '../measure.ts';
-import type { Check, CheckInput, Finding } from '../types.ts';
+import { check } from '../check.ts';
+import type { CheckInput, Finding } from '../types.ts';
 import { signed } from '../wording.ts';
 
 type Samples = [partLoad: Int32Array, idle: Int32Array, cruise: Int32Array];
@@ -43,8 +44,12 @@ function causes(trim: number, shrinks: boolean, mechanical: boolean): string[] {
 	return mechanical ? ['a mechanical cause first: leak, sensor, injector', ...cause] : cause;
 }
 
-export const trimLevel: Check = {
+export const trimLevel = check({
 	code: 'trim.level',
+	title: 'Fuel trims',
+	section: 'readiness',
+	advice: 'repair',
+	readiness: { item: 'Fuel trims', against: (_, p) => `within ±${p.trimWatchPct} %` },
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const driven = (bits: number) =>
@@ -102,4 +107,4 @@ export const trimLevel: Check = {
 			})
 		);
 	}
-};
+});

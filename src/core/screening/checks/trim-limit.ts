@@ -3,7 +3,8 @@ import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
 import { bankCount } from '../../vehicle.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
-import type { Check, Finding } from '../types.ts';
+import { check } from '../check.ts';
+import type { Finding } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const HOLD_S = 0.4;
@@ -14,8 +15,10 @@ const EQUAL_PCT = 0.05;
 /** Banks closer together than this share one cause. */
 const SAME_CAUSE_PCT = 3;
 
-export const trimLimit: Check = {
+export const trimLimit = check({
 	code: 'trim.limit',
+	title: 'Closed loop at its limit',
+	section: 'mixture',
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const banks = Array.from({ length: bankCount(vehicle) }, (_, b) => b + 1).flatMap((bank) => {
@@ -104,4 +107,4 @@ export const trimLimit: Check = {
 		}
 		return found(...findings);
 	}
-};
+});

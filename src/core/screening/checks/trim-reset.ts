@@ -7,7 +7,7 @@ import { findItem, type Calibration } from '../../calibration/document.ts';
 import { FLAG } from '../../segments/segments.ts';
 import { bankCount } from '../../vehicle.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import type { Check } from '../types.ts';
+import { check } from '../check.ts';
 import { list, signed } from '../wording.ts';
 
 /** The first warm minutes. */
@@ -22,8 +22,12 @@ export function asksForReset(before: Calibration | undefined, now: Calibration |
 	);
 }
 
-export const trimReset: Check = {
+export const trimReset = check({
 	code: 'trim.reset',
+	title: 'Learned trims reset',
+	section: 'mixture',
+	advice: 'log',
+	doubts: ['everything'],
 	run(input) {
 		const { frame, segments, calibrations, calibration, vehicle, profile } = input;
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
@@ -69,4 +73,4 @@ export const trimReset: Check = {
 			})
 		);
 	}
-};
+});

@@ -2,13 +2,21 @@
 import { FLAG } from '../../segments/segments.ts';
 import { stretches } from '../../segments/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
-import type { Check, Finding, Severity } from '../types.ts';
+import { check } from '../check.ts';
+import type { Finding, Severity } from '../types.ts';
 
 const HOLD_S = 1;
 const RUNNING_RPM = 400;
 
-export const voltSupply: Check = {
+export const voltSupply = check({
 	code: 'volt.supply',
+	title: 'Supply voltage',
+	section: 'readiness',
+	advice: 'repair',
+	readiness: {
+		item: 'Supply',
+		against: (_, p) => `${p.voltLowWatch} to ${p.voltHighWatch} V while running`
+	},
 	run(input) {
 		const { frame, segments, profile: p } = input;
 		const volts = frame.get('vbat');
@@ -108,4 +116,4 @@ export const voltSupply: Check = {
 			]);
 		return pass(`Supply between ${low.level.toFixed(1)} and ${high.level.toFixed(1)} V while running.`);
 	}
-};
+});

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { Report } from '../../../core/screening/report';
 	import { enhance } from '$app/forms';
-	import { findingKey } from '../../../core/screening/sections';
+	import { findingKey } from '../../../core/screening/report';
 	import type { Appearance, FindingAnswer } from '$lib/server/answers';
 	import { day } from '../time';
 	import Mark from './Mark.svelte';
@@ -12,7 +12,8 @@
 		onopen,
 		id,
 		answer = null,
-		history = []
+		history = [],
+		behind = null
 	}: {
 		finding: Report['findings'][number];
 		open?: boolean;
@@ -22,6 +23,8 @@
 		answer?: FindingAnswer | null;
 		/** Where it stood before, oldest first. */
 		history?: Appearance[];
+		/** Title of the finding that explains this one. */
+		behind?: string | null;
 	} = $props();
 	const WORD = { accepted: 'Accepted', 'false-alarm': 'False alarm', resolved: 'Resolved' } as const;
 	let answering = $state(false);
@@ -37,6 +40,7 @@
 		<span class="w-[64px] shrink-0"><Mark state={finding.severity} /></span>
 		<span class="min-w-0 flex-1"
 			><span class="font-semibold">{finding.title}</span>
+			{#if behind}<span class="text-muted text-[13px]">· explained by: {behind}</span>{/if}
 			{#if answer}<span class="text-muted text-[13px]">· {WORD[answer.kind].toLowerCase()}</span>{/if}
 			{#if history.length}<span class="text-muted text-[13px]">· seen before</span>{/if}
 			{#if !open}<span class="text-muted line-clamp-2">{finding.summary}</span>{/if}</span

@@ -1,17 +1,16 @@
 <script lang="ts">
 	/** The log in the order in which a practitioner reads it: each section answers its question in one line and opens to its evidence. */
 	import { channelKind, CHANNELS } from '../../../core/channels/canonical';
-	import type { Report } from '../../../core/screening/report';
-	import { sectionsOf } from '../../../core/screening/sections';
+	import type { SectionView } from '../../../core/screening/sections';
 	import Mark from './Mark.svelte';
 
 	let {
-		report,
+		sections,
 		onfinding,
 		planUrl,
 		logUrl
 	}: {
-		report: Report;
+		sections: readonly SectionView[];
 		/** Opens a finding of the report by its index. */
 		onfinding: (index: number) => void;
 		/** Page of the drive plan; channels are added to it. */
@@ -35,7 +34,6 @@
 		supply: ['map?show=pw.b1', 'Map of the pulse width']
 	};
 
-	const sections = $derived(sectionsOf(report));
 	let open = $state<string[]>([]);
 	const toggle = (id: string) => (open = open.includes(id) ? open.filter((o) => o !== id) : [...open, id]);
 	const titleOf = (what: string) => (CHANNELS.has(what) ? channelKind(what).title : what);
@@ -69,7 +67,7 @@
 				>
 				<span class="text-muted shrink-0 text-[13px]"
 					>{s.passed.length} held{s.missing.length
-						? `, ${s.missing.reduce((n, m) => n + m.codes.length, 0)} not checked`
+						? `, ${s.missing.reduce((n, m) => n + m.titles.length, 0)} not checked`
 						: ''}</span
 				>
 			</button>
@@ -88,16 +86,16 @@
 							<span class="text-muted">{finding.summary}</span>
 						</p>
 					{/each}
-					{#each s.passed as c (c.code)}
+					{#each s.passed as c (c.title)}
 						<p class="py-0.5">
 							<Mark state="pass" bare size={12} />
-							<span class="numbers">{c.code}</span> <span class="text-muted">{c.reason}</span>
+							<span>{c.title}:</span> <span class="text-muted">{c.reason}</span>
 						</p>
 					{/each}
 					{#each s.missing as m (m.what)}
 						<p class="py-0.5">
 							<Mark state="not-checked" bare size={12} />
-							<span class="numbers">{m.codes.join(' ')}</span>
+							<span>{m.titles.join(', ')}:</span>
 							<span class="text-muted">{m.reason}</span>
 							{#if CHANNELS.has(m.what)}<a class="underline" href="{planUrl}?add={m.what}"
 									>ask for {titleOf(m.what).toLowerCase()}</a

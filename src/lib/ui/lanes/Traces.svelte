@@ -7,6 +7,7 @@
 	import { CHANNELS } from '../../../core/channels/canonical';
 	import type { TraceWindow } from '../../../core/logfile/pyramid';
 	import type { Profile } from '../../../core/screening/profile';
+	import type { Shown } from '../../../core/screening/sections';
 	import type { Report } from '../../../core/screening/report';
 	import { usePreferences } from '../preferences.svelte';
 	import { useCommands } from '../commands.svelte';
@@ -26,6 +27,7 @@
 		profile,
 		initial = null,
 		finding = null,
+		shown = null,
 		ownLanes = null,
 		earlier = [],
 		marks = [],
@@ -40,6 +42,8 @@
 		/** Traces of the whole log for the first question, when the server sent them with the page. */
 		initial?: Record<string, TraceWindow> | null;
 		finding?: Report['findings'][number] | null;
+		/** What is drawn to the finding. */
+		shown?: Shown | null;
 		/** Channels that the tuner chose by hand. */
 		ownLanes?: string[] | null;
 		earlier?: EarlierLog[];
@@ -57,10 +61,7 @@
 	let choosing = $state(false);
 	// svelte-ignore state_referenced_locally
 	let own = $state<string[]>(ownLanes ?? []);
-	const suited = $derived(
-		asksFor ??
-			(finding?.code.startsWith('knock') ? 'knock' : finding?.code.startsWith('inj') ? 'supply' : 'mixture')
-	);
+	const suited = $derived(asksFor ?? shown?.lane ?? 'mixture');
 	const question = $derived(picked ?? suited);
 
 	const total = $derived(Math.max(1, report.log.durationS));
@@ -187,9 +188,9 @@
 	/** The finding's limit, where it is a level of the lane's own quantity. */
 	function limitOf(lane: string): Pick<Lane, 'limit'> {
 		if (!finding) return {};
-		if (lane === 'knock' && finding.code.startsWith('knock') && finding.limit !== undefined)
+		if (lane === 'knock' && shown?.lane === 'knock' && finding.limit !== undefined)
 			return { limit: { from: finding.limit, side: 'above', label: `limit ${finding.limit}°` } };
-		if (lane === 'mixture' && finding.code === 'fuel.lean') {
+		if (lane === 'mixture' && shown?.drawn === 'lambdaLeanBoosted') {
 			const { lambdaLeanBoosted } = profile;
 			return {
 				limit: {

@@ -12,8 +12,8 @@ import { layoutHintSchema } from '../../../../../../core/logfile/layout-error';
 import { parseJson, parseWith } from '../../../../../../core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '../../../../../../core/revising/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
-import { briefOf } from '../../../../../../core/screening/brief';
-import { changesBetween } from '../../../../../../core/screening/sections';
+import { briefOf, changesBetween } from '../../../../../../core/screening/brief';
+import { sectionsOf, shownOf } from '../../../../../../core/screening/sections';
 import {
 	decline,
 	earlierRuns,
@@ -94,6 +94,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		log,
 		stoich: fuelStoich(job.vehicle),
 		screening: screening && forPage(screening),
+		sections: screening ? sectionsOf(screening.report) : [],
+		shown: screening ? shownOf(screening.report) : {},
 		outcome: made && screening ? await outcomeOf(locals.app, made, log.id, screening) : null,
 		revisions: lines.filter((l) => l.state !== 'draft').map(({ id, number }) => ({ id, number })),
 		draft: lines.find((l) => l.state === 'draft') ?? null

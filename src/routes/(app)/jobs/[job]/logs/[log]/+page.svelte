@@ -15,7 +15,8 @@
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Sections from '$lib/ui/findings/Sections.svelte';
-	import { changesInWords, findingKey } from '../../../../../../core/screening/sections';
+	import { changesInWords } from '../../../../../../core/screening/brief';
+	import { findingKey } from '../../../../../../core/screening/report';
 	import FindingCard from '$lib/ui/findings/FindingCard.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { counts, sentence } from '$lib/ui/findings/verdict';
@@ -246,6 +247,9 @@
 						id="finding-{i}"
 						open={opened === i}
 						onopen={() => (opened = opened === i ? null : i)}
+						behind={f.because
+							? (report.findings.find((c) => findingKey(c) === f.because)?.title ?? null)
+							: null}
 						answer={data.answers[findingKey(f)] ?? null}
 						history={data.history[findingKey(f)] ?? []}
 					/>
@@ -261,6 +265,7 @@
 					stoich={data.stoich}
 					profile={data.screening.profile}
 					{finding}
+					shown={data.shown[finding.code] ?? null}
 					ownLanes={data.ownLanes}
 					earlier={data.earlier}
 					{marks}
@@ -411,7 +416,7 @@
 
 	<div class="mt-7">
 		<Sections
-			{report}
+			sections={data.sections}
 			onfinding={openFinding}
 			planUrl="/jobs/{data.job.id}/plan"
 			logUrl="/jobs/{data.job.id}/logs/{data.log.id}"

@@ -37,7 +37,7 @@
 
 <p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
 <h1 class="mb-2">Cylinders</h1>
-<div class="mb-4"><Said report={data.report} codes={/^(cyl\.|misfire$)/} /></div>
+<div class="mb-4"><Said said={data.said} /></div>
 <Loading {evidence} />
 {#if view}
 	{#if view.rpm.length || view.has.egt}

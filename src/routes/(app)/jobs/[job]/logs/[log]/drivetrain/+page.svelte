@@ -20,7 +20,7 @@
 
 <p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
 <h1 class="mb-2">Drivetrain</h1>
-<div class="mb-4"><Said report={data.report} codes={/^(shift\.|traction|cam\.|nitrous\.)/} /></div>
+<div class="mb-4"><Said said={data.said} /></div>
 <Loading {evidence} />
 {#if view}
 	<section aria-label="Upshifts" class="max-w-[720px]">

@@ -4,7 +4,10 @@ import { proofsOf, recordStep, startProof } from '$lib/server/proofs';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
-	const page = await evidencePage(locals.app, params);
+	const page = await evidencePage(locals.app, params, {
+		sections: ['knock'],
+		also: ['cyl.knock']
+	});
 	return { ...page, proofs: await proofsOf(locals.app.db, page.log.jobId) };
 };
 

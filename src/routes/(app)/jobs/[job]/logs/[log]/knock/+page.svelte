@@ -35,7 +35,7 @@
 
 <p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
 <h1 class="mb-2">Knock</h1>
-<div class="mb-4"><Said report={data.report} codes={/^(knock\.|cyl\.knock$)/} /></div>
+<div class="mb-4"><Said said={data.said} /></div>
 <Loading {evidence} />
 {#if answered && view === null}
 	<p class="text-muted">

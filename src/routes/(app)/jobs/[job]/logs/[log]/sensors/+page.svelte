@@ -192,7 +192,7 @@
 				</table>
 			{/if}
 			<h2 class="mt-4 mb-1">What the checks say</h2>
-			<Said report={data.report} codes={/^(sensor\.|log\.sensor$)/} />
+			<Said said={data.said} />
 		</section>
 	</div>
 {/if}
