@@ -5,6 +5,7 @@ import { vitePreprocess } from '@sveltejs/vite-plugin-svelte';
 export default {
 	preprocess: vitePreprocess(),
 	kit: {
+		alias: { $core: 'src/core' },
 		adapter: adapter(),
 		csp: {
 			mode: 'nonce',

@@ -3,23 +3,24 @@
  * by up to 20 %, for each fuel model, boosted and not. Writes `docs/convergence.md`: by revision the share of visited cells within 2 %,
  * the worst real knock, and the leanest boosted pull, which must never be leaner than where it began.
  */
+import { FLAG } from '../src/core/evidence/segments/kinds.ts';
+import { prepare } from '../src/core/evidence/prepare.ts';
+import type { Prepared } from '../src/core/evidence/prepared.ts';
 import { writeFileSync } from 'node:fs';
 import { parseCalibration, type Calibration, type FuelModel } from '../src/core/calibration/document.ts';
 import { readLog } from '../src/core/logfile/read.ts';
-import { cellStats } from '../src/core/cells/stats.ts';
+import { cellStats } from '../src/core/evidence/cells/stats.ts';
 import { axisChannel } from '../src/core/calibration/along.ts';
-import { usable } from '../src/core/lambda/required.ts';
+import { usable } from '../src/core/evidence/lambda/required.ts';
 import { fuelTables } from '../src/core/revising/fuel.ts';
 import { propose, withChanges } from '../src/core/revising/revise.ts';
-import { prepare, screenPrepared } from '../src/core/screening/screen.ts';
-import type { CheckInput } from '../src/core/screening/types.ts';
+import { screenPrepared } from '../src/core/screening/screen.ts';
 import { baseCalibration } from '../src/core/simulator/base-calibration.ts';
 import { standardDrive } from '../src/core/simulator/drive.ts';
 import { logText } from '../src/core/simulator/log-text.ts';
 import { Rng } from '../src/core/simulator/rng.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
-import { FLAG } from '../src/core/segments/segments.ts';
-import { gaugeStoich, readContextOf, type Vehicle } from '../src/core/vehicle.ts';
+import { gaugeStoich, readContextOf, type Vehicle } from '../src/core/vehicle/document.ts';
 import { VEHICLES } from './demo/world.ts';
 
 const seeds = Number(process.argv[2] ?? 5);
@@ -52,7 +53,7 @@ function errorOf(seed: number): (rpm: number, load: number) => number {
 	};
 }
 
-function drive(vehicle: Vehicle, calibration: Calibration, seed: number): CheckInput {
+function drive(vehicle: Vehicle, calibration: Calibration, seed: number): Prepared {
 	const text = logText(
 		simulate({
 			vehicle,
@@ -76,7 +77,7 @@ interface State {
 	leanest: number;
 }
 
-function stateOf(input: CheckInput): State {
+function stateOf(input: Prepared): State {
 	const { frame, segments, required, believed } = input;
 	const [table] = fuelTables(input.calibration!);
 	const x = axisChannel(frame, table!.axes.xChannel, segments.baroKpa)!;

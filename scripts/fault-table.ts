@@ -12,7 +12,13 @@ import { standardDrive } from '../src/core/simulator/drive.ts';
 import type { Faults } from '../src/core/simulator/faults.ts';
 import { logText } from '../src/core/simulator/log-text.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
-import { bankCount, gaugeStoich, parseVehicle, readContextOf, type Vehicle } from '../src/core/vehicle.ts';
+import {
+	bankCount,
+	gaugeStoich,
+	parseVehicle,
+	readContextOf,
+	type Vehicle
+} from '../src/core/vehicle/document.ts';
 import { VEHICLES } from './demo/world.ts';
 
 interface Case {

@@ -2,11 +2,11 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { z } from 'zod';
 import { calibrationSchema } from '../src/core/calibration/document.ts';
-import { requestSchema } from '../src/core/planning/request.ts';
+import { requestSchema } from '../src/core/request.ts';
 import { proposalSchema } from '../src/core/revising/proposal.ts';
 import { replaySchema } from '../src/core/revising/replay.ts';
 import { reportSchema } from '../src/core/screening/report.ts';
-import { vehicleSchema } from '../src/core/vehicle.ts';
+import { vehicleSchema } from '../src/core/vehicle/document.ts';
 
 export const SCHEMAS = {
 	vehicle: vehicleSchema,

@@ -1,10 +1,10 @@
 /** Replays the large log, compares two calibrations of 300 tables; prints times. */
+import { prepare } from '../../src/core/evidence/prepare.ts';
 import { compare } from '../../src/core/calibration/compare.ts';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
 import { readLog } from '../../src/core/logfile/read.ts';
 import { replay } from '../../src/core/revising/replay.ts';
-import { prepare } from '../../src/core/screening/screen.ts';
-import { parseVehicle } from '../../src/core/vehicle.ts';
+import { parseVehicle } from '../../src/core/vehicle/document.ts';
 import { chunksOf } from './chunks.ts';
 
 const vehicle = parseVehicle({

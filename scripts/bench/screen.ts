@@ -1,11 +1,12 @@
 /** Screens the large log, bins it, zooms in it; prints times. */
+import { prepare } from '../../src/core/evidence/prepare.ts';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
-import { cellStats } from '../../src/core/cells/stats.ts';
+import { cellStats } from '../../src/core/evidence/cells/stats.ts';
 import { buildPyramid, PYRAMID_FACTOR, window } from '../../src/core/logfile/pyramid.ts';
 import { readLog } from '../../src/core/logfile/read.ts';
-import { prepare, screenPrepared } from '../../src/core/screening/screen.ts';
+import { screenPrepared } from '../../src/core/screening/screen.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
-import { parseVehicle } from '../../src/core/vehicle.ts';
+import { parseVehicle } from '../../src/core/vehicle/document.ts';
 import { chunksOf, peakMb } from './chunks.ts';
 
 /** A full sheet and a job of five revisions: no check is let off for want of a fact. */

@@ -7,7 +7,7 @@ import { simulate } from '../../src/core/simulator/simulate.ts';
 import type { TemplateId } from '../../src/core/planning/templates.ts';
 import type { Calibration, FuelModel } from '../../src/core/calibration/document.ts';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
-import { gaugeStoich, parseVehicle, type Vehicle } from '../../src/core/vehicle.ts';
+import { gaugeStoich, parseVehicle, type Vehicle } from '../../src/core/vehicle/document.ts';
 
 export interface Story {
 	customer: string;

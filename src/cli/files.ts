@@ -15,9 +15,9 @@ import { LayoutError, type LayoutHint } from '../core/logfile/layout-error.ts';
 import type { Log } from '../core/logfile/log.ts';
 import { readLogAsync } from '../core/logfile/read.ts';
 import { parseJson } from '../core/parse.ts';
-import { parseRequest, type LogRequest } from '../core/planning/request.ts';
+import { parseRequest, type LogRequest } from '../core/request.ts';
 import { STOICH_PETROL } from '../core/units/fuel.ts';
-import { readContextOf, STANDARD_PRESSURE_KPA, vehicleFrom, type Vehicle } from '../core/vehicle.ts';
+import { readContextOf, STANDARD_PRESSURE_KPA, vehicleFrom, type Vehicle } from '../core/vehicle/document.ts';
 
 /** Bytes read at a time: large enough to be fast, small enough to keep memory at the size of the columns. */
 const CHUNK = 1 << 20;

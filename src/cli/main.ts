@@ -1,4 +1,5 @@
 /** `screen`, `revise`, `compare`, `replay`, `convert`: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
+import { prepare } from '../core/evidence/prepare.ts';
 import { compare } from '../core/calibration/compare.ts';
 import { findItem, type Calibration } from '../core/calibration/document.ts';
 import { toCdf } from '../core/calibration/formats/cdf.ts';
@@ -8,8 +9,8 @@ import { LayoutError, type LayoutHint } from '../core/logfile/layout-error.ts';
 import { OUT_FORMATS, type OutFormat } from '../core/logfile/write.ts';
 import { replay } from '../core/revising/replay.ts';
 import { propose, withChanges } from '../core/revising/revise.ts';
-import { prepare, screen, screenPrepared } from '../core/screening/screen.ts';
-import { assumedBaroKpa } from '../core/vehicle.ts';
+import { screen, screenPrepared } from '../core/screening/screen.ts';
+import { assumedBaroKpa } from '../core/vehicle/document.ts';
 import { required, single, UsageError, words, type Words } from './args.ts';
 import {
 	isCalibrationFile,

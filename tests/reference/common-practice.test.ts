@@ -2,11 +2,11 @@
  * The arithmetic of the job against worked figures. Those marked "common practice" are facts of the trade without a published source;
  * the others follow from the definitions beside them.
  */
+import { portDutyPct } from '../../src/core/evidence/duty.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../../src/core/calibration/compare.ts';
 import { parseCalibration, type Calibration } from '../../src/core/calibration/document.ts';
 import { effectiveFuel } from '../../src/core/calibration/effective-fuel.ts';
-import { portDutyPct } from '../../src/core/screening/checks/inj-duty.ts';
 import { convert } from '../../src/core/units/units.ts';
 
 function pulseWidth(

@@ -7,8 +7,8 @@ import fc from 'fast-check';
 import { TheilSenRegression } from 'ml-regression-theil-sen';
 import * as reference from 'simple-statistics';
 import { describe, expect, it } from 'vitest';
-import { interpolateCurve, Surface } from '../../src/core/cells/grid.ts';
-import { estimateLag, mixtureSteps } from '../../src/core/lambda/lag-estimate.ts';
+import { interpolateCurve, Surface } from '../../src/core/calibration/grid.ts';
+import { estimateLag, mixtureSteps } from '../../src/core/evidence/lambda/lag-estimate.ts';
 import { spearman, theilSen } from '../../src/core/stats/stats.ts';
 
 const value = fc.integer({ min: -5000, max: 5000 }).map((v) => v / 10);

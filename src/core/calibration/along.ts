@@ -1,5 +1,5 @@
 /** A calibration read along a log: what its tables gave at every sample, blended members mixed first. */
-import { AxisFinder, Surface } from '../cells/grid.ts';
+import { AxisFinder, Surface } from './grid.ts';
 import { derived } from '../logfile/columns.ts';
 import type { Columns } from '../logfile/frame.ts';
 import { findItem, type Axis, type Calibration, type Item } from './document.ts';

@@ -1,5 +1,5 @@
 /** What is different between two calibrations, whether it matters, and whether they can be compared at all. */
-import { Surface } from '../cells/grid.ts';
+import { Surface } from './grid.ts';
 import {
 	decimalsOf,
 	findItem,

@@ -6,7 +6,7 @@
  * speed-density: fuel ∝ VE × map / (lambda target) × (1 + trim/100), divided by injector flow
  * maf: fuel ∝ air meter curve / lambda target × (1 + trim/100), divided by injector flow
  */
-import { Surface, interpolateCurve } from '../cells/grid.ts';
+import { Surface, interpolateCurve } from './grid.ts';
 import {
 	findCurve,
 	findItem,

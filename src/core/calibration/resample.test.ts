@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { Surface } from '../cells/grid.ts';
+import { Surface } from './grid.ts';
 import type { CurveItem, MapItem } from './document.ts';
 import { inChannelsOf, rescaledChannel, resampled, sameAxis, surfaceChange } from './resample.ts';
 

@@ -1,5 +1,5 @@
 /** A table on other axes: points added, removed, moved, or read by pressure ratio instead of pressure; the surface stays as it was. */
-import { Surface } from '../cells/grid.ts';
+import { Surface } from './grid.ts';
 import { InputError } from '../input-error.ts';
 import { decimalsOf, roundTo, type Axis, type CurveItem, type MapItem } from './document.ts';
 

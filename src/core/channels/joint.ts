@@ -6,8 +6,7 @@
  *
  * Weights are logarithms of likelihoods; their spreads are our own choice.
  */
-import { forced, type ColumnFacts, type RecogniseContext } from './reading.ts';
-import type { Recognised } from './recognise.ts';
+import { type ColumnFacts, type RecogniseContext, type Recognised, forced } from './reading.ts';
 import { parseUnit, UNITS, type Unit } from '../units/units.ts';
 
 /** Values of columns at the same moments, as written in the file; NaN where a column has none. */

@@ -279,3 +279,10 @@ function canonicalUnitId(kind: ChannelKind): string {
 			return 'count';
 	}
 }
+
+/** A column with the channel that it is. */
+export interface Recognised extends Reading {
+	source: 'recognised' | 'assigned';
+	/** How good the match is; the best column for a channel wins. */
+	score: number;
+}

@@ -5,7 +5,7 @@
 import { CHANNELS } from './canonical.ts';
 import { settleTogether, type Moments } from './joint.ts';
 import { candidatesByName, isPrivate } from './names.ts';
-import { readAs, type ColumnFacts, type Reading, type RecogniseContext } from './reading.ts';
+import { type ColumnFacts, type RecogniseContext, type Recognised, readAs } from './reading.ts';
 
 /** A decision made by hand, remembered for the customer's later exports. */
 export interface Assignment {
@@ -13,12 +13,6 @@ export interface Assignment {
 	channel: string | null;
 	/** Unit id, or `null` to infer it. */
 	unit: string | null;
-}
-
-export interface Recognised extends Reading {
-	source: 'recognised' | 'assigned';
-	/** How good the match is; the best column for a channel wins. */
-	score: number;
 }
 
 /** Units that speak for a system; pressures in kPa or psi stand in files of either kind and speak for none. */

@@ -2,7 +2,7 @@
  * Columns of a log that are made from others, sample by sample. Plain loops: over 144 000 samples `TypedArray.prototype.map` takes
  * 7 times as long and `TypedArray.from` with a function 60 times, and a screening makes dozens of them.
  */
-import type { Run } from '../segments/runs.ts';
+import type { Run } from '../stats/runs.ts';
 
 /** A column with `valueAt(value, i)` for every sample of another, or for those in the runs of `within` and NaN elsewhere. */
 export function derived(

@@ -3,7 +3,7 @@
  * (every check hangs on it), else of the fastest channel. Channels on another axis, and empty cells, are held from their last
  * sample for at most three of their own sample intervals, then missing.
  */
-import type { Run } from '../segments/runs.ts';
+import type { Run } from '../stats/runs.ts';
 import type { Extremes } from '../stats/stats.ts';
 import { boundsOf, medianStep, type Log, type LogChannel } from './log.ts';
 

@@ -4,7 +4,8 @@
  */
 import { z } from 'zod';
 import { InputError } from '../input-error.ts';
-import type { Separator } from './sniff.ts';
+
+export type Separator = ',' | ';' | '\t';
 
 /** What a person said of the layout of a file; whatever is missing is recognised. `headerLine` counts from 1. */
 export const layoutHintSchema = z.object({

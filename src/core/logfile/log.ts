@@ -3,9 +3,15 @@
  * Values are in the canonical unit of their channel, NaN where the file has nothing.
  */
 import { isPrivate } from '../channels/names.ts';
-import type { ColumnFacts, Contradiction, RecogniseContext, Undecided } from '../channels/reading.ts';
+import type {
+	ColumnFacts,
+	Contradiction,
+	RecogniseContext,
+	Recognised,
+	Undecided
+} from '../channels/reading.ts';
 import type { Moments } from '../channels/joint.ts';
-import { recogniseColumns, type Assignment, type Recognised } from '../channels/recognise.ts';
+import { recogniseColumns, type Assignment } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';

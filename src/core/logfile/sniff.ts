@@ -2,9 +2,8 @@
 import { InputError } from '../input-error.ts';
 import { parseUnit } from '../units/units.ts';
 import { splitHeader } from './header.ts';
-import { LayoutError, type LayoutHint } from './layout-error.ts';
+import { LayoutError, type LayoutHint, type Separator } from './layout-error.ts';
 
-export type Separator = ',' | ';' | '\t';
 export const SEPARATORS: readonly Separator[] = [',', ';', '\t'];
 
 export interface Layout {

@@ -1,11 +1,11 @@
 /** A log in figures, to be set beside another one: extremes and medians of its channels, its pulls by 500 rpm, shifts, power, slips. */
+import { dutyFromPulse } from '../evidence/duty.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { CHANNELS } from '../channels/canonical.ts';
 import { boundsOf } from '../logfile/log.ts';
-import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
 import { ambientOf } from '../screening/checks/inj-reserve.ts';
-import type { CheckInput } from '../screening/types.ts';
-import { pullSources } from '../segments/pull-curves.ts';
-import { rpmBins } from '../segments/rpm-bins.ts';
+import { pullSources } from '../evidence/segments/pull-curves.ts';
+import { rpmBins } from '../evidence/segments/rpm-bins.ts';
 import { median, thinned } from '../stats/stats.ts';
 import { densityAltitudeFt, saeJ1349Factor } from './air.ts';
 import { airDensity, pullPower, type RoadPower } from './road-power.ts';
@@ -44,7 +44,7 @@ export interface LogSummary {
 const BIN_RPM = 500;
 const MEDIAN_OF = 20_000;
 
-export function logSummary(input: CheckInput): LogSummary {
+export function logSummary(input: Prepared): LogSummary {
 	const { frame, log, segments, vehicle } = input;
 	const rpm = frame.get('rpm');
 	const duty = dutyFromPulse(input) ?? frame.get('injDuty');
@@ -97,7 +97,7 @@ export function logSummary(input: CheckInput): LogSummary {
 	};
 }
 
-function shiftSpeeds({ frame, segments }: CheckInput): LogSummary['shifts'] {
+function shiftSpeeds({ frame, segments }: Prepared): LogSummary['shifts'] {
 	const rpm = frame.get('rpm');
 	const throttle = frame.first('pedal', 'tps');
 	const { gear } = segments;

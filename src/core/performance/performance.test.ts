@@ -1,6 +1,6 @@
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { Frame } from '../logfile/frame.ts';
-import { prepare } from '../screening/screen.ts';
 import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
 import { densityAltitudeFt, saeJ1349Factor, standardPressureKpa, vapourPressureKpa } from './air.ts';
 import { logSummary } from './log-summary.ts';

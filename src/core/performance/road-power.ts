@@ -3,11 +3,11 @@
  * what the rotating parts take; the losses of the gearbox are not added. Grade is unknown to a log: two pulls in both directions
  * on the same road average it out.
  */
+import { FLAG, type Segment } from '../evidence/segments/kinds.ts';
 import type { Frame } from '../logfile/frame.ts';
-import type { Segment, Segments } from '../segments/segments.ts';
-import { FLAG } from '../segments/segments.ts';
+import type { Segments } from '../evidence/segments/segments.ts';
 
-import { gearRatios, type Vehicle } from '../vehicle.ts';
+import { gearRatios, type Vehicle } from '../vehicle/document.ts';
 
 const GRAVITY = 9.80665;
 const ROLLING = 0.013;

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import type { Report } from '../screening/report.ts';
 import type { Severity } from '../screening/types.ts';
 import { CODES } from '../screening/codes.ts';
-import { ADVICE_KINDS, adviceText, advisedKind } from './advice.ts';
+import { ADVICE_KINDS } from '../screening/check.ts';
+import { adviceText, advisedKind } from './advice.ts';
 
 const found = (code: string, severity: Severity = 'fix') => ({
 	code,

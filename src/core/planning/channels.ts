@@ -1,5 +1,5 @@
 /** Channels that a log of this vehicle should carry, each with why and the least rate. */
-import { bankCount, type Vehicle } from '../vehicle.ts';
+import { bankCount, type Vehicle } from '../vehicle/document.ts';
 
 export type WantedChannel = {
 	id: string;

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
 import { screen } from '../screening/screen.ts';
 import { askAgain, fitOf } from './fit.ts';
-import { parseRequest } from './request.ts';
+import { parseRequest } from '../request.ts';
 
 const vehicle = vehicleWith(
 	{},

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { parseVehicle, type Vehicle } from '../vehicle.ts';
+import { parseVehicle, type Vehicle } from '../vehicle/document.ts';
 import { adviseGears, fullThrottleGears, roadSpeedKmh } from './gears.ts';
 
 function car(gears: number[], more: object = { finalDrive: 4, tyreCircumferenceM: 2 }): Vehicle {

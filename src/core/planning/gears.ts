@@ -1,5 +1,5 @@
 /** Which gears to drive a pull in, and how fast the road goes by at the limiter. */
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 
 /**
  * Road speed in km/h at an engine speed, without slip.

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { CHANNELS } from '../channels/canonical.ts';
-import { parseVehicle } from '../vehicle.ts';
-import { parseRequest, requestedChannels } from './request.ts';
+import { parseVehicle } from '../vehicle/document.ts';
+import { parseRequest, requestedChannels } from '../request.ts';
 import { planFrom, TEMPLATES } from './templates.ts';
 
 const v6 = parseVehicle({

@@ -2,10 +2,10 @@
  * Drive plans by purpose, filled from the vehicle. The order of a drive, how many gears and what to watch are common practice;
  * the words are for somebody who likes cars and doesn't calibrate them.
  */
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 import { wantedChannels } from './channels.ts';
 import { adviseGears, type GearAdvice } from './gears.ts';
-import type { LogRequest, Manoeuvre } from './request.ts';
+import type { LogRequest, Manoeuvre } from '../request.ts';
 
 export const TEMPLATES = [
 	{ id: 'first-start', title: 'First start', when: 'new injectors, a new engine or a new base calibration' },

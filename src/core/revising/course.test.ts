@@ -1,7 +1,7 @@
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
-import { correctionCells } from '../cells/correction-map.ts';
-import { prepare } from '../screening/screen.ts';
-import { pullCurves } from '../segments/pull-curves.ts';
+import { correctionCells } from '../evidence/cells/correction-map.ts';
+import { pullCurves } from '../evidence/segments/pull-curves.ts';
 import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
 import { courseStep } from './course.ts';
 

@@ -1,6 +1,6 @@
 /** The course of a job: mixture error and knock of each log, revision by revision; a curve towards done. */
-import type { CellMap, CorrectionCells } from '../cells/correction-map.ts';
-import type { PullCurves } from '../segments/pull-curves.ts';
+import type { CellMap, CorrectionCells } from '../evidence/cells/correction-map.ts';
+import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 
 export interface CourseStep {
 	/** Mean absolute error of the visited cells, percent; null where nothing was measured. */

@@ -2,11 +2,11 @@
  * Proposal for the fuel trims of the cylinders, from lambda per cylinder while loaded: what a cylinder needs against the median of the
  * set is added to what is already in its trim (common practice: +3 % becomes +5 % when 2 % is wanted, −2 % becomes 0).
  */
+import { FLAG, NO_MIXTURE } from '../evidence/segments/kinds.ts';
 import { decimalsOf, findCurve, roundTo } from '../calibration/document.ts';
-import { aligned } from '../lambda/lag.ts';
-import { near } from '../lambda/believed.ts';
-import { usable } from '../lambda/required.ts';
-import { FLAG, NO_MIXTURE } from '../segments/segments.ts';
+import { aligned } from '../evidence/lambda/lag.ts';
+import { near } from '../evidence/lambda/believed.ts';
+import { usable } from '../evidence/lambda/required.ts';
 import { median, thinned } from '../stats/stats.ts';
 import { signed } from '../screening/wording.ts';
 import type { Evidence } from './fuel.ts';

@@ -3,8 +3,10 @@
  * that the logs were made with. Adding fuel goes in at once, taking it away in small steps; neighbours that weren't visited get a
  * share that fades within two cells, marked as carried.
  */
+import { FLAG } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { doubts, type CheckCode } from '../screening/codes.ts';
-import { bankCount } from '../vehicle.ts';
+import { bankCount } from '../vehicle/document.ts';
 import {
 	decimalsOf,
 	findCurve,
@@ -14,21 +16,20 @@ import {
 	type CurveItem,
 	type MapItem
 } from '../calibration/document.ts';
-import type { CellAxes } from '../cells/grid.ts';
-import { cellStats, nearestCells, type CellStats } from '../cells/stats.ts';
+import type { CellAxes } from '../calibration/grid.ts';
+import { cellStats, nearestCells, type CellStats } from '../evidence/cells/stats.ts';
 import { carry } from './carry.ts';
 import { axisChannel, blendOf, blendShares } from '../calibration/along.ts';
-import { usable } from '../lambda/required.ts';
+import { usable } from '../evidence/lambda/required.ts';
 import { derived } from '../logfile/columns.ts';
-import { FLAG } from '../segments/segments.ts';
-import type { CheckInput, Finding } from '../screening/types.ts';
+import type { Finding } from '../screening/types.ts';
 import { signed } from '../screening/wording.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 import { DEFAULT_STRATEGY, type Strategy } from './strategy.ts';
 
 /** A screened log ready to propose from. */
 export interface Evidence {
-	input: CheckInput;
+	input: Prepared;
 	findings: readonly Finding[];
 }
 
@@ -87,7 +88,7 @@ interface Pooled {
 	lagS: Float32Array;
 }
 
-type Correction = (input: CheckInput) => Float32Array | null;
+type Correction = (input: Prepared) => Float32Array | null;
 
 /** Both banks' mean correction per sample (they agree where this is used), one bank where only one is seen. */
 const meanOfBanks: Correction = (input) => {
@@ -109,7 +110,7 @@ const leanerBank: Correction = (input) => {
 };
 
 /** Usable samples of all logs with their correction, and what each says about this table. */
-function pooled(logs: readonly CheckInput[], table: FuelTable, correction: Correction): Pooled | null {
+function pooled(logs: readonly Prepared[], table: FuelTable, correction: Correction): Pooled | null {
 	const parts = logs.flatMap((input) => {
 		const { frame, segments } = input;
 		const k = correction(input);
@@ -265,7 +266,7 @@ export function proposeFuel(
 	return { changes, held, offers: [] };
 }
 
-function whyNot(inputs: readonly CheckInput[], table: FuelTable): string {
+function whyNot(inputs: readonly Prepared[], table: FuelTable): string {
 	if (inputs.every((i) => i.target.values === null)) return 'the lambda target is not known';
 	if (inputs.every((i) => i.believed.banks.every((b) => b === null))) return 'no lambda reading is logged';
 	const { xChannel, yChannel } = table.axes;
@@ -288,7 +289,7 @@ interface Plan {
 }
 
 function planned(
-	inputs: readonly CheckInput[],
+	inputs: readonly Prepared[],
 	table: FuelTable,
 	correction: Correction,
 	s: Strategy,

@@ -6,7 +6,7 @@
 import type { Change } from '../calibration/compare.ts';
 import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
 import { actsOn } from '../calibration/items.ts';
-import type { ProofVerdict } from '../knock/proof.ts';
+import type { ProofVerdict } from '../evidence/knock/proof.ts';
 import { doubts } from '../screening/codes.ts';
 import { findingKey, type Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';

@@ -1,7 +1,7 @@
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration } from '../calibration/document.ts';
 import type { Finding } from '../screening/types.ts';
-import { prepare } from '../screening/screen.ts';
 import { handMade, vehicleWith } from '../testing/hand-made.ts';
 import { injectorFit, proposeInjectors } from './injectors.ts';
 import { propose } from './revise.ts';

@@ -9,7 +9,7 @@
 import { doubts } from '../screening/codes.ts';
 import { decimalsOf, findCurve, findItem, roundTo } from '../calibration/document.ts';
 import { along } from '../calibration/along.ts';
-import { usable } from '../lambda/required.ts';
+import { usable } from '../evidence/lambda/required.ts';
 import { median, theilSen } from '../stats/stats.ts';
 import { signed } from '../screening/wording.ts';
 import type { Evidence } from './fuel.ts';

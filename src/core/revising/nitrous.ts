@@ -2,13 +2,13 @@
  * Proposal for the fuel that goes with dry nitrous: where the mixture met its target, base fuel + adder must equal what flowed; the
  * difference goes to the adder, at each solenoid duty (common practice: 215 + 70 against 302 lb/h makes the adder 87).
  */
+import { FLAG } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { decimalsOf, findCurve, roundTo } from '../calibration/document.ts';
-import { AxisFinder } from '../cells/grid.ts';
+import { AxisFinder } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/along.ts';
-import { usable } from '../lambda/required.ts';
+import { usable } from '../evidence/lambda/required.ts';
 import { leanestOf } from '../screening/checks/nitrous.ts';
-import type { CheckInput } from '../screening/types.ts';
-import { FLAG } from '../segments/segments.ts';
 import { median } from '../stats/stats.ts';
 import { signed } from '../screening/wording.ts';
 import type { Evidence } from './fuel.ts';
@@ -44,7 +44,7 @@ function allowed(off: number, list: readonly number[], from: number): number {
 
 /** Whether the fuel of a sample's cell is right without nitrous. */
 function provenBase(
-	{ frame, required, axes, segments }: CheckInput,
+	{ frame, required, axes, segments }: Prepared,
 	duty: Float32Array
 ): (i: number) => boolean {
 	const x = axisChannel(frame, axes.xChannel, segments.baroKpa);

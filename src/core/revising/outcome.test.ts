@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { CorrectionCells } from '../cells/correction-map.ts';
-import type { PullCurves } from '../segments/pull-curves.ts';
+import type { CorrectionCells } from '../evidence/cells/correction-map.ts';
+import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import { outcomesOf, overallVerdict, predictionsOf, type Shown } from './outcome.ts';
 import type { Replay } from './replay.ts';
 import type { DraftChange } from './revise.ts';

@@ -2,9 +2,9 @@
  * Did a change do what it was meant to? Each kind by what it acts on: fuel by the error of the mixture where it was changed, timing by the
  * knock at those engine speeds, boost by its distance from the set point; and what was predicted against what was measured.
  */
-import type { CellMap, CorrectionCells } from '../cells/correction-map.ts';
+import type { CellMap, CorrectionCells } from '../evidence/cells/correction-map.ts';
 import { itemKind, type Measured } from '../calibration/items.ts';
-import type { PullCurves } from '../segments/pull-curves.ts';
+import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import type { Replay } from './replay.ts';
 import type { DraftChange } from './revise.ts';
 

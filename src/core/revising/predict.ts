@@ -4,6 +4,8 @@
  *
  * Predicted lambda = old target × k × (fuel old / fuel new), fuel by the fuel model's own equation along the log.
  */
+import { dutyFromPulse } from '../evidence/duty.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { along } from '../calibration/along.ts';
 import { compare } from '../calibration/compare.ts';
 import { numberOf, type Calibration } from '../calibration/document.ts';
@@ -12,8 +14,6 @@ import { actsOn } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { derived } from '../logfile/columns.ts';
 import type { Frame } from '../logfile/frame.ts';
-import { dutyFromPulse } from '../screening/checks/inj-duty.ts';
-import type { CheckInput } from '../screening/types.ts';
 import { median } from '../stats/stats.ts';
 
 export interface Predicted {
@@ -70,7 +70,7 @@ function deadTimeAlong(
  * What the log of `input`, made with `now`, would have shown with `next` at every sample.
  * @throws InputError when mixture, target or the channels of the fuel tables aren't in the log
  */
-export function predict(input: CheckInput, now: Calibration, next: Calibration): Predicted {
+export function predict(input: Prepared, now: Calibration, next: Calibration): Predicted {
 	const { frame, segments, required, target, vehicle } = input;
 	const baro = segments.baroKpa;
 	const fuelNow = fuelAlong(frame, now, baro);

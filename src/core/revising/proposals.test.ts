@@ -1,7 +1,8 @@
 /** Proposals beyond the plain fuel table: air meter curve, blended tables, cylinders, nitrous, the stop-gap, the strategy. */
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
-import { prepare, screenPrepared } from '../screening/screen.ts';
+import { screenPrepared } from '../screening/screen.ts';
 import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { addedTrimPct } from './cylinders.ts';
 import { nitrousAdder } from './nitrous.ts';

@@ -1,6 +1,6 @@
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
-import { prepare } from '../screening/screen.ts';
 import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { replay } from './replay.ts';
 import { structuredCopy, withChanges } from './revise.ts';

@@ -2,20 +2,21 @@
  * Replay: a log as it would have been with another revision, for a reader: pulls before and after, the map of what stays off, what goes
  * beyond a limit, where the change goes and no data is. What the air, the knock and the boost would do, no replay can know; that is said.
  */
+import { FLAG } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { z } from 'zod';
 import { axisChannel } from '../calibration/along.ts';
 import { compare } from '../calibration/compare.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { InputError } from '../input-error.ts';
-import { nearestCells } from '../cells/stats.ts';
-import { usable } from '../lambda/required.ts';
+import { nearestCells } from '../evidence/cells/stats.ts';
+import { usable } from '../evidence/lambda/required.ts';
 import { ambientOf } from '../screening/checks/inj-reserve.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
-import { graded, type CheckInput } from '../screening/types.ts';
+import { graded } from '../screening/types.ts';
 import { derived } from '../logfile/columns.ts';
-import { rpmBins } from '../segments/rpm-bins.ts';
-import { FLAG } from '../segments/segments.ts';
-import { bankCount } from '../vehicle.ts';
+import { rpmBins } from '../evidence/segments/rpm-bins.ts';
+import { bankCount } from '../vehicle/document.ts';
 import { fuelTables } from './fuel.ts';
 import { predict, type Predicted } from './predict.ts';
 
@@ -90,7 +91,7 @@ const round = (v: number, decimals: number) => (Number.isFinite(v) ? Number(v.to
  * The log of `input` (made with `input.calibration`) with the revision `next`.
  * @throws InputError when mixture, target or the channels of the fuel tables aren't in the log, or the fuel models differ
  */
-export function replay(input: CheckInput, next: Calibration): Replay {
+export function replay(input: Prepared, next: Calibration): Replay {
 	const now = input.calibration;
 	if (!now) throw new InputError('it is not known which revision the log was made with');
 	if (now.fuelModel !== next.fuelModel)
@@ -172,7 +173,7 @@ export function replay(input: CheckInput, next: Calibration): Replay {
 }
 
 /** Factor on the duty per sample on the worst day; `null` without intake air. */
-function worstDay(input: CheckInput): Float32Array | null {
+function worstDay(input: Prepared): Float32Array | null {
 	const { frame, profile, segments, vehicle } = input;
 	const iat = frame.get('iat');
 	if (!iat) return null;
@@ -185,7 +186,7 @@ function worstDay(input: CheckInput): Float32Array | null {
 	);
 }
 
-function errorMap(input: CheckInput, p: Predicted, now: Calibration): Replay['map'] {
+function errorMap(input: Prepared, p: Predicted, now: Calibration): Replay['map'] {
 	const { frame, axes, segments } = input;
 	const x = axisChannel(frame, axes.xChannel, segments.baroKpa);
 	const y = axisChannel(frame, axes.yChannel, segments.baroKpa);
@@ -235,7 +236,7 @@ function leftOver(map: NonNullable<Replay['map']>): Replay['left'] {
 }
 
 /** Tables of which cells changed that no sample of the log comes near: where the new revision goes and no data is. */
-function unproven(input: CheckInput, now: Calibration, next: Calibration): Replay['unproven'] {
+function unproven(input: Prepared, now: Calibration, next: Calibration): Replay['unproven'] {
 	const { frame, segments } = input;
 	return next.items.flatMap((item) => {
 		if (item.kind !== 'map' && item.kind !== 'curve') return [];
@@ -268,9 +269,9 @@ function unproven(input: CheckInput, now: Calibration, next: Calibration): Repla
 
 function beyond(
 	pulls: Replay['pulls'],
-	profile: CheckInput['profile'],
+	profile: Prepared['profile'],
 	p: Predicted,
-	input: CheckInput
+	input: Prepared
 ): Replay['beyond'] {
 	const out: Replay['beyond'] = [];
 	const highest = (of: (s: Replay['pulls'][number]['summary']) => number | null) =>
@@ -327,7 +328,7 @@ function beyond(
 	return out;
 }
 
-function unknowable(input: CheckInput, now: Calibration, next: Calibration): string[] {
+function unknowable(input: Prepared, now: Calibration, next: Calibration): string[] {
 	const changed = compare(now, next).changes;
 	const touches = (pattern: RegExp) => changed.some((c) => pattern.test(c.item));
 	return [

@@ -1,8 +1,9 @@
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
-import { prepare, screenPrepared } from '../screening/screen.ts';
+import { screenPrepared } from '../screening/screen.ts';
 import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 import { carry } from './carry.ts';
 import { parseBlock, parseOperation } from './operations.ts';
 import { propose, withChanges } from './revise.ts';

@@ -3,7 +3,7 @@
  * most 4° per revision, blended one cell around. Timing is never added.
  */
 import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
-import { AxisFinder } from '../cells/grid.ts';
+import { AxisFinder } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/along.ts';
 import type { Evidence } from './fuel.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';

@@ -1,7 +1,7 @@
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { baselineText, measuredBaselines } from './baselines.ts';
-import { prepare } from './screen.ts';
 
 const pull = pullShapes();
 /** A pull, then half a minute of warm idle. */

@@ -1,9 +1,9 @@
 /** What a healthy vehicle shows in a log: measured once, kept with the vehicle, held against every later log. */
-import { FLAG } from '../segments/segments.ts';
+import { FLAG } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { median } from '../stats/stats.ts';
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 import { heldHigh, medianWhere } from './measure.ts';
-import type { CheckInput } from './types.ts';
 
 export type Baselines = NonNullable<Vehicle['baselines']>;
 
@@ -14,7 +14,7 @@ const BOOST_BIN_RPM = 500;
 const THROTTLE_HOLD_S = 0.3;
 
 /** The baselines that this log can tell of; what it can't tell is missing. */
-export function measuredBaselines(input: CheckInput): Baselines {
+export function measuredBaselines(input: Prepared): Baselines {
 	const { frame, segments, vehicle } = input;
 	const out: Baselines = {};
 	const least = Math.ceil(IDLE_S / frame.stepS);
@@ -41,7 +41,7 @@ export function measuredBaselines(input: CheckInput): Baselines {
 }
 
 /** Of all pulls the highest mean pressure per 500 rpm, from where a pull has come within 10 kPa of its own top. */
-function boostByRpm({ frame, segments }: CheckInput, map: Float32Array): [number, number][] {
+function boostByRpm({ frame, segments }: Prepared, map: Float32Array): [number, number][] {
 	const rpm = frame.get('rpm');
 	if (!rpm) return [];
 	const best = new Map<number, number>();

@@ -1,9 +1,9 @@
 /** Readings by cylinder, gathered by engine speed: what the checks of cylinders judge and their page shows. */
-import { seenAt } from '../lambda/lag.ts';
-import { FLAG } from '../segments/segments.ts';
+import { FLAG } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import { seenAt } from '../evidence/lambda/lag.ts';
 import { median } from '../stats/stats.ts';
 import { medianAt, samplesWhere } from './measure.ts';
-import type { CheckInput } from './types.ts';
 
 export const BIN_RPM = 500;
 const BIN_S = 0.5;
@@ -13,7 +13,7 @@ export const LEAST_CYLINDERS = 3;
 export const cylinderOf = (id: string) => Number(/\d+$/.exec(id)![0]);
 
 /** The set that a cylinder is compared with: its bank where that has three or more, else all. */
-function peers(input: CheckInput, cylinder: number, all: readonly number[]): readonly number[] {
+function peers(input: Prepared, cylinder: number, all: readonly number[]): readonly number[] {
 	const bank = input.vehicle.engine.banks?.find((b) => b.includes(cylinder))?.filter((c) => all.includes(c));
 	return bank && bank.length >= LEAST_CYLINDERS ? bank : all;
 }
@@ -44,7 +44,7 @@ function middleOf(row: Float64Array, n: number): number {
  * @param seen where the sensors show the gas of a sample, −1 nowhere
  */
 function byCylinderAndBin(
-	input: CheckInput,
+	input: Prepared,
 	columns: ReadonlyMap<number, Float32Array>,
 	samples: Int32Array,
 	seen: Int32Array
@@ -100,7 +100,7 @@ export interface CylinderBin {
 }
 
 /** Loaded samples of lambda by cylinder; bins of less than half a second are left out. */
-export function lambdaByCylinder(input: CheckInput): CylinderBin[] {
+export function lambdaByCylinder(input: Prepared): CylinderBin[] {
 	const { frame, segments, believed } = input;
 	const columns = new Map(
 		frame.ids.filter((id) => id.startsWith('lambda.cyl')).map((id) => [cylinderOf(id), frame.get(id)!])
@@ -119,7 +119,7 @@ export function lambdaByCylinder(input: CheckInput): CylinderBin[] {
 const STEADY_S = 5;
 
 /** Exhaust temperature at steady load, °C; NaN where there was none. */
-export function exhaustByCylinder({ frame, segments }: CheckInput): { cylinder: number; level: number }[] {
+export function exhaustByCylinder({ frame, segments }: Prepared): { cylinder: number; level: number }[] {
 	const steady = new Uint8Array(frame.length);
 	for (const s of segments.list)
 		if (s.kind === 'cruise' && s.toS - s.fromS >= STEADY_S)

@@ -7,7 +7,7 @@
  * trims hide is computed with the trims in it (`lambda/required.ts`).
  */
 import type { CheckCode } from './codes.ts';
-import type { Profile } from './profile.ts';
+import type { Profile } from '../limits/profile.ts';
 import { findingKey } from './report.ts';
 import { SEVERITIES, type Finding, type Severity } from './types.ts';
 

@@ -1,8 +1,9 @@
 /** A check with all that is known of it. Lists, sections, holds, advice, the readiness sheet and what waits for a fact are derived from here. */
-import type { NeedId } from '../vehicle-sheet/needs.ts';
-import type { Vehicle } from '../vehicle.ts';
-import type { Profile } from './profile.ts';
-import type { CheckInput, CheckResult, Finding } from './types.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import type { NeedId } from '../vehicle/needs.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import type { Profile } from '../limits/profile.ts';
+import type { CheckResult, Finding } from './types.ts';
 
 /** The questions that a log is read by, see `SECTIONS`. */
 export type SectionId =
@@ -59,7 +60,7 @@ export interface Check<Code extends string = string> extends About {
 	/** Stable: stored reports, answers and programs hang on it. */
 	code: Code;
 	/** One file may serve codes that share a computation; it answers for each. */
-	run(input: CheckInput): CheckResult;
+	run(input: Prepared): CheckResult;
 }
 
 /** Keeps the literal code, so that the list of all checks knows them. */

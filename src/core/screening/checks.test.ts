@@ -1,3 +1,4 @@
+import { directDutyPct, portDutyPct } from '../evidence/duty.ts';
 import { describe, expect, it } from 'vitest';
 import {
 	findingOf,
@@ -9,7 +10,6 @@ import {
 	vehicleWith,
 	type Shape
 } from '../testing/hand-made.ts';
-import { directDutyPct, portDutyPct } from './checks/inj-duty.ts';
 
 const RATE = 20;
 const drive = (shapes: Record<string, Shape>, seconds = 30, rate = RATE) => handMade(seconds, rate, shapes);

@@ -1,8 +1,8 @@
 /** All that a log says by cylinder, side by side: mixture by engine speed, knock, exhaust temperature, misfires, and the trims it ran with. */
+import { FLAG } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { findCurve } from '../calibration/document.ts';
-import { FLAG } from '../segments/segments.ts';
 import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder } from './by-cylinder.ts';
-import type { CheckInput } from './types.ts';
 
 export interface CylinderRow {
 	cylinder: number;
@@ -28,7 +28,7 @@ export interface CylinderView {
 }
 
 /** @returns `null` when neither the log nor the calibration knows cylinders apart */
-export function cylinderView(input: CheckInput): CylinderView | null {
+export function cylinderView(input: Prepared): CylinderView | null {
 	const { frame, segments, vehicle, calibration } = input;
 	const of = (prefix: string) => frame.ids.filter((id) => id.startsWith(prefix));
 	const trims = calibration ? findCurve(calibration, 'fuel.cylTrim') : null;

@@ -1,8 +1,8 @@
 /** What a log says of gears, cam and nitrous, as tables. */
+import type { Prepared } from '../evidence/prepared.ts';
 import { findItem } from '../calibration/document.ts';
 import { shiftRpm, upshifts } from './checks/drivetrain.ts';
 import { nitrousBins, type NitrousBin } from './checks/nitrous.ts';
-import type { CheckInput } from './types.ts';
 
 export interface ShiftRow {
 	atS: number;
@@ -23,7 +23,7 @@ export interface DrivetrainView {
 	nitrous: NitrousBin[] | null;
 }
 
-export function drivetrainView(input: CheckInput): DrivetrainView {
+export function drivetrainView(input: Prepared): DrivetrainView {
 	const { frame, segments, calibration } = input;
 	const wanted = calibration ? findItem(calibration, 'shift.rpm') : undefined;
 	return {

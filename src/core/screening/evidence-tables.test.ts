@@ -1,9 +1,9 @@
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration } from '../calibration/document.ts';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { cylinderView } from './cylinder-view.ts';
 import { drivetrainView } from './drivetrain-view.ts';
-import { prepare } from './screen.ts';
 
 const inPull = (t: number) => t >= 10 && t < 16;
 const calibration = (items: object[]) =>

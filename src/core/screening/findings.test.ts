@@ -15,7 +15,7 @@ import {
 	vehicleWith,
 	type Shape
 } from '../testing/hand-made.ts';
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 
 describe('nitrous.fuel', () => {
 	const GS_PER_LBH = 0.1259979;

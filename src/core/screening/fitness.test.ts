@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import { readLog } from '../logfile/read.ts';
-import { parseRequest } from '../planning/request.ts';
+import { parseRequest } from '../request.ts';
 import {
 	findingOf,
 	handMade,

@@ -4,7 +4,7 @@ import { Frame } from '../logfile/frame.ts';
 import { readLog } from '../logfile/read.ts';
 import { boundsOf } from '../logfile/log.ts';
 import { columnOn } from '../testing/hand-made.ts';
-import type { Run } from '../segments/runs.ts';
+import type { Run } from '../stats/runs.ts';
 import { extremes } from '../stats/stats.ts';
 import { everySo, heldHigh, heldLow, medianAt, medianWhere, samplesWhere } from './measure.ts';
 

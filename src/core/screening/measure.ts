@@ -1,9 +1,10 @@
 /** What most checks need: a level that is held, stretches where something holds, a finding with its evidence. */
+import type { Prepared } from '../evidence/prepared.ts';
 import type { Frame } from '../logfile/frame.ts';
-import type { Run } from '../segments/runs.ts';
+import type { Run } from '../stats/runs.ts';
 import { quantileInPlace } from '../stats/stats.ts';
-import { rangesOf, regionOf, round } from './evidence.ts';
-import type { CheckInput, CheckResult, Finding } from './types.ts';
+import { rangesOf, regionOf, round } from './ranges.ts';
+import type { CheckResult, Finding } from './types.ts';
 
 type Test = (i: number) => boolean;
 const always: Test = () => true;
@@ -106,7 +107,7 @@ export const NEVER_LOADED = notChecked('the engine was never loaded in this log'
 type Draft = Omit<Finding, 'ranges' | 'region'> & { runs?: readonly Run[] };
 
 /** A finding with ranges and region of its stretches; channels that the log doesn't have are left out. */
-export function finding({ frame }: Pick<CheckInput, 'frame'>, draft: Draft): Finding {
+export function finding({ frame }: Pick<Prepared, 'frame'>, draft: Draft): Finding {
 	const { runs = [], ...rest } = draft;
 	const out: Finding = { ...rest, channels: rest.channels.filter((id) => frame.has(id)) };
 	if (out.value !== undefined) out.value = round(out.value, 2);

@@ -1,4 +1,5 @@
 /** What went wrong once on logs from elsewhere: a test each, across the checks. */
+import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { along } from '../calibration/along.ts';
 import { compare } from '../calibration/compare.ts';
@@ -25,8 +26,8 @@ import {
 	vehicleWith,
 	type Shape
 } from '../testing/hand-made.ts';
-import { readContextOf, vehicleFrom } from '../vehicle.ts';
-import { prepare, screen, screenPrepared } from './screen.ts';
+import { readContextOf, vehicleFrom } from '../vehicle/document.ts';
+import { screen, screenPrepared } from './screen.ts';
 import { findingKey } from './report.ts';
 
 const car = vehicleWith();

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
-import { profileOf } from './profile.ts';
+import { profileOf } from '../limits/profile.ts';
 import { CODES } from './codes.ts';
 import { goOrNot, readinessLines } from './readiness-sheet.ts';
 

@@ -1,9 +1,9 @@
 /** Readiness before an event on one page: each item, what was seen, the vehicle's own baseline, go or don't go. */
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 import type { Check } from './check.ts';
 import { CHECKS } from './codes.ts';
 import type { Report } from './report.ts';
-import type { Profile } from './profile.ts';
+import type { Profile } from '../limits/profile.ts';
 import { SEVERITIES, type Severity } from './types.ts';
 
 export interface ReadinessLine {

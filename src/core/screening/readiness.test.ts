@@ -20,7 +20,7 @@ import {
 	vehicleWith,
 	type Shape
 } from '../testing/hand-made.ts';
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 
 /** A minute of warm idle after the pull. */
 const idling: Record<string, Shape> = {

@@ -2,7 +2,7 @@
 import type { CheckLine, Report } from './report.ts';
 import type { LaneId, SectionId } from './check.ts';
 import { checkOf, type CheckCode } from './codes.ts';
-import type { Profile } from './profile.ts';
+import type { Profile } from '../limits/profile.ts';
 import { SEVERITIES, type Finding, type Severity } from './types.ts';
 
 export const SECTIONS: readonly { id: SectionId; title: string; question: string; lane: LaneId }[] = [

@@ -1,7 +1,7 @@
 /** A baseline calibration for a stand-in vehicle: right in shape, wrong by a chosen smooth error, as a first file is. */
 import type { Calibration, FuelModel, Item } from '../calibration/document.ts';
 import { densityOfBlend, stoichOfBlend } from '../units/fuel.ts';
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 import { flowOfMafHz, knockLimitDeg, trueVePct } from './truth.ts';
 
 export interface BaseOptions {

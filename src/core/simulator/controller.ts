@@ -4,7 +4,7 @@
  */
 import type { Calibration, CurveItem, Item, MapItem } from '../calibration/document.ts';
 import { densityOfBlend, stoichOfBlend } from '../units/fuel.ts';
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 
 export function lerp(points: readonly number[], values: readonly number[], v: number): number {
 	const n = points.length;

@@ -5,7 +5,7 @@
  * timing, air, mixture and octane. For the demo and tests only.
  */
 import type { Calibration } from '../calibration/document.ts';
-import { bankCount, type Vehicle } from '../vehicle.ts';
+import { bankCount, type Vehicle } from '../vehicle/document.ts';
 import { Controller } from './controller.ts';
 import type { DriveStep } from './drive.ts';
 import type { Faults } from './faults.ts';

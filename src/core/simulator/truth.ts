@@ -1,5 +1,5 @@
 /** What the stand-in engine really does: how it breathes, what it stands of timing, how its air meter answers. */
-import type { Vehicle } from '../vehicle.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 
 /** True volumetric efficiency in percent. `seed` shapes the engine a little, so that no two are alike. */
 export function trueVePct(vehicle: Vehicle, seed: number, rpm: number, mapKpa: number): number {

@@ -1,5 +1,5 @@
 /** Small statistics over typed arrays. NaN marks a missing sample and is skipped throughout. */
-import type { Run } from '../segments/runs.ts';
+import type { Run } from './runs.ts';
 
 export type Numbers = Float32Array | Float64Array | readonly number[];
 

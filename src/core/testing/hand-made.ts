@@ -5,7 +5,7 @@ import type { Log } from '../logfile/log.ts';
 import type { Report } from '../screening/report.ts';
 import { screen } from '../screening/screen.ts';
 import { CANONICAL_UNIT } from '../units/units.ts';
-import { parseVehicle, type Vehicle } from '../vehicle.ts';
+import { parseVehicle, type Vehicle } from '../vehicle/document.ts';
 
 /** Value of a channel at a moment. */
 export type Shape = (t: number) => number;

@@ -1,5 +1,5 @@
 /** Customers with their vehicles and jobs, and the search over all three. */
-import type { Vehicle } from '../../core/vehicle.ts';
+import type { Vehicle } from '../../core/vehicle/document.ts';
 import type { Db } from './db/open.ts';
 
 export interface CustomerLine {

@@ -3,8 +3,8 @@ import { parseCalibration, type Calibration } from '../../core/calibration/docum
 import type { Assignment } from '../../core/channels/recognise.ts';
 import { layoutHintSchema, type LayoutHint } from '../../core/logfile/layout-error.ts';
 import { parseJson } from '../../core/parse.ts';
-import { parseVehicle, type Vehicle } from '../../core/vehicle.ts';
-import type { LogRequest } from '../../core/planning/request.ts';
+import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
+import type { LogRequest } from '../../core/request.ts';
 import type { Db } from './db/open.ts';
 import { layoutsOf } from './layouts.ts';
 import { requestById } from './requests.ts';

@@ -1,13 +1,13 @@
 /** Logs of a job: receiving them, and what is known of each. */
 import { InputError } from '../../core/input-error.ts';
-import type { CorrectionCells } from '../../core/cells/correction-map.ts';
+import type { CorrectionCells } from '../../core/evidence/cells/correction-map.ts';
 import type { Undecided } from '../../core/channels/reading.ts';
 import { assignmentKey, type Assignment } from '../../core/channels/recognise.ts';
 import type { LayoutHint, LayoutSeen } from '../../core/logfile/layout-error.ts';
 import type { UnmappedColumn } from '../../core/logfile/log.ts';
 import type { Report } from '../../core/screening/report.ts';
-import type { Profile } from '../../core/screening/profile.ts';
-import type { PullCurves } from '../../core/segments/pull-curves.ts';
+import type { Profile } from '../../core/limits/profile.ts';
+import type { PullCurves } from '../../core/evidence/segments/pull-curves.ts';
 import type { App } from './app.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';

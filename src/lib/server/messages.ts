@@ -1,5 +1,5 @@
 /** Notes and messages on the string of a job. A note stays with the tuners; a message goes to the customer, by mail where there is one. */
-import type { AdviceKind } from '../../core/planning/advice.ts';
+import type { AdviceKind } from '../../core/screening/check.ts';
 import { InputError } from '../../core/input-error.ts';
 import type { App } from './app.ts';
 import type { Db } from './db/open.ts';

@@ -4,8 +4,8 @@ import type { Calibration } from '../../core/calibration/document.ts';
 import { calibrationFrom } from '../../core/calibration/formats/read.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseJson, parseWith } from '../../core/parse.ts';
-import { vehicleFrom } from '../../core/vehicle.ts';
-import { vehicleFromSheet } from '../../core/vehicle-sheet/sheet.ts';
+import { vehicleFrom } from '../../core/vehicle/document.ts';
+import { vehicleFromSheet } from '../../core/vehicle/sheet.ts';
 import type { JobRecord, NewJob } from './jobs.ts';
 import { field } from './http.ts';
 

@@ -9,7 +9,7 @@ import {
 	type ProofRegion,
 	type ProofStep,
 	type ProofVerdict
-} from '../../core/knock/proof.ts';
+} from '../../core/evidence/knock/proof.ts';
 import { parseWith } from '../../core/parse.ts';
 import type { App } from './app.ts';
 import { nextId } from './db/ids.ts';

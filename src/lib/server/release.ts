@@ -4,7 +4,7 @@ import { InputError } from '../../core/input-error.ts';
 import { holdsOf, standing, REASON_LENGTH, type Hold, type HoldInput } from '../../core/revising/holds.ts';
 import { cautionsFor } from '../../core/revising/notes.ts';
 import { replaySchema, type Replay } from '../../core/revising/replay.ts';
-import { profileOf } from '../../core/screening/profile.ts';
+import { profileOf } from '../../core/limits/profile.ts';
 import type { App } from './app.ts';
 import { answersOf } from './answers.ts';
 import type { Db } from './db/open.ts';

@@ -1,5 +1,5 @@
 /** What happened in a job, in the order in which it happened. */
-import type { LogRequest } from '../../core/planning/request.ts';
+import type { LogRequest } from '../../core/request.ts';
 import type { Db } from './db/open.ts';
 import { ADVICE } from './messages.ts';
 import { withdrawalsOf } from './revisions.ts';

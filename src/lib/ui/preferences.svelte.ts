@@ -1,6 +1,6 @@
 /** What a reader chose at the top of the page: units and theme. Kept in cookies, so that the server draws the same page. */
 import { getContext, setContext } from 'svelte';
-import { DEFAULT_UNITS, shown, type Shown, type UnitChoice } from '../../core/units/display';
+import { DEFAULT_UNITS, shown, type Shown, type UnitChoice } from '$core/units/display';
 
 export type Theme = 'system' | 'light' | 'dark';
 

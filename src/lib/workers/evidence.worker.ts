@@ -2,10 +2,12 @@
  * Looks into a log in the browser: fetches its columns once, prepares them with the core, and then answers maps of cells, knock and
  * sensors without asking the server again. Off the page's thread: a long log is a hundred thousand samples of sixty channels.
  */
+import { prepare } from '$core/evidence/prepare';
+import type { Prepared } from '$core/evidence/prepared';
 import { expose } from 'comlink';
-import type { Calibration } from '../../core/calibration/document';
-import { findMap } from '../../core/calibration/document';
-import type { CellAxes } from '../../core/cells/grid';
+import type { Calibration } from '$core/calibration/document';
+import { findMap } from '$core/calibration/document';
+import type { CellAxes } from '$core/calibration/grid';
 import {
 	cellView,
 	quantitiesOf,
@@ -14,16 +16,14 @@ import {
 	type CellSpec,
 	type CellStretch,
 	type CellView
-} from '../../core/cells/view';
-import { knockView, type KnockView } from '../../core/knock/knock-view';
-import { axisChannel } from '../../core/calibration/along';
-import { sensorsView, type SensorsView } from '../../core/lambda/sensors-view';
-import { logFromBundle, piecesOf, type BundleHead } from '../../core/logfile/bundle';
-import { cylinderView, type CylinderView } from '../../core/screening/cylinder-view';
-import { drivetrainView, type DrivetrainView } from '../../core/screening/drivetrain-view';
-import { prepare } from '../../core/screening/screen';
-import type { CheckInput } from '../../core/screening/types';
-import type { Vehicle } from '../../core/vehicle';
+} from '$core/evidence/cells/view';
+import { knockView, type KnockView } from '$core/evidence/knock/knock-view';
+import { axisChannel } from '$core/calibration/along';
+import { sensorsView, type SensorsView } from '$core/evidence/lambda/sensors-view';
+import { logFromBundle, piecesOf, type BundleHead } from '$core/logfile/bundle';
+import { cylinderView, type CylinderView } from '$core/screening/cylinder-view';
+import { drivetrainView, type DrivetrainView } from '$core/screening/drivetrain-view';
+import type { Vehicle } from '$core/vehicle/document';
 
 export interface EvidenceContext {
 	vehicle: Vehicle;
@@ -51,18 +51,18 @@ async function inflate(bytes: Uint8Array): Promise<Uint8Array> {
 	return new Uint8Array(await new Response(stream).arrayBuffer());
 }
 
-let input: CheckInput | null = null;
+let input: Prepared | null = null;
 
 /** Maps asked for before: a reader takes a filter off and puts it on again. The oldest goes first. */
 const known = new Map<string, CellView | null>();
 const KNOWN_VIEWS = 40;
 
-function opened(): CheckInput {
+function opened(): Prepared {
 	if (!input) throw new Error('the log is not loaded yet');
 	return input;
 }
 
-function axesOf(i: CheckInput): AxesChoice[] {
+function axesOf(i: Prepared): AxesChoice[] {
 	const { frame, calibration, segments } = i;
 	const out: AxesChoice[] = [
 		{

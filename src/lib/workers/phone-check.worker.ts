@@ -1,13 +1,13 @@
 /** Reads and screens a log in the browser before it is sent: the same core as on the server, off the page's thread. */
 import { expose } from 'comlink';
-import { InputError } from '../../core/input-error';
-import type { Assignment } from '../../core/channels/recognise';
-import { LayoutError, type LayoutHint, type LayoutSeen } from '../../core/logfile/layout-error';
-import { readLogAsync } from '../../core/logfile/read';
-import { fitOf, type Fit } from '../../core/planning/fit';
-import type { LogRequest } from '../../core/planning/request';
-import { screen } from '../../core/screening/screen';
-import { readContextOf, type Vehicle } from '../../core/vehicle';
+import { InputError } from '$core/input-error';
+import type { Assignment } from '$core/channels/recognise';
+import { LayoutError, type LayoutHint, type LayoutSeen } from '$core/logfile/layout-error';
+import { readLogAsync } from '$core/logfile/read';
+import { fitOf, type Fit } from '$core/planning/fit';
+import type { LogRequest } from '$core/request';
+import { screen } from '$core/screening/screen';
+import { readContextOf, type Vehicle } from '$core/vehicle/document';
 
 export interface PhoneContext {
 	vehicle: Vehicle;

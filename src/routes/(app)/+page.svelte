@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { changesInWords } from '../../core/screening/brief';
+	import { changesInWords } from '$core/screening/brief';
 	import { goto } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { useCommands } from '$lib/ui/commands.svelte';

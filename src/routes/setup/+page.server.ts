@@ -3,7 +3,7 @@ import { ownerFrom } from '$lib/server/auth/account-form';
 import { createTuner, hasTuners, signIn } from '$lib/server/auth/accounts';
 import { signInTry } from '$lib/server/auth/throttle';
 import { field, orFail } from '$lib/server/http';
-import { InputError } from '../../core/input-error';
+import { InputError } from '$core/input-error';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals, url }) => {

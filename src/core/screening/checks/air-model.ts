@@ -2,14 +2,14 @@
  * `air.model`: the modelled air flow against the metered one, per cell of engine speed and pressure. Which of the two is wrong is
  * decided by the mixture: the one that the fuel was computed from, when the mixture is off by as much.
  */
-import { nearestCells, samplesByCell } from '../../cells/stats.ts';
-import { defaultAxes } from '../../cells/grid.ts';
-import { usable } from '../../lambda/required.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
+import { nearestCells, samplesByCell } from '../../evidence/cells/stats.ts';
+import { defaultAxes } from '../../calibration/grid.ts';
+import { usable } from '../../evidence/lambda/required.ts';
 import { derived } from '../../logfile/columns.ts';
-import { stretches, slope } from '../../segments/runs.ts';
+import { stretches, slope } from '../../stats/runs.ts';
 import { finding, found, medianAt, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const MIN_SAMPLES = 10;
@@ -18,7 +18,7 @@ const STEADY_KPA_PER_S = 20;
 /** The mixture confirms a reading within this. */
 const CONFIRMS_PCT = 4;
 
-function verdict(input: CheckInput, offPct: number, wanted: number): string {
+function verdict(input: Prepared, offPct: number, wanted: number): string {
 	const model = input.calibration?.fuelModel;
 	if (!Number.isFinite(wanted) || (model !== 'maf' && model !== 'speed-density'))
 		return 'Which of the two is wrong is left open: no mixture or fuel model tells.';

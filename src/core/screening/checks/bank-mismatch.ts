@@ -2,18 +2,19 @@
  * `bank.mismatch`: do the two banks need the same fuel? Compared as required corrections, so that a difference which closed-loop
  * trims hide is found in the trims. Per band of load, the worst band decides: 1 % over an hour's cruise must not dilute 9 % under boost.
  */
-import { BANDS, bankDifferences, type BandDifference } from '../../cells/banks.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { usable } from '../../lambda/required.ts';
-import { bankCount } from '../../vehicle.ts';
-import { stretches } from '../../segments/runs.ts';
-import { rangesOf, regionOf, round } from '../evidence.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
+import { BANDS, bankDifferences, type BandDifference } from '../../evidence/cells/banks.ts';
+import { usable } from '../../evidence/lambda/required.ts';
+import { bankCount } from '../../vehicle/document.ts';
+import { stretches } from '../../stats/runs.ts';
+import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
-import { graded, type CheckInput } from '../types.ts';
+import { graded } from '../types.ts';
 import { list, signed } from '../wording.ts';
 
 /** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
-function loadBands(input: Pick<CheckInput, 'frame' | 'segments'>): Uint8Array {
+function loadBands(input: Pick<Prepared, 'frame' | 'segments'>): Uint8Array {
 	const { frame, segments } = input;
 	const opening = frame.first('pedal', 'tps');
 	const map = frame.get('map');
@@ -32,7 +33,7 @@ function loadBands(input: Pick<CheckInput, 'frame' | 'segments'>): Uint8Array {
 }
 
 /** The differences of the banks in a log; `null` when the log can't tell. */
-function differencesOf(input: CheckInput, band: Uint8Array): BandDifference[] | null {
+function differencesOf(input: Prepared, band: Uint8Array): BandDifference[] | null {
 	const [k1, k2] = input.required.banks;
 	const x = input.frame.get('rpm');
 	const y = input.frame.get(input.axes.yChannel) ?? input.frame.first('map', 'airmass', 'maf', 'tps');
@@ -155,7 +156,7 @@ export const bankMismatch = check({
 	}
 });
 
-function cellName(cell: number, axes: CheckInput['axes']): string {
+function cellName(cell: number, axes: Prepared['axes']): string {
 	const nx = axes.x.length;
 	return `${axes.x[cell % nx]} rpm, ${axes.y[Math.floor(cell / nx)]} ${axes.yChannel === 'map' ? 'kPa' : axes.yChannel}`;
 }

@@ -1,12 +1,12 @@
 /** `bank.unseen`: two banks, and only one of them (or only the common pipe) has a lambda sensor in this log. */
+import type { Prepared } from '../../evidence/prepared.ts';
 import { findItem } from '../../calibration/document.ts';
-import { bankCount } from '../../vehicle.ts';
+import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { CheckInput } from '../types.ts';
 
 /** Highest boost that a calibration asks for; NaN when it says nothing of boost. */
-function boostOf(calibration: CheckInput['calibration']): number {
+function boostOf(calibration: Prepared['calibration']): number {
 	const item = calibration && findItem(calibration, 'boost.target');
 	if (!item || (item.kind !== 'map' && item.kind !== 'curve')) return Number.NaN;
 	return Math.max(...(item.values as (number | number[])[]).flat());

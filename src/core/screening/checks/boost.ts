@@ -3,14 +3,15 @@
  * little counts only once the charger had its chance: from where pressure came near the set point, else at speeds where any pull of
  * the log did, else from 1000 rpm after the onset.
  */
-import { interpolateCurve } from '../../cells/grid.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
+import { interpolateCurve } from '../../calibration/grid.ts';
 import { derived } from '../../logfile/columns.ts';
 import type { Frame } from '../../logfile/frame.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches, type Run } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { CheckInput, CheckResult, Severity } from '../types.ts';
+import type { CheckResult, Severity } from '../types.ts';
 
 const NEAR_KPA = 10;
 const UNDER_S = 0.5;
@@ -40,7 +41,7 @@ const LIFT_PCT = 5;
  * Loaded samples at which the driver holds the pedal. From 0.3 s before a lift or shift on the set point falls away, and the pressure
  * follows it a second later: what lies between says nothing of the boost control.
  */
-function heldPedal({ frame, segments }: CheckInput): Uint8Array {
+function heldPedal({ frame, segments }: Prepared): Uint8Array {
 	const pedal = frame.first('pedal', 'tps');
 	const { timeS, length } = frame;
 	const out = new Uint8Array(length);
@@ -69,7 +70,7 @@ function heldPedal({ frame, segments }: CheckInput): Uint8Array {
 	return out;
 }
 
-function boostOf(input: CheckInput): Boost | CheckResult {
+function boostOf(input: Prepared): Boost | CheckResult {
 	const { frame, segments, vehicle, profile } = input;
 	const map = frame.get('map');
 	const rpm = frame.get('rpm');

@@ -1,6 +1,6 @@
 /** `controller.state`: sync errors, fault codes, interventions. */
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';

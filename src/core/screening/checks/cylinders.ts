@@ -1,9 +1,9 @@
 /** `cyl.lambda`, `cyl.knock`, `cyl.egt`, `cyl.trim`: one cylinder against the others. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findItem } from '../../calibration/document.ts';
-import { FLAG } from '../../segments/segments.ts';
 import { median } from '../../stats/stats.ts';
 import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder, LEAST_CYLINDERS } from '../by-cylinder.ts';
-import { stretches } from '../../segments/runs.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { graded, type CheckResult, type Finding } from '../types.ts';

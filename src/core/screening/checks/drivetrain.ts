@@ -1,12 +1,13 @@
 /** `shift.speed`, `traction`, `cam.position`. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import { findItem, type Item } from '../../calibration/document.ts';
-import { interpolateCurve, Surface } from '../../cells/grid.ts';
+import { interpolateCurve, Surface } from '../../calibration/grid.ts';
 import { derived } from '../../logfile/columns.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { CheckInput, Finding } from '../types.ts';
+import type { Finding } from '../types.ts';
 import { list } from '../wording.ts';
 
 interface Shift {
@@ -19,7 +20,7 @@ interface Shift {
 }
 
 /** Upshifts: the gear that was left, the engine speed before it fell, whether at full throttle. */
-export function upshifts({ frame, segments, profile }: CheckInput): Shift[] {
+export function upshifts({ frame, segments, profile }: Prepared): Shift[] {
 	const rpm = frame.get('rpm');
 	const { gear } = segments;
 	const opening = frame.first('pedal', 'tps');

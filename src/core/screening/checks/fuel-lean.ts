@@ -1,10 +1,11 @@
 /** `fuel.lean`: is the believed mixture leaner than its target, or than is safe at all, while the engine is loaded? */
-import { deviations, ONSET_S, type Deviation } from '../../lambda/deviation.ts';
-import { stretches, type Run } from '../../segments/runs.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
+import { deviations, ONSET_S, type Deviation } from '../../evidence/lambda/deviation.ts';
+import { stretches, type Run } from '../../stats/runs.ts';
 import { runningMedian } from '../../stats/stats.ts';
-import { rangesOf, regionOf, round } from '../evidence.ts';
+import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
-import { graded, type CheckInput, type Finding, type Severity } from '../types.ts';
+import { graded, type Finding, type Severity } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const SUSTAINED_S = 0.2;
@@ -75,7 +76,7 @@ interface Judged {
 	finding: Finding | null;
 }
 
-function judgeBank(input: CheckInput, trace: Deviation): Judged {
+function judgeBank(input: Prepared, trace: Deviation): Judged {
 	const { frame, profile } = input;
 	const width = Math.max(3, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
 	const { loaded } = input.segments;

@@ -1,7 +1,7 @@
 /** `fuel.rich`: the other side of the target while loaded, and richer than burns well at all. */
-import { deviations } from '../../lambda/deviation.ts';
-import { fuelStoich } from '../../vehicle.ts';
-import { stretches } from '../../segments/runs.ts';
+import { deviations } from '../../evidence/lambda/deviation.ts';
+import { fuelStoich } from '../../vehicle/document.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';

@@ -1,7 +1,7 @@
 /** `fuel.target`: is the target itself lean under boost? Direct injection gets away with more, and factories use that. */
-import { FLAG } from '../../segments/segments.ts';
-import { ONSET_S } from '../../lambda/deviation.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { ONSET_S } from '../../evidence/lambda/deviation.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 

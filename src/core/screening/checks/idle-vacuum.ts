@@ -1,6 +1,6 @@
 /** `idle.vacuum`: manifold pressure at warm idle against the vehicle's own; altitude doesn't enter, as both are absolute. */
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 

@@ -10,7 +10,7 @@ import {
 	vehicleWith,
 	type Shape
 } from '../../testing/hand-made.ts';
-import { profileOf } from '../profile.ts';
+import { profileOf } from '../../limits/profile.ts';
 import { fuelFactor } from './inj-reserve.ts';
 import { worstDayAir } from './worst-day.ts';
 

@@ -3,17 +3,17 @@
  * the duty is taken at the rev limit. Where the log doesn't get near the limiter, the pulse's own trend is carried on: the pulse of the
  * torque peak is a longer one.
  */
-import { interpolateCurve } from '../../cells/grid.ts';
+import { directDutyPct, portDutyPct } from '../../evidence/duty.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
+import { interpolateCurve } from '../../calibration/grid.ts';
 import { stoichOfBlend } from '../../units/fuel.ts';
 import { derived } from '../../logfile/columns.ts';
-import { stretches, type Run } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../stats/runs.ts';
 import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { pressureShortfall } from './supply-pressure.ts';
 import { boostControlOf, worstDayAir, type BoostControl } from './worst-day.ts';
-import { directDutyPct, portDutyPct } from './inj-duty.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import { check, MORE_FUEL } from '../check.ts';
-import type { CheckInput } from '../types.ts';
 
 const HOLD_S = 0.1;
 /** Near the limiter: from this share of the rev limit on. */
@@ -49,7 +49,7 @@ export function ambientOf(frame: Frame): number {
 }
 
 /** How much more fuel the leanest bank wants than it gets near full load: its median lambda over the target; 1 where nothing tells. */
-function wantedShare(input: CheckInput): number {
+function wantedShare(input: Prepared): number {
 	const { believed, segments, target } = input;
 	if (!target.values) return 1;
 	let most = 1 / MOST_WANTED;

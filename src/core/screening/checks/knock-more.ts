@@ -1,9 +1,9 @@
 /** `knock.missed`, `knock.monitor`, `knock.disabled`, `knock.timing`: what stands around the episodes. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findItem, isOn } from '../../calibration/document.ts';
-import { monitorShare } from '../../knock/monitor.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { fuelStoich } from '../../vehicle.ts';
-import { stretches, runSeconds } from '../../segments/runs.ts';
+import { monitorShare } from '../../evidence/knock/monitor.ts';
+import { fuelStoich } from '../../vehicle/document.ts';
+import { stretches, runSeconds } from '../../stats/runs.ts';
 import { finding, found, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 

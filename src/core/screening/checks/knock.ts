@@ -2,14 +2,15 @@
  * `knock.real`, `knock.blips`, `knock.unclear`: the same episodes, told apart by shape. Severity by the peak while loaded, one step
  * lower where the engine wasn't loaded.
  */
+import type { Prepared } from '../../evidence/prepared.ts';
 import { findMap } from '../../calibration/document.ts';
-import { AxisFinder } from '../../cells/grid.ts';
+import { AxisFinder } from '../../calibration/grid.ts';
 import { axisChannel } from '../../calibration/along.ts';
-import type { JudgedEpisode, KnockShape } from '../../knock/shape.ts';
-import { round, regionOf } from '../evidence.ts';
+import type { JudgedEpisode, KnockShape } from '../../evidence/knock/shape.ts';
+import { round, regionOf } from '../ranges.ts';
 import { type About, type Check } from '../check.ts';
-import { SEVERITIES, type CheckInput, type Finding, type Severity } from '../types.ts';
-import type { Profile } from '../profile.ts';
+import { SEVERITIES, type Finding, type Severity } from '../types.ts';
+import type { Profile } from '../../limits/profile.ts';
 import { plural } from '../wording.ts';
 
 const TITLES: Record<KnockShape, string> = {
@@ -80,7 +81,7 @@ function severityOf(e: JudgedEpisode, limits: Profile): Severity | null {
 
 /** Cell of the timing table in which an episode peaked, in words; empty when it can't be told. */
 export function timingCell(
-	input: Pick<CheckInput, 'calibration' | 'frame' | 'segments'>,
+	input: Pick<Prepared, 'calibration' | 'frame' | 'segments'>,
 	e: JudgedEpisode
 ): string {
 	const table = input.calibration && findMap(input.calibration, 'spark.table');
@@ -93,7 +94,7 @@ export function timingCell(
 	return `timing cell ${px} ${table.x.unit ?? ''} / ${py} ${table.y.unit ?? ''}`.trim();
 }
 
-function where(input: CheckInput, e: JudgedEpisode): string {
+function where(input: Prepared, e: JudgedEpisode): string {
 	const parts = Number.isFinite(e.rpm) ? [`${Math.round(e.rpm)} rpm`] : [];
 	if (Number.isFinite(e.mapKpa)) parts.push(`${Math.round(e.mapKpa)} kPa`);
 	if (Number.isFinite(e.airmassG)) parts.push(`${e.airmassG.toFixed(2)} g per cylinder`);

@@ -1,7 +1,7 @@
 /** `log.channels`: are the channels there that the checks, or the log request, need? */
 import { CHANNELS } from '../../channels/canonical.ts';
 import type { Log } from '../../logfile/log.ts';
-import { requestedChannels, type LogRequest } from '../../planning/request.ts';
+import { requestedChannels, type LogRequest } from '../../request.ts';
 import { check } from '../check.ts';
 import { list } from '../wording.ts';
 

@@ -1,5 +1,5 @@
 /** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
-import { round } from '../evidence.ts';
+import { round } from '../ranges.ts';
 import { ambientOf } from './inj-reserve.ts';
 import { check } from '../check.ts';
 import { list, uncapital } from '../wording.ts';

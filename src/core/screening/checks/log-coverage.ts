@@ -1,8 +1,8 @@
 /** `log.coverage`: are the manoeuvres of the drive plan in the log? */
-import { FLAG, type Segment } from '../../segments/segments.ts';
-import type { LogRequest } from '../../planning/request.ts';
+import { FLAG, type Segment } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
+import type { LogRequest } from '../../request.ts';
 import { check } from '../check.ts';
-import type { CheckInput } from '../types.ts';
 import { list } from '../wording.ts';
 
 type Manoeuvre = NonNullable<LogRequest['manoeuvres']>[number];
@@ -18,7 +18,7 @@ const WORDS: Record<Manoeuvre['kind'], string> = {
 };
 
 /** What is missing of a manoeuvre, in words; `null` when it is there. Only a person can tell a symptom. */
-function missing(m: Manoeuvre, { segments, frame }: CheckInput): string | null {
+function missing(m: Manoeuvre, { segments, frame }: Prepared): string | null {
 	if (m.kind === 'symptom') return null;
 	if (m.kind === 'start') return segments.flags.some((f) => f & FLAG.start) ? null : WORDS.start;
 	const rpm = frame.get('rpm');

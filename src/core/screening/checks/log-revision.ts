@@ -2,12 +2,12 @@
  * `log.revision`: was the revision that the log is said to be made with really in the car? By the logged calibration id, else by
  * replaying the timing and target tables of every revision along the log.
  */
+import { FLAG, UNUSABLE } from '../../evidence/segments/kinds.ts';
 import type { Calibration } from '../../calibration/document.ts';
 import { along } from '../../calibration/along.ts';
 import type { Columns } from '../../logfile/frame.ts';
-import { FLAG, UNUSABLE } from '../../segments/segments.ts';
-import { slope } from '../../segments/runs.ts';
-import { round } from '../evidence.ts';
+import { slope } from '../../stats/runs.ts';
+import { round } from '../ranges.ts';
 import { ENOUGH, everySo, samplesWhere } from '../measure.ts';
 import { check } from '../check.ts';
 import { list, uncapital } from '../wording.ts';

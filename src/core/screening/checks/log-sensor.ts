@@ -2,15 +2,16 @@
  * `log.sensor`: sensors that can't be right by themselves: stuck while the engine moves, out of physical range, jumping, or at the
  * end of their scale under load.
  */
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import { CHANNELS } from '../../channels/canonical.ts';
 import { maskOf } from '../../logfile/columns.ts';
 import type { Frame } from '../../logfile/frame.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches, type Run } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../stats/runs.ts';
 import type { Extremes } from '../../stats/stats.ts';
-import { rangesOf, regionOf, round } from '../evidence.ts';
+import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
-import type { CheckInput, Finding, Severity } from '../types.ts';
+import type { Finding, Severity } from '../types.ts';
 import { list, uncapital } from '../wording.ts';
 
 const STUCK = /^(rpm|map|tps|maf|pw\.b[12]|airmass|spark|lambda\.(b[12]|ref2?|dyno|cyl\d+))$/;
@@ -128,7 +129,7 @@ function stuck(id: string, frame: Frame, skip: Uint8Array): Run[] {
 }
 
 /** Loaded stretches with a sensor at its end; a lambda says nothing there while it sees no mixture. */
-function pegged(input: CheckInput, id: string, { min, max }: Extremes): Run[] {
+function pegged(input: Prepared, id: string, { min, max }: Extremes): Run[] {
 	const { frame, segments, vehicle } = input;
 	const { hidden } = input.believed;
 	const values = frame.get(id)!;

@@ -1,6 +1,6 @@
 /** `log.timebase`: order, gaps, restarts and rate of the recording. */
-import { FLAG } from '../../segments/segments.ts';
-import { round } from '../evidence.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { round } from '../ranges.ts';
 import { check } from '../check.ts';
 import { worst, type Severity } from '../types.ts';
 import { list, plural, seconds, uncapital } from '../wording.ts';

@@ -2,14 +2,14 @@
  * `log.vehicle`: is this a log of this car? What the log shows of engine and gearbox against the vehicle's sheet. One contradiction may
  * be a wrong entry or a broken sensor; two don't happen by chance.
  */
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import { derived } from '../../logfile/columns.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { interpolateCurve } from '../../cells/grid.ts';
+import { interpolateCurve } from '../../calibration/grid.ts';
 import { median } from '../../stats/stats.ts';
-import { bankCount, fuelStoich, gearRatios } from '../../vehicle.ts';
+import { bankCount, fuelStoich, gearRatios } from '../../vehicle/document.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { CheckInput } from '../types.ts';
 import { list } from '../wording.ts';
 
 const HOLD_S = 0.3;
@@ -84,7 +84,7 @@ export const logVehicle = check({
 });
 
 /** What contradicts the vehicle, in words; empty where it fits, `null` where nothing tells. */
-type Test = (input: CheckInput) => string | null;
+type Test = (input: Prepared) => string | null;
 
 /** Pressure above the atmosphere, by the manifold's own reading with the engine standing where there is one. */
 const aspiration: Test = ({ frame, segments, vehicle, profile }) => {
@@ -240,7 +240,7 @@ const filling: Test = (input) => {
  * Air per cylinder and cycle, g: as logged, by the air meter, or by the fuel that the stated injectors gave and the mixture that came
  * of it (pulse-width times flow times lambda; the injector's pressure taken as rated).
  */
-function cylinderAir(input: CheckInput): { grams: Float32Array; by: string } | null {
+function cylinderAir(input: Prepared): { grams: Float32Array; by: string } | null {
 	const { frame, vehicle, believed, segments } = input;
 	const rpm = frame.get('rpm')!;
 	const moves = (id: string) => {

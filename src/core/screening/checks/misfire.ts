@@ -1,6 +1,6 @@
 /** `misfire`: counts that rise while loaded, by cylinder. Samples around them never count as lean. */
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { list, plural } from '../wording.ts';

@@ -1,11 +1,11 @@
 /** `nitrous.fuel`, `nitrous.timing`: dry nitrous, where the injectors carry the extra fuel. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import { findItem } from '../../calibration/document.ts';
 import { derived } from '../../logfile/columns.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { CheckInput } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const ON_PCT = 1;
@@ -14,7 +14,7 @@ const ON_TARGET_PCT = 2;
 const LEAST_S = 0.3;
 
 const nitrousOn =
-	({ segments }: CheckInput, duty: Float32Array) =>
+	({ segments }: Prepared, duty: Float32Array) =>
 	(i: number) =>
 		duty[i]! > ON_PCT && !(segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire));
 
@@ -40,7 +40,7 @@ export interface NitrousBin {
 }
 
 /** Fuel with nitrous on and the mixture on its target, by solenoid duty; null where a channel for it is missing. */
-export function nitrousBins(input: CheckInput): NitrousBin[] | null {
+export function nitrousBins(input: Prepared): NitrousBin[] | null {
 	const { frame, believed, target } = input;
 	const duty = frame.get('nitrousDuty');
 	const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];

@@ -1,7 +1,7 @@
 /** `oil.pressure`: lowest oil pressure per 1000 rpm while loaded and warm. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
 import { derived } from '../../logfile/columns.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 

@@ -1,5 +1,5 @@
 /** `rpm.limit`: the rev limiter touched within a pull. */
-import { runSeconds } from '../../segments/runs.ts';
+import { runSeconds } from '../../stats/runs.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 

@@ -1,5 +1,5 @@
 /** `sensor.ethanol`: the logged blend against the declared one, and whether it changes within the log. */
-import { FLAG } from '../../segments/segments.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
 import { runningMedian, extremes } from '../../stats/stats.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';

@@ -2,9 +2,9 @@
  * `sensor.lambda`: witnesses of the same gas against each other. Where two agree, the odd one is named; with two that differ nobody is,
  * and the leaner is believed.
  */
-import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../lambda/witnesses.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../evidence/lambda/witnesses.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { graded, type Finding } from '../types.ts';

@@ -1,5 +1,5 @@
 /** `sensor.map`: manifold pressure with the engine standing against a barometer that isn't derived from it. */
-import { assumedBaroKpa } from '../../vehicle.ts';
+import { assumedBaroKpa } from '../../vehicle/document.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { signed } from '../wording.ts';

@@ -2,13 +2,14 @@
  * `supply.pressure`: pressure over the injector while loaded against what it should be: the base pressure where the regulator follows
  * the manifold, base less boost where it follows the atmosphere, the target of a controlled rail. Flow goes with its square root.
  */
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import { spearman } from '../../stats/stats.ts';
 import { derived } from '../../logfile/columns.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { graded, type CheckInput } from '../types.ts';
+import { graded } from '../types.ts';
 import { signed } from '../wording.ts';
 
 const HOLD_S = 0.3;
@@ -18,7 +19,7 @@ const FLOW_SAMPLES = 20_000;
 
 /** Shortfall in percent per sample (positive = missing), or why it can't be told. */
 export function pressureShortfall(
-	input: CheckInput
+	input: Prepared
 ): { values: Float32Array; channels: string[] } | { reason: string; missing: string } {
 	const { frame, vehicle, segments } = input;
 	const { pressureReference, basePressureKpa } = vehicle.injectors ?? {};
@@ -53,7 +54,7 @@ export function pressureShortfall(
 }
 
 /** Rank correlation of the shortfall with the air that goes through, while loaded: near 1 where the pressure sinks with flow. */
-function withFlow({ frame }: CheckInput, values: Float32Array, loaded: (i: number) => boolean): number {
+function withFlow({ frame }: Prepared, values: Float32Array, loaded: (i: number) => boolean): number {
 	const rpm = frame.get('rpm');
 	const map = frame.get('map');
 	if (!rpm) return Number.NaN;

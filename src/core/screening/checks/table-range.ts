@@ -1,8 +1,8 @@
 /** `table.range`: driving under load beyond the last axis point of a table, where its edge holds for everything. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findMap } from '../../calibration/document.ts';
 import { axisChannel } from '../../calibration/along.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';

@@ -1,6 +1,6 @@
 /** `temp.coolant`: warm-idle coolant against the vehicle's own band, and the highest anywhere. */
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 

@@ -1,10 +1,11 @@
 /** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import type { Frame } from '../../logfile/frame.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches, type Run } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check, type About, type Check } from '../check.ts';
-import type { CheckInput, Finding, Severity } from '../types.ts';
+import type { Finding, Severity } from '../types.ts';
 
 /** Temperatures move slowly: what isn't held for this long is a bad reading. */
 const HOLD_S = 1;
@@ -23,7 +24,7 @@ function simple<const C extends string>(
 	about: About,
 	channel: string,
 	title: string,
-	limits: (p: CheckInput['profile']) => Limit[],
+	limits: (p: Prepared['profile']) => Limit[],
 	causes: string[],
 	next: string[]
 ): Check<C> {

@@ -1,10 +1,10 @@
 /** `throttle.closing`, `throttle.slow`: what the throttle does under a flat pedal. */
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import { finding, found, heldLow, notChecked, pass } from '../measure.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { stretches, type Run } from '../../segments/runs.ts';
+import { stretches, type Run } from '../../stats/runs.ts';
 import { check } from '../check.ts';
-import type { CheckInput } from '../types.ts';
-import { round } from '../evidence.ts';
+import { round } from '../ranges.ts';
 
 const FLAT_PEDAL_PCT = 95;
 const ONSET_S = 0.5;
@@ -14,7 +14,7 @@ const LOADED_RPM = 1500;
 const SHIFTING = FLAG.shift | FLAG.limiter | FLAG.launch;
 
 /** Stretches of a flat pedal with the engine above idle. */
-function flatPedal({ frame }: CheckInput, pct: number): Run[] {
+function flatPedal({ frame }: Prepared, pct: number): Run[] {
 	const pedal = frame.get('pedal')!;
 	const rpm = frame.get('rpm');
 	return stretches(frame, 0.3, (i) => pedal[i]! >= pct && (!rpm || rpm[i]! > LOADED_RPM), frame.stepS * 1.5);

@@ -2,12 +2,13 @@
  * `trim.level`: closed-loop and learned trim together at part load, per bank. An error that shrinks with the pulse width is one of
  * dead time or a leak; one that stays is proportional.
  */
+import { FLAG, UNUSABLE } from '../../evidence/segments/kinds.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 import { derived } from '../../logfile/columns.ts';
-import { FLAG, UNUSABLE } from '../../segments/segments.ts';
-import { bankCount } from '../../vehicle.ts';
+import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, medianAt, notChecked, pass, samplesWhere } from '../measure.ts';
 import { check } from '../check.ts';
-import type { CheckInput, Finding } from '../types.ts';
+import type { Finding } from '../types.ts';
 import { signed } from '../wording.ts';
 
 type Samples = [partLoad: Int32Array, idle: Int32Array, cruise: Int32Array];
@@ -17,7 +18,7 @@ const SHRINKS_POINTS = 4;
 /** Banks whose trims are this close share one cause. */
 const TOGETHER_POINTS = 3;
 
-function trimOf(input: CheckInput, bank: number): Float32Array | null {
+function trimOf(input: Prepared, bank: number): Float32Array | null {
 	const { frame } = input;
 	const short = frame.get(`stft.b${bank}`);
 	const learned = frame.get(`ltft.b${bank}`);

@@ -1,7 +1,7 @@
 /** `trim.limit`: closed loop that works hard under load, or is at its end: a fuelling fault hidden behind a good lambda. */
-import { FLAG, NO_MIXTURE } from '../../segments/segments.ts';
-import { bankCount } from '../../vehicle.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG, NO_MIXTURE } from '../../evidence/segments/kinds.ts';
+import { bankCount } from '../../vehicle/document.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';

@@ -1,3 +1,4 @@
+import { prepare } from '../../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration } from '../../calibration/document.ts';
 import { propose } from '../../revising/revise.ts';
@@ -10,7 +11,7 @@ import {
 	reportOf,
 	vehicleWith
 } from '../../testing/hand-made.ts';
-import { prepare, screenPrepared } from '../screen.ts';
+import { screenPrepared } from '../screen.ts';
 
 const made = (flow: number) =>
 	parseCalibration({

@@ -2,10 +2,10 @@
  * `trim.reset`: after a revision that asks for the learned trims to be reset, they have to stand near zero at first. What was learnt with
  * the old fuelling would be counted on top of the new one.
  */
+import { FLAG } from '../../evidence/segments/kinds.ts';
 import { valueKey } from '../../calibration/compare.ts';
 import { findItem, type Calibration } from '../../calibration/document.ts';
-import { FLAG } from '../../segments/segments.ts';
-import { bankCount } from '../../vehicle.ts';
+import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { list, signed } from '../wording.ts';

@@ -1,6 +1,6 @@
 /** `volt.supply`: the supply while the engine runs, and how far it falls in a pull. */
-import { FLAG } from '../../segments/segments.ts';
-import { stretches } from '../../segments/runs.ts';
+import { FLAG } from '../../evidence/segments/kinds.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding, Severity } from '../types.ts';

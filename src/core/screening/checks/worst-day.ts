@@ -1,6 +1,6 @@
 /** How much more air the worst day brings: colder and denser, as far as the way boost is controlled lets it through. */
-import type { Vehicle } from '../../vehicle.ts';
-import type { Profile } from '../profile.ts';
+import type { Vehicle } from '../../vehicle/document.ts';
+import type { Profile } from '../../limits/profile.ts';
 
 const KELVIN = 273.15;
 /** (γ − 1) / γ of air: temperature rise of an isentropic compression. */

@@ -1,4 +1,5 @@
 /** Runs in a worker thread: reads, screens and stores logs; proposes revisions from stored ones. Thin: the core computes. */
+import { prepare } from '../../../core/evidence/prepare.ts';
 import { createWriteStream } from 'node:fs';
 import { pipeline } from 'node:stream/promises';
 import { outColumns, spanOf } from '../../../core/logfile/select.ts';
@@ -6,8 +7,8 @@ import { OUT_FORMATS } from '../../../core/logfile/write.ts';
 import { InputError } from '../../../core/input-error.ts';
 import { LayoutError } from '../../../core/logfile/layout-error.ts';
 import { readLogAsync } from '../../../core/logfile/read.ts';
-import { correctionCells } from '../../../core/cells/correction-map.ts';
-import { proofMeasure } from '../../../core/knock/proof.ts';
+import { correctionCells } from '../../../core/evidence/cells/correction-map.ts';
+import { proofMeasure } from '../../../core/evidence/knock/proof.ts';
 import { findItem, parseCalibration, type Calibration } from '../../../core/calibration/document.ts';
 import { isTable } from '../../../core/calibration/formats/csv.ts';
 import { replay as replayCore } from '../../../core/revising/replay.ts';
@@ -16,9 +17,9 @@ import { propose as proposeCore, withChanges } from '../../../core/revising/revi
 import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { briefOf } from '../../../core/screening/brief.ts';
-import { CHECKS_VERSION, prepare, screenPrepared } from '../../../core/screening/screen.ts';
-import { pullCurves } from '../../../core/segments/pull-curves.ts';
-import { readContextOf } from '../../../core/vehicle.ts';
+import { CHECKS_VERSION, screenPrepared } from '../../../core/screening/screen.ts';
+import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
+import { readContextOf } from '../../../core/vehicle/document.ts';
 import { connect, type Db } from '../db/open.ts';
 import { contextOf } from '../log-context.ts';
 import { dropRuns, loadLog, storeColumns } from '../log-store.ts';

@@ -2,7 +2,7 @@
 import type { LayoutSeen } from '../../../core/logfile/layout-error.ts';
 import type { OutFormat } from '../../../core/logfile/write.ts';
 import type { UnitChoice } from '../../../core/units/display.ts';
-import type { ProofMeasure, ProofRegion } from '../../../core/knock/proof.ts';
+import type { ProofMeasure, ProofRegion } from '../../../core/evidence/knock/proof.ts';
 import type { LogSummary } from '../../../core/performance/log-summary.ts';
 import type { Baselines } from '../../../core/screening/baselines.ts';
 import type { Proposal } from '../../../core/revising/proposal.ts';

@@ -3,7 +3,7 @@
 	 * A map of values per cell. The inked square in a cell's corner shows how much data stands behind it. Cells can be picked where the
 	 * owner wants that: by click, and by arrow keys from there.
 	 */
-	import type { CellMap } from '../../../core/cells/correction-map';
+	import type { CellMap } from '$core/evidence/cells/correction-map';
 	import { tick } from 'svelte';
 	import { usePreferences } from '../preferences.svelte';
 	import { signedText, tint, trust } from './colour';

@@ -6,7 +6,7 @@
 	import type { PhoneAnswer, PhoneCheck, PhoneContext } from '$lib/workers/phone-check.worker';
 	import CheckWorker from '$lib/workers/phone-check.worker?worker';
 	import { size } from '../time';
-	import type { LayoutHint } from '../../../core/logfile/layout-error';
+	import type { LayoutHint } from '$core/logfile/layout-error';
 	import LayoutForm from '../upload/LayoutForm.svelte';
 	import { sendFile } from '../upload/send';
 

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Knock episodes on engine speed × pressure: where it was driven under load, where the retard rose, how far. Drawn as vectors. */
-	import type { KnockEntry, KnockView } from '../../../core/knock/knock-view';
+	import type { KnockEntry, KnockView } from '$core/evidence/knock/knock-view';
 	import { usePreferences } from '../preferences.svelte';
 
 	let {

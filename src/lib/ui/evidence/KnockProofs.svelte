@@ -1,8 +1,8 @@
 <script lang="ts">
 	/** The proof protocol of a job: what was compared, what it says, and which step this log may stand for. */
 	import { enhance } from '$app/forms';
-	import type { KnockEntry } from '../../../core/knock/knock-view';
-	import { fallText, PROOF_STEPS, STEP_TITLES } from '../../../core/knock/proof';
+	import type { KnockEntry } from '$core/evidence/knock/knock-view';
+	import { fallText, PROOF_STEPS, STEP_TITLES } from '$core/evidence/knock/proof';
 	import type { Proof } from '$lib/server/proofs';
 	import Mark from '../findings/Mark.svelte';
 	import { usePreferences } from '../preferences.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What the checks of one subject say: findings first, then what held and what could not be checked, each reason once. */
-	import type { Said } from '../../../core/screening/sections';
+	import type { Said } from '$core/screening/sections';
 	import Mark from '../findings/Mark.svelte';
 
 	let { said }: { said: Said } = $props();

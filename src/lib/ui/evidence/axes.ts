@@ -1,5 +1,5 @@
 /** Axes that a reader types: breakpoints as text. */
-import { CHANNELS } from '../../../core/channels/canonical';
+import { CHANNELS } from '$core/channels/canonical';
 
 /** Rising numbers out of what was typed, or why not. */
 export function pointsFrom(text: string): { points: number[] } | { problem: string } {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** The log in the order in which a practitioner reads it: each section answers its question in one line and opens to its evidence. */
-	import { channelKind, CHANNELS } from '../../../core/channels/canonical';
-	import type { SectionView } from '../../../core/screening/sections';
+	import { channelKind, CHANNELS } from '$core/channels/canonical';
+	import type { SectionView } from '$core/screening/sections';
 	import Mark from './Mark.svelte';
 
 	let {

@@ -1,5 +1,5 @@
 /** The verdict of a log as one plain sentence, and its four counts. */
-import type { Report } from '../../../core/screening/report';
+import type { Report } from '$core/screening/report';
 
 export interface Counts {
 	stop: number;

@@ -3,11 +3,11 @@
 	 * A table of the calibration as a real grid: arrows and shift-arrows select, typing edits the selection (`14`, `+2%`, `-1.5`,
 	 * `*0.97`, `=14`), copy and paste as tab-separated text.
 	 */
-	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '../../../core/calibration/document';
-	import { actsOn, titleOf } from '../../../core/calibration/items';
+	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '$core/calibration/document';
+	import { actsOn, titleOf } from '$core/calibration/items';
 	import { channelTitle } from '../evidence/axes';
-	import { parseBlock, parseOperation } from '../../../core/revising/operations';
-	import { blended, filled, smoothed, type Block } from '../../../core/revising/shaping';
+	import { parseBlock, parseOperation } from '$core/revising/operations';
+	import { blended, filled, smoothed, type Block } from '$core/revising/shaping';
 	import { signedText, tint, trust } from '../cellmap/colour';
 	import type { Overlay } from '../revision/LogOverlay.svelte';
 	import Surface3d from './Surface3d.svelte';

@@ -3,18 +3,12 @@
  * Saved to the server shortly after each step.
  */
 /* eslint svelte/prefer-svelte-reactivity: off -- maps here are never changed once they are shown: every step makes a new one */
-import { isTable } from '../../../core/calibration/formats/csv';
-import { decimalsOf, roundTo, type Calibration, type Item } from '../../../core/calibration/document';
-import {
-	movedChanges,
-	withEdits,
-	type AxesEdit,
-	type DraftEdit,
-	type TakenOver
-} from '../../../core/revising/edits';
-import type { ItemProposal } from '../../../core/revising/proposal';
-import { mergeParts, type Conflict } from '../../../core/revising/merge';
-import { byHand, type DraftChange } from '../../../core/revising/revise';
+import { isTable } from '$core/calibration/formats/csv';
+import { decimalsOf, roundTo, type Calibration, type Item } from '$core/calibration/document';
+import { movedChanges, withEdits, type AxesEdit, type DraftEdit, type TakenOver } from '$core/revising/edits';
+import type { ItemProposal } from '$core/revising/proposal';
+import { mergeParts, type Conflict } from '$core/revising/merge';
+import { byHand, type DraftChange } from '$core/revising/revise';
 
 export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
 type Cells = ReadonlyMap<string, DraftChange>;

@@ -1,8 +1,8 @@
 /** The editor of a draft against a slow server that loses answers, and against another window: no edit is lost without a word. */
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { parseCalibration } from '../../../core/calibration/document';
-import type { DraftChange } from '../../../core/revising/revise';
+import { parseCalibration } from '$core/calibration/document.ts';
+import type { DraftChange } from '$core/revising/revise.ts';
 import { cellKey, DraftEditor } from './draft.svelte';
 
 const parent = parseCalibration({

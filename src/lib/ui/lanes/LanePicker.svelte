@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Lanes by hand: which channels of this log are drawn, kept with the tuner's account. */
-	import { channelKind } from '../../../core/channels/canonical';
+	import { channelKind } from '$core/channels/canonical';
 
 	let {
 		have,

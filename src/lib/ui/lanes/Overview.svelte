@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** The strip below the traces: the whole log with its pulls and findings; it moves the window. */
-	import type { Report } from '../../../core/screening/report';
+	import type { Report } from '$core/screening/report';
 	import { clock } from '../time';
 
 	let {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** One pull over engine speed: the curve that a tuner reads first. */
-	import type { PullCurves } from '../../../core/segments/pull-curves';
+	import type { PullCurves } from '$core/evidence/segments/pull-curves';
 	import { usePreferences } from '../preferences.svelte';
 	import LaneStack from './LaneStack.svelte';
 	import { ENGINE_SPEED } from './scale';

@@ -4,11 +4,11 @@
 	 * span, the strip below moves the window. An earlier log of the job can lie behind, pull on pull.
 	 */
 	import { untrack } from 'svelte';
-	import { CHANNELS } from '../../../core/channels/canonical';
-	import type { TraceWindow } from '../../../core/logfile/pyramid';
-	import type { Profile } from '../../../core/screening/profile';
-	import type { Shown } from '../../../core/screening/sections';
-	import type { Report } from '../../../core/screening/report';
+	import { CHANNELS } from '$core/channels/canonical';
+	import type { TraceWindow } from '$core/logfile/pyramid';
+	import type { Profile } from '$core/limits/profile';
+	import type { Shown } from '$core/screening/sections';
+	import type { Report } from '$core/screening/report';
 	import { usePreferences } from '../preferences.svelte';
 	import { useCommands } from '../commands.svelte';
 	import { clock } from '../time';

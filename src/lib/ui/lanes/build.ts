@@ -1,7 +1,7 @@
 /** From channels to lanes: which quantity stands together, in the reader's units, with the earlier run behind it. */
-import { channelKind } from '../../../core/channels/canonical';
-import { CANONICAL_UNIT } from '../../../core/units/units';
-import type { TraceWindow } from '../../../core/logfile/pyramid';
+import { channelKind } from '$core/channels/canonical';
+import { CANONICAL_UNIT } from '$core/units/units';
+import type { TraceWindow } from '$core/logfile/pyramid';
 import type { Preferences } from '../preferences.svelte';
 import { GROUPS, type Group } from './questions';
 import type { Lane, Series } from './types';

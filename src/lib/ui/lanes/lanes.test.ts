@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { TraceWindow } from '../../../core/logfile/pyramid';
+import type { TraceWindow } from '$core/logfile/pyramid.ts';
 import type { Preferences } from '../preferences.svelte';
 import { buildLanes, groupsFor } from './build';
 import { channelsOf } from './questions';

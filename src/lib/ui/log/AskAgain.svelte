@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** "This log won't do, please log again": the faults in the customer's words and the plan to follow, sent. */
 	import { enhance } from '$app/forms';
-	import { TEMPLATES } from '../../../core/planning/templates';
+	import { TEMPLATES } from '$core/planning/templates';
 
 	let {
 		text,

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** Did the last change work: each kind of change with its measure before and now, and what was predicted against what came. */
-	import type { Outcome, Prediction } from '../../../core/revising/outcome';
+	import type { Outcome, Prediction } from '$core/revising/outcome';
 	import type { RevisionOutcome } from '$lib/server/outcome';
 	import { signedText } from '../cellmap/colour';
 	import { usePreferences } from '../preferences.svelte';

@@ -1,8 +1,8 @@
 <script lang="ts">
 	/** Timeslips side by side: computed from the speed of the two logs, and as the strip printed them; the best of each and the difference. */
 	import { enhance } from '$app/forms';
-	import type { Slip, Timeslip } from '../../../core/performance/timeslip';
-	import { convert } from '../../../core/units/units';
+	import type { Slip, Timeslip } from '$core/performance/timeslip';
+	import { convert } from '$core/units/units';
 	import type { StoredSlip } from '$lib/server/timeslips';
 	import { signedText } from '../cellmap/colour';
 	import { usePreferences } from '../preferences.svelte';

@@ -2,7 +2,7 @@
 	/** Columns that two units fit: both readings side by side; the answer is remembered for this customer's exports. */
 	import { invalidateAll } from '$app/navigation';
 	import { enhance } from '$app/forms';
-	import { channelKind } from '../../../core/channels/canonical';
+	import { channelKind } from '$core/channels/canonical';
 	import type { LogQuestion } from '$lib/server/logs';
 
 	let { questions, action, customer }: { questions: LogQuestion[]; action: string; customer: string } =

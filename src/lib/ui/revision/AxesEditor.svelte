@@ -1,16 +1,16 @@
 <script lang="ts">
 	/** Axes of a table: points added, taken away, moved, or pressure read as a ratio. The table is resampled; how much that changes is said. */
-	import { titleOf } from '../../../core/calibration/items';
-	import type { CurveItem, Item, MapItem } from '../../../core/calibration/document';
-	import { isTable } from '../../../core/calibration/formats/csv';
+	import { titleOf } from '$core/calibration/items';
+	import type { CurveItem, Item, MapItem } from '$core/calibration/document';
+	import { isTable } from '$core/calibration/formats/csv';
 	import {
 		rescaledChannel,
 		resampled,
 		sameAxis,
 		surfaceChange,
 		type NewAxis
-	} from '../../../core/calibration/resample';
-	import type { AxesEdit } from '../../../core/revising/edits';
+	} from '$core/calibration/resample';
+	import type { AxesEdit } from '$core/revising/edits';
 	import { channelTitle } from '../evidence/axes';
 	import { signedText } from '../cellmap/colour';
 	import type { DraftEditor } from '../grid/draft.svelte';

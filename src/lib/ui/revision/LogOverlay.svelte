@@ -12,8 +12,8 @@
 <script lang="ts">
 	/* eslint svelte/prefer-svelte-reactivity: off -- the map is never changed once it is shown */
 	/** Where a log drove on the axes of a table, and what it says there: the error of the mixture, or the knock. */
-	import type { CurveItem, MapItem } from '../../../core/calibration/document';
-	import { openFilter, type CellSpec } from '../../../core/cells/view';
+	import type { CurveItem, MapItem } from '$core/calibration/document';
+	import { openFilter, type CellSpec } from '$core/evidence/cells/view';
 	import { signedText } from '../cellmap/colour';
 	import Loading from '../evidence/Loading.svelte';
 	import { useEvidence } from '../evidence/worker.svelte';

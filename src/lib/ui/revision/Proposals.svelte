@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** What a draft's logs propose, item by item: taken over whole, only where it is safer, or by region. */
-	import { titleOf } from '../../../core/calibration/items';
-	import { classify } from '../../../core/calibration/risk';
-	import type { ItemProposal } from '../../../core/revising/proposal';
-	import { regionsOf, type Region } from '../../../core/revising/regions';
+	import { titleOf } from '$core/calibration/items';
+	import { classify } from '$core/calibration/risk';
+	import type { ItemProposal } from '$core/revising/proposal';
+	import { regionsOf, type Region } from '$core/revising/regions';
 	import { signedText } from '../cellmap/colour';
 	import type { DraftEditor } from '../grid/draft.svelte';
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** A setting of the calibration: text, number, or yes and no. */
-	import type { SettingItem } from '../../../core/calibration/document';
-	import { settingValue } from '../../../core/revising/edits';
+	import type { SettingItem } from '$core/calibration/document';
+	import { settingValue } from '$core/revising/edits';
 	import type { DraftEditor } from '../grid/draft.svelte';
 
 	let { own, item, editor }: { own: SettingItem; item: SettingItem; editor: DraftEditor } = $props();

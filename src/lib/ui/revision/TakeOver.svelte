@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** Values from a file into a draft: one table as CSV, or a whole calibration that was worked on elsewhere. What differs becomes a change. */
-	import type { Calibration, Item } from '../../../core/calibration/document';
-	import { isTable, tableFromCsv } from '../../../core/calibration/formats/csv';
-	import { calibrationFrom } from '../../../core/calibration/formats/read';
-	import { takenOver } from '../../../core/revising/edits';
+	import type { Calibration, Item } from '$core/calibration/document';
+	import { isTable, tableFromCsv } from '$core/calibration/formats/csv';
+	import { calibrationFrom } from '$core/calibration/formats/read';
+	import { takenOver } from '$core/revising/edits';
 	import type { DraftEditor } from '../grid/draft.svelte';
 
 	let { parent, item, editor }: { parent: Calibration; item: Item; editor: DraftEditor } = $props();

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Popover } from 'bits-ui';
 	import SlidersHorizontal from '@lucide/svelte/icons/sliders-horizontal';
-	import type { UnitChoice } from '../../../core/units/display';
+	import type { UnitChoice } from '$core/units/display';
 	import { usePreferences, type Theme } from '../preferences.svelte';
 
 	const preferences = usePreferences();

@@ -1,9 +1,9 @@
 <script lang="ts">
 	/** The build sheet as a form, and beside it what can't be checked while something is missing. */
-	import { CHANNELS } from '../../../core/channels/canonical';
-	import { SENSOR_ROWS, SHEET, type Field } from '../../../core/vehicle-sheet/fields';
-	import { needsOf } from '../../../core/vehicle-sheet/needs';
-	import { vehicleFromSheet } from '../../../core/vehicle-sheet/sheet';
+	import { CHANNELS } from '$core/channels/canonical';
+	import { SENSOR_ROWS, SHEET, type Field } from '$core/vehicle/fields';
+	import { needsOf } from '$core/vehicle/needs';
+	import { vehicleFromSheet } from '$core/vehicle/sheet';
 
 	let { fields = $bindable() }: { fields: Record<string, string> } = $props();
 

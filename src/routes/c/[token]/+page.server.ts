@@ -1,4 +1,4 @@
-import { InputError } from '../../../core/input-error';
+import { InputError } from '$core/input-error';
 import { attachmentsOf } from '$lib/server/attachments';
 import { jobOfLink } from '$lib/server/customer';
 import { field, orFail } from '$lib/server/http';

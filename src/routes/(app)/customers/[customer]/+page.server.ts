@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { z } from 'zod';
-import { parseWith } from '../../../../core/parse';
+import { parseWith } from '$core/parse';
 import { customer, saveCustomer } from '$lib/server/customers';
 import { field, idOf, orFail } from '$lib/server/http';
 import type { Actions, PageServerLoad } from './$types';

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { parseWith } from '../../../../core/parse';
+import { parseWith } from '$core/parse';
 import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { saveRecord, setWaiting } from '$lib/server/jobs';

@@ -1,5 +1,5 @@
 import { redirect } from '@sveltejs/kit';
-import { sheetOf } from '../../../../core/vehicle-sheet/sheet';
+import { sheetOf } from '$core/vehicle/sheet';
 import { customer } from '$lib/server/customers';
 import { createJob } from '$lib/server/jobs';
 import { orFail } from '$lib/server/http';

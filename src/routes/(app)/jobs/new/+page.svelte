@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
-	import { KINDS } from '../../../../core/vehicle-sheet/kinds';
+	import { KINDS } from '$core/vehicle/kinds';
 	import VehicleSheet from '$lib/ui/vehicle/VehicleSheet.svelte';
 	import type { PageProps } from './$types';
 

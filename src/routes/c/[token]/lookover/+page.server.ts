@@ -1,4 +1,4 @@
-import { InputError } from '../../../../core/input-error';
+import { InputError } from '$core/input-error';
 import { jobOfLink } from '$lib/server/customer';
 import { field, orFail } from '$lib/server/http';
 import { addPhoto, answerLookover, lookoverOf, MAX_PHOTO_BYTES, removePhoto } from '$lib/server/lookover';

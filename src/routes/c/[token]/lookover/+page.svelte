@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { LOOKOVER } from '../../../../core/planning/lookover';
+	import { LOOKOVER } from '$core/planning/lookover';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();

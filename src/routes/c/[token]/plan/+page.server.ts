@@ -1,4 +1,4 @@
-import { CHANNELS } from '../../../../core/channels/canonical';
+import { CHANNELS } from '$core/channels/canonical';
 import { currentRequest } from '$lib/server/requests';
 import { error } from '@sveltejs/kit';
 import type { PageServerLoad } from './$types';

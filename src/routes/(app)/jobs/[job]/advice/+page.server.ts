@@ -1,7 +1,8 @@
 import { redirect } from '@sveltejs/kit';
-import { ADVICE_KINDS, adviceText, advisedKind } from '../../../../../core/planning/advice';
-import { planFrom, TEMPLATES } from '../../../../../core/planning/templates';
-import { InputError } from '../../../../../core/input-error';
+import { ADVICE_KINDS } from '$core/screening/check';
+import { adviceText, advisedKind } from '$core/planning/advice';
+import { planFrom, TEMPLATES } from '$core/planning/templates';
+import { InputError } from '$core/input-error';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { screeningOf } from '$lib/server/logs';

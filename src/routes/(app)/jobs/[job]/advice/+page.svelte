@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { ADVICE_KINDS, type AdviceKind } from '../../../../../core/planning/advice';
+	import { ADVICE_KINDS, type AdviceKind } from '$core/screening/check';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { fuelStoich } from '../../../../../core/vehicle';
+import { fuelStoich } from '$core/vehicle/document';
 import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http';
 import { logsOf } from '$lib/server/logs';
 import { addSlip, removeSlip, slipsOf } from '$lib/server/timeslips';

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import type { PullSummaryByRpm } from '../../../../../core/performance/log-summary';
-	import { meanPower } from '../../../../../core/performance/road-power';
+	import type { PullSummaryByRpm } from '$core/performance/log-summary';
+	import { meanPower } from '$core/performance/road-power';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import Slips from '$lib/ui/log/Slips.svelte';

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
-import { calibrationFrom } from '../../../../../core/calibration/formats/read';
-import { InputError } from '../../../../../core/input-error';
+import { calibrationFrom } from '$core/calibration/formats/read';
+import { InputError } from '$core/input-error';
 import { revisionSide, revisionsElsewhere, viewOf } from '$lib/server/comparison-view';
 import { field, jobOr404, orFail } from '$lib/server/http';
 import { revisionsOf } from '$lib/server/revisions';

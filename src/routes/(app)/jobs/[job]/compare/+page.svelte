@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { itemKind, titleOf } from '../../../../../core/calibration/items';
+	import { itemKind, titleOf } from '$core/calibration/items';
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import DeltaTable from '$lib/ui/grid/DeltaTable.svelte';
 	import { enhance } from '$app/forms';

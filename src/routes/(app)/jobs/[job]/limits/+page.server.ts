@@ -1,4 +1,4 @@
-import { LIMITS, type LimitName } from '../../../../../core/screening/profile';
+import { LIMITS, type LimitName } from '$core/limits/profile';
 import { jobOr404, orFail } from '$lib/server/http';
 import { sheetFields } from '$lib/server/new-job-form';
 import { saveVehicle, withLimits } from '$lib/server/vehicles';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { LOOKOVER } from '../../../../../core/planning/lookover';
+	import { LOOKOVER } from '$core/planning/lookover';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();

@@ -1,10 +1,10 @@
 import { redirect } from '@sveltejs/kit';
-import { InputError } from '../../../../../core/input-error';
-import { parseJson } from '../../../../../core/parse';
-import { adviseGears } from '../../../../../core/planning/gears';
-import { CHANNELS } from '../../../../../core/channels/canonical';
-import { parseRequest, requestedChannels, type LogRequest } from '../../../../../core/planning/request';
-import { planFrom, TEMPLATES, type TemplateId } from '../../../../../core/planning/templates';
+import { InputError } from '$core/input-error';
+import { parseJson } from '$core/parse';
+import { adviseGears } from '$core/planning/gears';
+import { CHANNELS } from '$core/channels/canonical';
+import { parseRequest, requestedChannels, type LogRequest } from '$core/request';
+import { planFrom, TEMPLATES, type TemplateId } from '$core/planning/templates';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';

@@ -1,8 +1,8 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
-	import { CHANNELS } from '../../../../../core/channels/canonical';
-	import type { LogRequest } from '../../../../../core/planning/request';
+	import { CHANNELS } from '$core/channels/canonical';
+	import type { LogRequest } from '$core/request';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';

@@ -1,5 +1,5 @@
-import { InputError } from '../../../../../core/input-error';
-import { courseStep } from '../../../../../core/revising/course';
+import { InputError } from '$core/input-error';
+import { courseStep } from '$core/revising/course';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setDone, setWaiting } from '$lib/server/jobs';
 import { logsOf, screeningOf } from '$lib/server/logs';

@@ -1,4 +1,4 @@
-import { sheetOf, vehicleFromSheet } from '../../../../../core/vehicle-sheet/sheet';
+import { sheetOf, vehicleFromSheet } from '$core/vehicle/sheet';
 import { jobOr404, orFail } from '$lib/server/http';
 import { sheetFields } from '$lib/server/new-job-form';
 import { saveVehicle } from '$lib/server/vehicles';

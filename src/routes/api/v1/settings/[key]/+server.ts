@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { error, json } from '@sveltejs/kit';
-import { parseWith } from '../../../../../core/parse';
+import { parseWith } from '$core/parse';
 import { orJson, tunerOr401 } from '$lib/server/http';
 import { isSettingKey, saveSetting, SETTINGS, type Setting, type SettingKey } from '$lib/server/settings';
 import type { RequestHandler } from './$types';

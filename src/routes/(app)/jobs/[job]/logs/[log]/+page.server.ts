@@ -1,19 +1,19 @@
 import { redirect } from '@sveltejs/kit';
-import { fuelStoich } from '../../../../../../core/vehicle';
-import { askAgain, askAgainUnread } from '../../../../../../core/planning/fit';
-import { planFrom, TEMPLATES } from '../../../../../../core/planning/templates';
+import { fuelStoich } from '$core/vehicle/document';
+import { askAgain, askAgainUnread } from '$core/planning/fit';
+import { planFrom, TEMPLATES } from '$core/planning/templates';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
 import { ask, currentRequest } from '$lib/server/requests';
 import { outcomeOf } from '$lib/server/outcome';
 import { saveSetting, setting } from '$lib/server/settings';
-import { layoutHintSchema } from '../../../../../../core/logfile/layout-error';
-import { parseJson, parseWith } from '../../../../../../core/parse';
-import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '../../../../../../core/revising/strategy';
+import { layoutHintSchema } from '$core/logfile/layout-error';
+import { parseJson, parseWith } from '$core/parse';
+import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/revising/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
-import { briefOf, changesBetween } from '../../../../../../core/screening/brief';
-import { sectionsOf, shownOf } from '../../../../../../core/screening/sections';
+import { briefOf, changesBetween } from '$core/screening/brief';
+import { sectionsOf, shownOf } from '$core/screening/sections';
 import {
 	decline,
 	earlierRuns,
@@ -25,14 +25,14 @@ import {
 	screeningOf,
 	type Screening
 } from '$lib/server/logs';
-import { bestPull } from '../../../../../../core/segments/pull-curves';
-import type { TraceWindow } from '../../../../../../core/logfile/pyramid';
+import { bestPull } from '$core/evidence/segments/pull-curves';
+import type { TraceWindow } from '$core/logfile/pyramid';
 import { traceWindow } from '$lib/server/log-store';
 import { channelsOf, TRACE_POINTS } from '$lib/ui/lanes/questions';
 import { createDraft, revision, revisionsOf, type Revision } from '$lib/server/revisions';
 import type { Db } from '$lib/server/db/open';
-import { injectorsDiffer } from '../../../../../../core/calibration/effective-fuel';
-import { InputError } from '../../../../../../core/input-error';
+import { injectorsDiffer } from '$core/calibration/effective-fuel';
+import { InputError } from '$core/input-error';
 import type { Actions, PageServerLoad } from './$types';
 
 /** What the page shows of a screening: of the segments the pulls, of the pulls' curves those of the one to read first. */

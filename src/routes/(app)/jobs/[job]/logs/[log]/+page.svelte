@@ -2,10 +2,10 @@
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { tick } from 'svelte';
-	import type { LayoutHint } from '../../../../../../core/logfile/layout-error';
+	import type { LayoutHint } from '$core/logfile/layout-error';
 	import LayoutForm from '$lib/ui/upload/LayoutForm.svelte';
 	import { refreshEvery } from '$lib/ui/refresh';
-	import { bestPull, type PullCurves } from '../../../../../../core/segments/pull-curves';
+	import { bestPull, type PullCurves } from '$core/evidence/segments/pull-curves';
 	import Outcome from '$lib/ui/log/Outcome.svelte';
 	import AskAgain from '$lib/ui/log/AskAgain.svelte';
 	import StrategyFields from '$lib/ui/log/StrategyFields.svelte';
@@ -15,8 +15,8 @@
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Sections from '$lib/ui/findings/Sections.svelte';
-	import { changesInWords } from '../../../../../../core/screening/brief';
-	import { findingKey } from '../../../../../../core/screening/report';
+	import { changesInWords } from '$core/screening/brief';
+	import { findingKey } from '$core/screening/report';
 	import FindingCard from '$lib/ui/findings/FindingCard.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { counts, sentence } from '$lib/ui/findings/verdict';

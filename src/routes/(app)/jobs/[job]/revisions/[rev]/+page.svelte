@@ -1,13 +1,13 @@
 <script lang="ts">
-	import { itemKind, titleOf } from '../../../../../../core/calibration/items';
+	import { itemKind, titleOf } from '$core/calibration/items';
 	import { untrack } from 'svelte';
 	import { enhance } from '$app/forms';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { Dialog } from 'bits-ui';
 	import Redo from '@lucide/svelte/icons/redo-2';
 	import Undo from '@lucide/svelte/icons/undo-2';
-	import type { Item } from '../../../../../../core/calibration/document';
-	import { isTable } from '../../../../../../core/calibration/formats/csv';
+	import type { Item } from '$core/calibration/document';
+	import { isTable } from '$core/calibration/formats/csv';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { DraftEditor, type Cell } from '$lib/ui/grid/draft.svelte';

@@ -1,7 +1,7 @@
 import { Readable } from 'node:stream';
-import { piece, type BundleHead } from '../../../../../../core/logfile/bundle';
+import { piece, type BundleHead } from '$core/logfile/bundle';
 import type { EvidenceContext } from '$lib/workers/evidence.worker';
-import { InputError } from '../../../../../../core/input-error';
+import { InputError } from '$core/input-error';
 import { anyLogOr404, orJson } from '$lib/server/http';
 import { contextOf } from '$lib/server/log-context';
 import { logHead, storedColumns } from '$lib/server/log-store';

@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { parseWith } from '../../../../../../core/parse';
+import { parseWith } from '$core/parse';
 import { anyLogOr404, orJson } from '$lib/server/http';
 import { traceWindow } from '$lib/server/log-store';
 import type { RequestHandler } from './$types';

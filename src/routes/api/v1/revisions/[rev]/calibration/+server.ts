@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
-import { findItem } from '../../../../../../core/calibration/document';
-import { toCdf } from '../../../../../../core/calibration/formats/cdf';
-import { allTablesCsv, isTable, tableCsv } from '../../../../../../core/calibration/formats/csv';
+import { findItem } from '$core/calibration/document';
+import { toCdf } from '$core/calibration/formats/cdf';
+import { allTablesCsv, isTable, tableCsv } from '$core/calibration/formats/csv';
 import { anyRevisionOr404, download } from '$lib/server/http';
 import type { RequestHandler } from './$types';
 

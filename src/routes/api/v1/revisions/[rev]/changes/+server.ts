@@ -1,8 +1,8 @@
 import { error, json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { parseWith } from '../../../../../../core/parse';
-import { draftEditSchema } from '../../../../../../core/revising/edits';
-import { draftChangeSchema } from '../../../../../../core/revising/revise';
+import { parseWith } from '$core/parse';
+import { draftEditSchema } from '$core/revising/edits';
+import { draftChangeSchema } from '$core/revising/revise';
 import { anyRevisionOr404, orJson } from '$lib/server/http';
 import { ChangedElsewhere, saveChanges } from '$lib/server/revisions';
 import type { RequestHandler } from './$types';

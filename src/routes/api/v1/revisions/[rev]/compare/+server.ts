@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { compare } from '../../../../../../core/calibration/compare';
+import { compare } from '$core/calibration/compare';
 import { anyRevisionOr404 } from '$lib/server/http';
 import type { RequestHandler } from './$types';
 

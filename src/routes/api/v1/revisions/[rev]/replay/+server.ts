@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { InputError } from '../../../../../../core/input-error';
+import { InputError } from '$core/input-error';
 import { anyRevisionOr404, idOf, orJson } from '$lib/server/http';
 import { replayOf } from '$lib/server/release';
 import type { RequestHandler } from './$types';

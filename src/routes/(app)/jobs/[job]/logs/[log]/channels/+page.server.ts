@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
-import { CHANNELS } from '../../../../../../../core/channels/canonical';
-import { InputError } from '../../../../../../../core/input-error';
-import { UNITS } from '../../../../../../../core/units/units';
+import { CHANNELS } from '$core/channels/canonical';
+import { InputError } from '$core/input-error';
+import { UNITS } from '$core/units/units';
 import { field, jobOr404, logOr404, orFail } from '$lib/server/http';
 import { readingsOf } from '$lib/server/log-store';
 import { assignColumn, screeningOf } from '$lib/server/logs';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { CylinderView } from '../../../../../../../core/screening/cylinder-view';
+	import type { CylinderView } from '$core/screening/cylinder-view';
 	import { signedText, tint } from '$lib/ui/cellmap/colour';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import Said from '$lib/ui/evidence/Said.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { DrivetrainView } from '../../../../../../../core/screening/drivetrain-view';
+	import type { DrivetrainView } from '$core/screening/drivetrain-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import Said from '$lib/ui/evidence/Said.svelte';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { KnockEntry, KnockView } from '../../../../../../../core/knock/knock-view';
+	import type { KnockEntry, KnockView } from '$core/evidence/knock/knock-view';
 	import KnockPlane from '$lib/ui/evidence/KnockPlane.svelte';
 	import KnockProofs from '$lib/ui/evidence/KnockProofs.svelte';
 	import Loading from '$lib/ui/evidence/Loading.svelte';

@@ -1,15 +1,15 @@
 <script lang="ts">
-	import type { CellAxes } from '../../../../../../../core/cells/grid';
+	import type { CellAxes } from '$core/calibration/grid';
 	import {
 		openFilter,
 		type CellFilter,
 		type CellSpec,
 		type CellStretch,
 		type CellView
-	} from '../../../../../../../core/cells/view';
-	import type { CellMap as MapRows } from '../../../../../../../core/cells/correction-map';
+	} from '$core/evidence/cells/view';
+	import type { CellMap as MapRows } from '$core/evidence/cells/correction-map';
 	import { page } from '$app/state';
-	import { convert } from '../../../../../../../core/units/units';
+	import { convert } from '$core/units/units';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { shade, signedText, tint } from '$lib/ui/cellmap/colour';
 	import { channelTitle, pointsFrom } from '$lib/ui/evidence/axes';

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
-import { InputError } from '../../../../../../../core/input-error';
-import { baselineText, BASELINE_TITLES, type Baselines } from '../../../../../../../core/screening/baselines';
-import { goOrNot, readinessLines } from '../../../../../../../core/screening/readiness-sheet';
+import { InputError } from '$core/input-error';
+import { baselineText, BASELINE_TITLES, type Baselines } from '$core/screening/baselines';
+import { goOrNot, readinessLines } from '$core/screening/readiness-sheet';
 import { jobOr404, logOr404, orFail } from '$lib/server/http';
 import { screeningOf } from '$lib/server/logs';
 import { saveVehicle } from '$lib/server/vehicles';

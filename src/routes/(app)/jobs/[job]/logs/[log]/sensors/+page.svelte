@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { SensorsView } from '../../../../../../../core/lambda/sensors-view';
+	import type { SensorsView } from '$core/evidence/lambda/sensors-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import Loading from '$lib/ui/evidence/Loading.svelte';

@@ -1,7 +1,7 @@
-import { titleOf } from '../../../../../../../core/calibration/items';
+import { titleOf } from '$core/calibration/items';
 import { error, redirect } from '@sveltejs/kit';
-import { planFrom, TEMPLATES } from '../../../../../../../core/planning/templates';
-import { notesFrom } from '../../../../../../../core/revising/notes';
+import { planFrom, TEMPLATES } from '$core/planning/templates';
+import { notesFrom } from '$core/revising/notes';
 import { attachmentsOf, removeAttachment } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';

@@ -1,6 +1,6 @@
-import { titleOf } from '../../../../../../../core/calibration/items';
+import { titleOf } from '$core/calibration/items';
 import { error } from '@sveltejs/kit';
-import { fuelStoich } from '../../../../../../../core/vehicle';
+import { fuelStoich } from '$core/vehicle/document';
 import { idOf, jobOr404, revisionOr404 } from '$lib/server/http';
 import { logsOf } from '$lib/server/logs';
 import { replayOf, replayOfProposal } from '$lib/server/release';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
-	import type { CellMap as MapRows } from '../../../../../../../core/cells/correction-map';
+	import type { CellMap as MapRows } from '$core/evidence/cells/correction-map';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';

@@ -1,0 +1,242 @@
+/**
+ * The mixture each bank is believed to run: the sources that see its gas, brought to the moment of combustion.
+ * Sources that agree are averaged; while they disagree the leaner one is believed, for safety.
+ */
+import { FLAG, NO_MIXTURE } from '../segments/kinds.ts';
+import { derived, maskOf } from '../../logfile/columns.ts';
+import type { Frame } from '../../logfile/frame.ts';
+import type { Segments } from '../segments/segments.ts';
+import type { Profile } from '../../limits/profile.ts';
+import { median, thinned } from '../../stats/stats.ts';
+import { bankCount, type Vehicle } from '../../vehicle/document.ts';
+import { aligned, defaultLagS, flowShare } from './lag.ts';
+import { estimateLag, mixtureSteps } from './lag-estimate.ts';
+import { type GasPath, type LambdaSource, gasPaths, kindOf, meanOf } from './witnesses.ts';
+
+/** What the belief in a bank rests on. */
+export interface Basis {
+	/** One source; agreeing ones averaged; two that agree against the rest; the leaner while nobody agrees; nothing. */
+	rule: 'single' | 'mean' | 'outvoted' | 'leaner' | 'none';
+	/** Witnesses that are believed: `factory`, or the channel of an instrument. */
+	witnesses: string[];
+}
+
+export interface Believed {
+	/** One entry per bank (1 for an inline engine); `null` where no source sees that bank alone or with the others. */
+	banks: (Float32Array | null)[];
+	/** Sources behind each bank. */
+	sources: LambdaSource[][];
+	/** Every source of the engine's gas, wherever it sits. */
+	all: LambdaSource[];
+	/** True where bank values come from one sensor in the common pipe. */
+	shared: boolean;
+	/** Per bank: median difference between its sources while loaded (or overall), in percent; NaN with one source. */
+	disagreementPct: number[];
+	basis: Basis[];
+	/** Where two or more witnesses saw the same gas. */
+	paths: GasPath[];
+	/** Lag per sample: of the slowest source, for whatever has to keep clear of what a sensor may still see. */
+	lagS: Float32Array;
+	/** 1 for samples at which a reading may be touched by unburnt air or fuel. */
+	hidden: Uint8Array;
+}
+
+const SOURCES = ['lambda.b1', 'lambda.b2', 'lambda.ref', 'lambda.ref2', 'lambda.dyno'];
+
+/** Where each lambda channel sits: as the vehicle states, else the controller's own in their banks and others in the collector. */
+export function siteOf(channel: string, vehicle: Vehicle): string {
+	const stated = vehicle.sensors?.lambda?.find((s) => s.channel === channel);
+	if (stated) return stated.site;
+	if (channel === 'lambda.b1') return 'bank1';
+	if (channel === 'lambda.b2') return 'bank2';
+	return bankCount(vehicle) === 1 ? 'bank1' : 'collector';
+}
+
+/** A sensor needs this long to come back after air or raw fuel went past it, and lags are known no better than this. */
+const RECOVER_S = 0.3;
+const LAG_DOUBT_S = 0.15;
+/** Times of samples are sums of decimals: equal up to this. */
+const SLACK_S = 1e-6;
+
+/**
+ * Samples whose mixture reading may be touched by a sample with one of `bits`: from 0.15 s and the lag before it
+ * to 0.3 s after.
+ */
+export function near(flags: Uint32Array, bits: number, timeS: Float64Array, lagS: Float32Array): Uint8Array {
+	const n = flags.length;
+	const out = new Uint8Array(n);
+	let last = -Infinity;
+	for (let i = 0; i < n; i++) {
+		if (flags[i]! & bits) last = timeS[i]!;
+		if (timeS[i]! - last <= RECOVER_S + SLACK_S) out[i] = 1;
+	}
+	let next = Infinity;
+	for (let i = n - 1; i >= 0; i--) {
+		if (flags[i]! & bits) next = timeS[i]!;
+		if (next - timeS[i]! <= lagS[i]! + LAG_DOUBT_S + SLACK_S) out[i] = 1;
+	}
+	return out;
+}
+
+export function believedLambda(
+	frame: Frame,
+	segments: Segments,
+	vehicle: Vehicle,
+	profile: Profile,
+	target: Float32Array | null = null
+): Believed {
+	const rpm = frame.get('rpm') ?? new Float32Array(frame.length);
+	const map = frame.get('map');
+	let topKpa = segments.baroKpa;
+	for (const [, kpa] of vehicle.baselines?.boostKpa ?? []) topKpa = Math.max(topKpa, kpa);
+	topKpa = Math.max(topKpa, frame.bounds('map')?.max || 0);
+	const flow = flowShare(rpm, map, frame.first('tps', 'pedal'), vehicle.engine.revLimitRpm, topKpa);
+	const curveS = derived(flow, defaultLagS);
+	const banks = bankCount(vehicle);
+	const noFuel = maskOf(frame.length, (i) => (segments.flags[i]! & (FLAG.fuelCut | FLAG.standing)) !== 0);
+	const steps = mixtureSteps(frame, target, noFuel, flow);
+	const all: LambdaSource[] = [];
+	let slowest = 1;
+	let lagS = curveS;
+	for (const channel of SOURCES) {
+		const values = frame.get(channel);
+		if (!values || kindOf(channel, vehicle) === 'narrowband') continue;
+		const site = siteOf(channel, vehicle);
+		if (site.startsWith('cyl') || (site === 'bank2' && banks === 1)) continue;
+		const lag = estimateLag(frame, values, steps);
+		const ownS = lag.factor === 1 ? curveS : derived(curveS, (s) => s * lag.factor);
+		if (lag.factor > slowest || (all.length === 0 && lag.factor !== 1)) {
+			slowest = lag.factor;
+			lagS = ownS;
+		}
+		all.push({ channel, site, values: aligned(values, frame.timeS, ownS), lag });
+	}
+	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, lagS);
+	for (const s of all) for (let i = 0; i < hidden.length; i++) if (hidden[i]) s.values[i] = Number.NaN;
+	const collector = all.filter((s) => s.site === 'collector');
+	const own = [1, 2].slice(0, banks).map((b) => all.filter((s) => s.site === `bank${b}`));
+	// One bank seen and the other not, or none: the common pipe is all there is for a bank without its own sensor.
+	const sources = own.map((list) => (list.length ? list : collector));
+	// One exhaust: whatever is in it sees the same gas. Two: the pipe carries the mean of both.
+	const sides =
+		collector.length > 0 && banks === 2 && own.every((list) => list.length > 0)
+			? own.map((list) => meanOf(list.map((s) => s.values)))
+			: null;
+	const mean = sides && derived(sides[0]!, (v, i) => (v + sides[1]![i]!) / 2);
+	const disagreementPct: number[] = [];
+	const basis: Basis[] = [];
+	const values = own.map((list, b) => {
+		const single = banks === 1 ? [...list, ...collector] : list;
+		const {
+			values: v,
+			pct,
+			basis: on
+		} = consensus(candidates(single, banks === 1 ? [] : collector, mean, vehicle), segments, profile);
+		disagreementPct[b] = pct;
+		basis[b] = on;
+		return v;
+	});
+	return {
+		banks: values,
+		sources,
+		all,
+		shared: own.every((list) => list.length === 0) && collector.length > 0 && banks === 2,
+		disagreementPct,
+		basis,
+		paths: gasPaths(all, banks, vehicle),
+		lagS,
+		hidden
+	};
+}
+
+/** A candidate for what a bank ran, by who says so. */
+interface Candidate {
+	witness: string;
+	values: Float32Array;
+}
+
+/**
+ * What can be said of a bank: its own sources by kind, and each instrument in the common pipe carried over to the bank by the ratio
+ * between the pipe and the mean of both banks.
+ */
+function candidates(
+	own: readonly LambdaSource[],
+	collector: readonly LambdaSource[],
+	mean: Float32Array | null,
+	vehicle: Vehicle
+): Candidate[] {
+	const kind = (s: LambdaSource) => kindOf(s.channel, vehicle);
+	const factory = own.filter((s) => kind(s) === 'factory');
+	const out: Candidate[] = [];
+	if (factory.length) out.push({ witness: 'factory', values: meanOf(factory.map((s) => s.values)) });
+	for (const s of own) if (kind(s) === 'independent') out.push({ witness: s.channel, values: s.values });
+	const base = out[0]?.values;
+	for (const s of collector) {
+		if (!base) out.push({ witness: s.channel, values: s.values });
+		else if (mean)
+			out.push({ witness: s.channel, values: derived(base, (v, i) => (v * s.values[i]!) / mean[i]!) });
+	}
+	return out;
+}
+
+/** Enough for a median. */
+const APART_SAMPLES = 10_000;
+
+/** Median distance of two candidates in percent: while loaded where there is enough of it, else overall. */
+function apartPct(a: Float32Array, b: Float32Array, segments: Segments): number {
+	const all = new Float32Array(a.length);
+	const loaded = new Float32Array(a.length);
+	let n = 0;
+	let m = 0;
+	for (let i = 0; i < a.length; i++) {
+		const d = Math.max(a[i]!, b[i]!) / Math.min(a[i]!, b[i]!) - 1;
+		if (d !== d || segments.flags[i]! & NO_MIXTURE) continue;
+		all[n++] = d;
+		if (segments.flags[i]! & FLAG.loaded) loaded[m++] = d;
+	}
+	return 100 * median(thinned(m >= 20 ? loaded.subarray(0, m) : all.subarray(0, n), APART_SAMPLES));
+}
+
+interface Consensus {
+	values: Float32Array | null;
+	pct: number;
+	basis: Basis;
+}
+
+/** Agreeing witnesses are averaged; two that agree outvote a third; while nobody agrees the leaner is believed, for safety. */
+function consensus(list: readonly Candidate[], segments: Segments, profile: Profile): Consensus {
+	const [first] = list;
+	const all = list.map((c) => c.witness);
+	if (!first) return { values: null, pct: Number.NaN, basis: { rule: 'none', witnesses: [] } };
+	if (list.length === 1)
+		return { values: first.values, pct: Number.NaN, basis: { rule: 'single', witnesses: all } };
+	let widest = Number.NaN;
+	let closest: { pct: number; pair: Candidate[] } | null = null;
+	for (let i = 0; i < list.length; i++)
+		for (let k = i + 1; k < list.length; k++) {
+			const pct = apartPct(list[i]!.values, list[k]!.values, segments);
+			if (pct !== pct) continue;
+			if (!(pct <= widest)) widest = pct;
+			if (!closest || pct < closest.pct) closest = { pct, pair: [list[i]!, list[k]!] };
+		}
+	if (!(widest > profile.sensorAgreePct))
+		return {
+			values: meanOf(list.map((c) => c.values)),
+			pct: widest,
+			basis: { rule: 'mean', witnesses: all }
+		};
+	if (list.length > 2 && closest && closest.pct <= profile.witnessAgreePct)
+		return {
+			values: meanOf(closest.pair.map((c) => c.values)),
+			pct: widest,
+			basis: { rule: 'outvoted', witnesses: closest.pair.map((c) => c.witness) }
+		};
+	const out = new Float32Array(first.values.length);
+	for (let i = 0; i < out.length; i++) {
+		let leanest = Number.NaN;
+		for (const c of list)
+			if (!(c.values[i]! <= leanest) && c.values[i] === c.values[i]) leanest = c.values[i]!;
+		out[i] = leanest;
+	}
+	return { values: out, pct: widest, basis: { rule: 'leaner', witnesses: all } };
+}

@@ -1,0 +1,120 @@
+import { describe, expect, it } from 'vitest';
+import { parseVehicle } from './document.ts';
+import { FIELDS } from './fields.ts';
+import { KINDS } from './kinds.ts';
+import { needsOf } from './needs.ts';
+import { sheetOf, vehicleFromSheet } from './sheet.ts';
+
+const full = parseVehicle({
+	schema: 'tanto.vehicle/1',
+	name: 'Orsa Kestrel',
+	engine: {
+		layout: 'v',
+		cylinders: 6,
+		banks: [
+			[1, 3, 5],
+			[2, 4, 6]
+		],
+		firingOrder: [1, 2, 3, 4, 5, 6],
+		displacementL: 3.2,
+		compressionRatio: 9.4,
+		injection: 'direct',
+		aspiration: 'turbo',
+		idleRpm: 850,
+		revLimitRpm: 7000
+	},
+	controller: {
+		hardware: 'C7',
+		software: '2104',
+		locked: ['gearbox', 'dash'],
+		learnedTrimAtFullLoad: 'applied'
+	},
+	nitrous: { shotHp: 100 },
+	transmission: { type: 'manual', gears: [3.4, 2.1], finalDrive: 3.9, tyreCircumferenceM: 1.95 },
+	massKg: 1300,
+	dragAreaM2: 0.7,
+	fuel: { name: 'RON 98', ethanolPct: 5, octaneRon: 98, stoich: 14.4 },
+	injectors: {
+		flowCcMin: 700,
+		ratedPressureKpa: 300,
+		basePressureKpa: 300,
+		injectionsPerCycle: 1,
+		pressureReference: 'controlled',
+		windowDeg: 250,
+		deadTimeMs: [
+			[10, 1.8],
+			[14, 0.9]
+		]
+	},
+	sensors: {
+		lambda: [{ channel: 'lambda.b1', kind: 'factory', site: 'bank1', pressureCompensated: false }],
+		mapFullScaleKpa: 300,
+		gaugeStoich: 14.7,
+		baro: 'own'
+	},
+	baselines: {
+		coolantIdleC: [76, 100],
+		idleMapKpa: 38,
+		ambientPressureKpa: 98,
+		fullThrottlePct: 99,
+		boostKpa: [[2500, 140]]
+	},
+	limits: { lambdaLeanBoosted: 0.84 },
+	ownKey: { kept: true }
+});
+
+describe('the build sheet', () => {
+	it('a vehicle through the form and back is the same, with what the form does not ask', () => {
+		expect(vehicleFromSheet(sheetOf(full), full)).toEqual(full);
+	});
+	it('what is emptied is gone from the document, and an empty part with it', () => {
+		const fields = { ...sheetOf(full), massKg: '', 'nitrous.shotHp': '' };
+		const v = vehicleFromSheet(fields, full);
+		expect(v).not.toHaveProperty('massKg');
+		expect(v).not.toHaveProperty('nitrous');
+		expect(v.limits).toEqual(full.limits);
+	});
+	it.each([
+		['engine.cylinders', '', 'Cylinders: is needed'],
+		['engine.displacementL', 'three', 'Displacement: "three" is not a number'],
+		['transmission.gears', '3.4 x', 'Gear ratios: "x" is not a number'],
+		['injectors.deadTimeMs', '10-1.8', '"10-1.8" is no pair'],
+		['engine.layout', 'w', '"w" is none of'],
+		['engine.revLimitRpm', '-5', 'engine.revLimitRpm']
+	])('%s = "%s" is refused by its name', (path, value, message) => {
+		expect(() => vehicleFromSheet({ ...sheetOf(full), [path]: value })).toThrow(message);
+	});
+	it('takes a decimal comma', () => {
+		expect(vehicleFromSheet({ ...sheetOf(full), 'engine.displacementL': '3,5' }).engine.displacementL).toBe(
+			3.5
+		);
+	});
+	it('every kind is a valid vehicle once it has a name', () => {
+		for (const k of KINDS) {
+			for (const path of Object.keys(k.fields))
+				expect(
+					FIELDS.some((f) => f.path === path),
+					path
+				).toBe(true);
+			expect(vehicleFromSheet({ ...k.fields, name: k.title }).engine.cylinders).toBeGreaterThan(0);
+		}
+	});
+	it('says what waits for a missing fact, in codes that exist, and nothing of a vehicle that is known', () => {
+		const bare = vehicleFromSheet({
+			name: 'x',
+			'engine.cylinders': '4',
+			'engine.aspiration': 'turbo',
+			'engine.revLimitRpm': '7000'
+		});
+		const needs = needsOf(bare);
+		expect(needs.map((n) => n.path)).toEqual(
+			expect.arrayContaining([
+				'engine.injection',
+				'baselines.idleMapKpa',
+				'baselines.boostKpa',
+				'sensors.baro'
+			])
+		);
+		expect(needsOf(full)).toEqual([]);
+	});
+});
