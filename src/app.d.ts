@@ -1,4 +1,4 @@
-import type { App as TantoApp } from '$lib/server/app';
+import type { App as TantoApp } from '$lib/server/context';
 import type { Tuner } from '$lib/server/auth/accounts';
 
 declare global {

@@ -13,7 +13,8 @@ import { tunerOf } from '$lib/server/auth/accounts';
 import { openRequestWait } from '$lib/server/auth/throttle';
 import { themeFrom } from '$lib/server/preferences';
 import { isFull, NO_ROOM } from '$lib/server/room';
-import { closeApp, dataDirFromEnvironment, openApp, type App } from '$lib/server/app';
+import type { App } from '$lib/server/context';
+import { closeApp, dataDirFromEnvironment, openApp } from '$lib/server/app';
 
 let app: App;
 

@@ -1,7 +1,8 @@
 /** Seeds the demo world through the same code that the server uses: `seed.ts DATA_DIR`. */
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { closeApp, openApp, type App } from '../../src/lib/server/app.ts';
+import type { App } from '../../src/lib/server/context.ts';
+import { closeApp, openApp } from '../../src/lib/server/app.ts';
 import { receive } from '../../src/lib/server/files.ts';
 import { planFrom } from '../../src/core/planning/templates.ts';
 import { createTuner } from '../../src/lib/server/auth/accounts.ts';

@@ -1,31 +1,17 @@
-/** What the server side hangs on: the database, the accounts, the data folder, the pool of workers, the mail. One per process. */
+/** Opens what the server side hangs on, and closes it in order. One per process. */
 import { mkdirSync } from 'node:fs';
 import { resolve } from 'node:path';
 import pino from 'pino';
-import { hasTuners, openAccounts, type Auth } from './auth/accounts.ts';
-import { connect, migrate, type Db } from './db/open.ts';
+import { hasTuners, openAccounts } from './auth/accounts.ts';
+import type { App } from './context.ts';
+import { connect, migrate } from './db/open.ts';
 import { clearIncoming } from './files.ts';
-import { openMailer, type Mailer } from './mail/mailer.ts';
-import { lockFolder, type FolderLock } from './lock.ts';
+import { openMailer } from './mail/mailer.ts';
+import { lockFolder } from './lock.ts';
 import { resumeLogs, settled } from './processing.ts';
 import { newToken } from './tokens.ts';
 import { clearUploads, completeUploads } from './uploads.ts';
-import { createPool, type WorkerPool } from './workers/pool.ts';
-
-export interface App {
-	db: Db;
-	auth: Auth;
-	dataDir: string;
-	pool: WorkerPool;
-	mailer: Mailer;
-	logger: pino.Logger;
-	/** Asked for by the page that makes the owner; `null` once there is one. */
-	setupCode: string | null;
-	/** The demo world: signing in takes one click. */
-	demo: boolean;
-	lock: FolderLock;
-	clearing: NodeJS.Timeout;
-}
+import { createPool } from './workers/pool.ts';
 
 const CLEAR_EVERY_MS = 3_600_000;
 

@@ -5,7 +5,7 @@ import { changeReportCsv } from '../../core/calibration/change-report.ts';
 import { findItem, type Axis, type Calibration } from '../../core/calibration/document.ts';
 import { isTable } from '../../core/calibration/formats/csv.ts';
 import { inChannelsOf } from '../../core/calibration/resample.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { anyRevisionOr404 } from './http.ts';
 import type { Revision } from './revisions.ts';

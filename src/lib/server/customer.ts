@@ -1,6 +1,6 @@
 /** The customer's side: a link opens one job and nothing else. */
 import { error } from '@sveltejs/kit';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { countWrongLink, wrongLinkWait } from './auth/throttle.ts';
 import { jobOfToken } from './links.ts';
 

@@ -1,7 +1,7 @@
 /** What every page that looks into a log needs of the server: the log, its screening, and nothing of its samples. */
 import { error } from '@sveltejs/kit';
 import { fuelStoich } from '../../core/vehicle/document.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { jobOr404, logOr404 } from './http.ts';
 import type { SectionId } from '../../core/screening/check.ts';
 import { saidOf, shownOf } from '../../core/screening/sections.ts';

@@ -2,7 +2,7 @@
 import { error, fail, json } from '@sveltejs/kit';
 import { Readable } from 'node:stream';
 import { InputError } from '../../core/input-error.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import type { Tuner } from './auth/accounts.ts';
 import { openFile } from './files.ts';
 import { photoOf } from './lookover.ts';

@@ -8,7 +8,7 @@ import type { UnmappedColumn } from '../../core/logfile/log.ts';
 import type { Report } from '../../core/screening/report.ts';
 import type { Profile } from '../../core/limits/profile.ts';
 import type { PullCurves } from '../../core/evidence/segments/pull-curves.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { safeName, type StoredFile } from './files.ts';

@@ -1,7 +1,7 @@
 /** Notes and messages on the string of a job. A note stays with the tuners; a message goes to the customer, by mail where there is one. */
 import type { AdviceKind } from '../../core/screening/check.ts';
 import { InputError } from '../../core/input-error.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import type { JobView } from './jobs.ts';
 import type { Mailer } from './mail/mailer.ts';

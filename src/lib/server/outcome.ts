@@ -9,7 +9,7 @@ import {
 	type OutcomeVerdict,
 	type Prediction
 } from '../../core/revising/outcome.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { screeningOf, type Screening } from './logs.ts';
 import { replayOf } from './release.ts';
 import type { Revision } from './revisions.ts';

@@ -1,5 +1,5 @@
 /** From received to screened: hands logs to the workers, records how it ended, takes up what a stop left undone. */
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { packFile } from './files.ts';
 import { hasRoom, isFull } from './room.ts';
 import { dropRuns } from './log-store.ts';

@@ -11,7 +11,7 @@ import {
 	type ProofVerdict
 } from '../../core/evidence/knock/proof.ts';
 import { parseWith } from '../../core/parse.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 

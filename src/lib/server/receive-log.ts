@@ -1,6 +1,6 @@
 /** A log as the body of a request, from tuner or customer alike. */
 import { json } from '@sveltejs/kit';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { bodyOf, MAX_LOG_BYTES, receive } from './files.ts';
 import { orJson } from './http.ts';
 import { addLog } from './logs.ts';

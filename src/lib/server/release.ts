@@ -5,7 +5,7 @@ import { holdsOf, standing, REASON_LENGTH, type Hold, type HoldInput } from '../
 import { cautionsFor } from '../../core/revising/notes.ts';
 import { replaySchema, type Replay } from '../../core/revising/replay.ts';
 import { profileOf } from '../../core/limits/profile.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { answersOf } from './answers.ts';
 import type { Db } from './db/open.ts';
 import { screeningOf } from './logs.ts';

@@ -9,7 +9,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { InputError } from '../../core/input-error.ts';
 import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
 import { isFull, NO_ROOM, refuseWithoutRoom } from './room.ts';
 import { addLog, type LogWords, type Received } from './logs.ts';

@@ -3,7 +3,7 @@ import { InputError } from '../../core/input-error.ts';
 import { parseJson } from '../../core/parse.ts';
 import { LIMITS, type LimitName } from '../../core/limits/profile.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
-import type { App } from './app.ts';
+import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { readAgain } from './logs.ts';
 
