@@ -11,7 +11,8 @@ const SOURCES = [
 	'svelte.config.js',
 	'vite.config.ts',
 	'tsconfig.json',
-	'scripts/bundle-workers.mjs'
+	'scripts/bundle-workers.mjs',
+	'scripts/bundle-cli.mjs'
 ];
 
 function fingerprint() {
