@@ -4,19 +4,40 @@ import type { Severity, Verdict } from './types.ts';
 
 export interface Brief {
 	verdict: Verdict;
-	/** Findings but notes, the worst first. */
-	findings: { key: string; code: string; title: string; severity: Severity }[];
+	/** All of them, the worst first; notes are the last. */
+	findings: {
+		key: string;
+		code: string;
+		title: string;
+		severity: Severity;
+		value: number | null;
+		unit: string;
+	}[];
 	/** Codes of checks that could not be made. */
 	unchecked: string[];
+	/** Full-throttle pulls: where each begins, seconds into the log, and its gear where that is known. */
+	pulls: { from: number; gear?: number }[];
 }
+
+/** What isn't a mere note. */
+export const weighty = (brief: Brief): Brief['findings'] =>
+	brief.findings.filter((f) => f.severity !== 'note');
 
 export function briefOf(report: Report): Brief {
 	return {
 		verdict: report.verdict,
-		findings: report.findings
-			.filter((f) => f.severity !== 'note')
-			.map((f) => ({ key: findingKey(f), code: f.code, title: f.title, severity: f.severity })),
-		unchecked: report.checks.filter((c) => c.outcome === 'not-checked').map((c) => c.code)
+		findings: report.findings.map((f) => ({
+			key: findingKey(f),
+			code: f.code,
+			title: f.title,
+			severity: f.severity,
+			value: f.value ?? null,
+			unit: f.unit ?? ''
+		})),
+		unchecked: report.checks.filter((c) => c.outcome === 'not-checked').map((c) => c.code),
+		pulls: report.segments
+			.filter((s) => s.kind === 'pull')
+			.map(({ from, gear }) => ({ from, ...(gear === undefined ? {} : { gear }) }))
 	};
 }
 
@@ -31,7 +52,7 @@ export interface Change {
 
 /** What is different from the log before: come, gone, no longer checked, better, worse. Notes don't count. */
 export function changesBetween(before: Brief, now: Brief): Change[] {
-	const of = (brief: Brief) => new Map(brief.findings.map((f) => [f.key, f]));
+	const of = (brief: Brief) => new Map(weighty(brief).map((f) => [f.key, f]));
 	const [a, b] = [of(before), of(now)];
 	const out: Change[] = [];
 	for (const [key, f] of b) {

@@ -9,7 +9,7 @@ import { findingKey, type Report } from './report.ts';
 import { SEVERITIES, worst, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 5;
+export const CHECKS_VERSION = 6;
 
 export function screenPrepared(input: Prepared): Report {
 	const raised: Finding[] = [];

@@ -1,8 +1,7 @@
 /** What tuners answered to findings, and what became of a finding over the logs of a job. */
+import { briefsOf } from './screenings.ts';
 import { z } from 'zod';
 import { parseWith } from '../../core/parse.ts';
-import type { Report } from '../../core/screening/report.ts';
-import { findingKey } from '../../core/screening/report.ts';
 import type { Severity } from '../../core/screening/types.ts';
 import type { Db } from './db/open.ts';
 
@@ -83,28 +82,19 @@ export interface Appearance {
 
 /** In which logs of a job each finding stood, oldest first. */
 export async function historyOf(db: Db, jobId: number): Promise<Record<string, Appearance[]>> {
-	const rows = await db
-		.selectFrom('screenings')
-		.innerJoin('logs', 'logs.id', 'screenings.log_id')
-		.select(['logs.id', 'logs.name', 'screenings.report'])
-		.where('logs.job_id', '=', jobId)
-		.where('screenings.id', 'in', (q) =>
-			q
-				.selectFrom('screenings')
-				.select(({ fn }) => fn.max('id').as('id'))
-				.groupBy('log_id')
-		)
-		.orderBy('logs.id')
+	const logs = await db
+		.selectFrom('logs')
+		.select(['id', 'name'])
+		.where('job_id', '=', jobId)
+		.orderBy('id')
 		.execute();
+	const briefs = await briefsOf(
+		db,
+		logs.map((l) => l.id)
+	);
 	const out: Record<string, Appearance[]> = {};
-	for (const r of rows)
-		for (const f of (JSON.parse(r.report) as Report).findings)
-			(out[findingKey(f)] ??= []).push({
-				logId: r.id,
-				name: r.name,
-				severity: f.severity,
-				value: f.value ?? null,
-				unit: f.unit ?? ''
-			});
+	for (const { id, name } of logs)
+		for (const { key, severity, value, unit } of briefs.get(id)?.findings ?? [])
+			(out[key] ??= []).push({ logId: id, name, severity, value, unit });
 	return out;
 }

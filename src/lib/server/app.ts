@@ -8,7 +8,7 @@ import { connect, migrate } from './db/open.ts';
 import { clearIncoming } from './files.ts';
 import { openMailer } from './mail/mailer.ts';
 import { lockFolder } from './lock.ts';
-import { resumeLogs, settled } from './processing.ts';
+import { renewScreenings, resumeLogs, settled } from './processing.ts';
 import { newToken } from './tokens.ts';
 import { clearUploads, completeUploads } from './uploads.ts';
 import { createPool } from './workers/pool.ts';
@@ -55,6 +55,7 @@ export async function openApp(dataDir: string): Promise<App> {
 	};
 	await completeUploads(app);
 	await resumeLogs(app);
+	renewScreenings(app);
 	return app;
 }
 

@@ -281,7 +281,7 @@ describe('answers to findings', () => {
 		return Number(insertId);
 	}
 	async function screened(logId: number, findings: object[], profile = { dutyWatchPct: 80 }): Promise<void> {
-		const report = { verdict: findings.length ? 'fix' : 'clear', findings, checks: [] };
+		const report = { verdict: findings.length ? 'fix' : 'clear', findings, checks: [], segments: [] };
 		await db
 			.insertInto('screenings')
 			.values({

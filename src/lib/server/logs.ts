@@ -1,4 +1,5 @@
 /** Logs of a job: receiving them, and what is known of each. */
+import { weighty, type Brief } from '../../core/screening/brief.ts';
 import { InputError } from '../../core/input-error.ts';
 import type { CorrectionCells } from '../../core/evidence/cells/correction-map.ts';
 import type { Undecided } from '../../core/channels/reading.ts';
@@ -233,7 +234,7 @@ export interface EarlierRun {
 export async function earlierRuns(db: Db, logId: number): Promise<EarlierRun[]> {
 	const rows = await db
 		.selectFrom('screenings')
-		.select(['version', 'profile', 'report', 'created_at'])
+		.select(['version', 'profile', 'brief', 'created_at'])
 		.where('log_id', '=', logId)
 		.orderBy('id', 'desc')
 		.limit(20)
@@ -243,12 +244,12 @@ export async function earlierRuns(db: Db, logId: number): Promise<EarlierRun[]> 
 	const now = JSON.parse(newest.profile) as Record<string, number>;
 	return before.map((r) => {
 		const then = JSON.parse(r.profile) as Record<string, number>;
-		const report = JSON.parse(r.report) as Report;
+		const brief = JSON.parse(r.brief) as Brief;
 		return {
 			at: r.created_at,
 			version: r.version,
-			verdict: report.verdict,
-			findings: report.findings.filter((f) => f.severity !== 'note').length,
+			verdict: brief.verdict,
+			findings: weighty(brief).length,
 			limits: Object.keys(now).flatMap((name) =>
 				then[name] !== undefined && then[name] !== now[name]
 					? [{ name, then: then[name], now: now[name]! }]

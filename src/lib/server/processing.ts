@@ -3,6 +3,8 @@ import type { App } from './context.ts';
 import { packFile } from './files.ts';
 import { hasRoom, isFull } from './room.ts';
 import { dropRuns } from './log-store.ts';
+import { outdatedLog } from './screenings.ts';
+import { CHECKS_VERSION } from '../../core/screening/screen.ts';
 import { Stopped, TookTooLong } from './workers/pool.ts';
 
 type Here = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
@@ -77,6 +79,30 @@ async function processLog(app: Here, logId: number): Promise<void> {
 	await pack(app, logId).catch((e: unknown) =>
 		logger.warn({ err: e, logId }, 'the file of a log could not be compressed; it stays as it came')
 	);
+}
+
+/**
+ * Screens anew, one log after another and behind everything else, what was screened by other checks than today's. Until the new
+ * screening stands the older one counts; one that can't be made leaves it as it is. Goes on at the next start.
+ */
+export function renewScreenings(app: Here): void {
+	const work = (async () => {
+		const tried = new Set<number>();
+		for (;;) {
+			const log = await outdatedLog(app.db, CHECKS_VERSION, tried);
+			if (!log) return;
+			tried.add(log.id);
+			if (!(await hasRoom(app.dataDir, log.bytes))) return;
+			const result = await app.pool.processLog({ dataDir: app.dataDir, logId: log.id }, log.bytes);
+			if (!result.ok)
+				app.logger.warn({ logId: log.id }, 'could not be screened anew; its older screening stays');
+		}
+	})()
+		.catch((e: unknown) => {
+			if (!(e instanceof Stopped)) app.logger.error({ err: e }, 'screening anew ended early');
+		})
+		.finally(() => running.delete(work));
+	running.add(work);
 }
 
 /** After the verdict is there, the received file is compressed: nobody waits for it. */

@@ -1,6 +1,6 @@
 /** What needs the tuner next, in pages. */
 import { sql } from 'kysely';
-import { changesBetween, type Change } from '../../core/screening/brief.ts';
+import { changesBetween, weighty, type Change } from '../../core/screening/brief.ts';
 import type { Verdict } from '../../core/screening/types.ts';
 import type { Db } from './db/open.ts';
 import { briefsOf } from './screenings.ts';
@@ -146,7 +146,7 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 			draft: newest?.state === 'draft',
 			logState: last?.state ?? null,
 			verdict: brief?.verdict ?? null,
-			finding: brief?.findings[0]?.title ?? null,
+			finding: brief ? (weighty(brief)[0]?.title ?? null) : null,
 			logId: last?.id ?? null,
 			since: earlier && brief ? changesBetween(earlier, brief) : null
 		};

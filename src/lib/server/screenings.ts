@@ -22,6 +22,34 @@ const IN_ONE_QUERY = 500;
 
 const NEWEST = 3;
 
+/** The newest of the logs of open jobs whose screening was made by other checks than today's. @param without logs that are not wanted */
+export async function outdatedLog(
+	db: Db,
+	version: number,
+	without: ReadonlySet<number>
+): Promise<{ id: number; bytes: number } | null> {
+	let query = db
+		.selectFrom('logs')
+		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
+		.select(['logs.id', 'logs.bytes'])
+		.where('logs.state', '=', 'screened')
+		.where('jobs.done_at', 'is', null)
+		.where(
+			(e) =>
+				e
+					.selectFrom('screenings')
+					.select('version')
+					.whereRef('screenings.log_id', '=', 'logs.id')
+					.orderBy('screenings.id', 'desc')
+					.limit(1),
+			'<',
+			version
+		)
+		.orderBy('logs.id', 'desc');
+	if (without.size) query = query.where('logs.id', 'not in', [...without]);
+	return (await query.executeTakeFirst()) ?? null;
+}
+
 /** Forgets the runs of a log that nothing rests on any more. */
 export async function forgetScreenings(db: Db, logId: number): Promise<void> {
 	const runs = await db

@@ -277,5 +277,15 @@ export const migrations: Record<string, Migration> = {
 			await text(`create index screenings_newest on screenings(log_id, id, verdict)`);
 			await text(`drop index screenings_log`);
 		}
+	},
+	'011-more-of-a-screening': {
+		async up(db: Kysely<unknown>) {
+			// What lists need of a screening has more in it: notes, values, pulls.
+			const rows = await sql<{ id: number; report: string }>`select id, report from screenings`.execute(db);
+			for (const { id, report } of rows.rows) {
+				const brief = JSON.stringify(briefOf(JSON.parse(report) as Report));
+				await sql`update screenings set brief = ${brief} where id = ${id}`.execute(db);
+			}
+		}
 	}
 };

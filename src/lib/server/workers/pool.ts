@@ -41,7 +41,7 @@ export interface WorkerPool {
 	 * @param bytes size of the log, by which its time is measured
 	 * @param onStart told when a thread takes it up
 	 */
-	processLog(task: LogTask, bytes: number, onStart: () => Promise<void>): Promise<LogTaskResult>;
+	processLog(task: LogTask, bytes: number, onStart?: () => Promise<void>): Promise<LogTaskResult>;
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
 	exportLog(task: ExportTask): Promise<ExportTaskResult>;
 	replay(task: ReplayTask): Promise<ReplayTaskResult>;

@@ -29,6 +29,7 @@ import { bestPull } from '$core/evidence/segments/pull-curves';
 import type { TraceWindow } from '$core/logfile/pyramid';
 import { traceWindow } from '$lib/server/log-store';
 import { channelsOf, TRACE_POINTS } from '$lib/ui/lanes/questions';
+import { briefsOf } from '$lib/server/screenings';
 import { createDraft, revision, revisionsOf, type Revision } from '$lib/server/revisions';
 import type { Db } from '$lib/server/db/open';
 import { injectorsDiffer } from '$core/calibration/effective-fuel';
@@ -62,19 +63,19 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		}
 	}
 	const logs = await logsOf(db, job.id);
-	const earlier = [];
-	for (const l of logs)
-		if (l.id < log.id && l.state === 'screened') {
-			const pulls = ((await screeningOf(db, l.id))?.report.segments ?? []).filter((s) => s.kind === 'pull');
-			earlier.push({ id: l.id, name: l.name, pulls: pulls.map(({ from, gear }) => ({ from, gear })) });
-		}
-	const previous = logs.filter((l) => l.id < log.id && l.state === 'screened').at(-1);
-	const lastReport = previous ? (await screeningOf(db, previous.id))?.report : undefined;
+	const before = logs.filter((l) => l.id < log.id && l.state === 'screened');
+	const briefs = await briefsOf(
+		db,
+		before.map((l) => l.id)
+	);
+	const earlier = before.map(({ id, name }) => ({ id, name, pulls: briefs.get(id)?.pulls ?? [] }));
+	const previous = before.at(-1);
+	const last = previous && briefs.get(previous.id);
 	const history = await historyOf(db, job.id);
 	return {
 		since:
-			previous && lastReport && screening
-				? { name: previous.name, changes: changesBetween(briefOf(lastReport), briefOf(screening.report)) }
+			previous && last && screening
+				? { name: previous.name, changes: changesBetween(last, briefOf(screening.report)) }
 				: null,
 		answers: await answersOf(db, job.id),
 		history: Object.fromEntries(

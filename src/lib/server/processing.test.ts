@@ -1,0 +1,113 @@
+/** What becomes of a log in the hands of the workers: screened, failed in words, put back; and screening anew behind everything else. */
+import pino from 'pino';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { CHECKS_VERSION } from '../../core/screening/screen.ts';
+import { setDone } from './jobs.ts';
+import { renewScreenings, resumeLogs, settled, startLog } from './processing.ts';
+import { openWorld, putJob, putLog, putScreening, type World } from './testing/world.ts';
+import { Stopped, TookTooLong, type WorkerPool } from './workers/pool.ts';
+import type { LogTaskResult } from './workers/tasks.ts';
+
+let world: World;
+beforeEach(async () => void (world = await openWorld()));
+afterEach(() => world.close());
+
+const logger = pino({ level: 'silent' });
+/** A server whose workers answer like this. */
+function appWith(processLog: (logId: number) => Promise<LogTaskResult>) {
+	const taken: number[] = [];
+	const pool = {
+		async processLog({ logId }: { logId: number }, _bytes: number, onStart?: () => Promise<void>) {
+			taken.push(logId);
+			await onStart?.();
+			return processLog(logId);
+		}
+	} as unknown as WorkerPool;
+	return { app: { db: world.db, dataDir: world.folder, pool, logger }, taken };
+}
+const stateOf = async (id: number) =>
+	world.db.selectFrom('logs').select(['state', 'message']).where('id', '=', id).executeTakeFirstOrThrow();
+
+describe('a log that is read', () => {
+	it('is being read while a worker has it', async () => {
+		const id = await putLog(world.db, await putJob(world.db), { state: 'received' });
+		let during = '';
+		const { app } = appWith(async (logId) => {
+			during = (await stateOf(logId)).state;
+			return { ok: false, message: 'no log', seen: null };
+		});
+		startLog(app, id);
+		await settled();
+		expect(during).toBe('reading');
+		expect(await stateOf(id)).toEqual({ state: 'failed', message: 'no log' });
+	});
+	it('that takes too long fails in words that say what to do', async () => {
+		const id = await putLog(world.db, await putJob(world.db), { state: 'received' });
+		startLog(appWith(() => Promise.reject(new TookTooLong())).app, id);
+		await settled();
+		expect((await stateOf(id)).message).toContain('Cut the recording into parts');
+	});
+	it('whose worker breaks fails, and the fault is ours', async () => {
+		const id = await putLog(world.db, await putJob(world.db), { state: 'received' });
+		startLog(appWith(() => Promise.reject(new Error('out of memory'))).app, id);
+		await settled();
+		expect((await stateOf(id)).message).toContain('Something went wrong in Tanto');
+	});
+	it('goes back where the server stops, and is taken up at the next start', async () => {
+		const id = await putLog(world.db, await putJob(world.db), { state: 'received' });
+		startLog(appWith(() => Promise.reject(new Stopped())).app, id);
+		await settled();
+		expect(await stateOf(id)).toEqual({ state: 'received', message: null });
+		const { app, taken } = appWith(async () => ({ ok: false, message: 'read now', seen: null }));
+		await resumeLogs(app);
+		await settled();
+		expect(taken).toEqual([id]);
+	});
+	it('waits where the disk is full, and fails for nobody', async () => {
+		const id = await putLog(world.db, await putJob(world.db), { state: 'received' });
+		startLog(appWith(async () => ({ ok: false, full: true })).app, id);
+		await settled();
+		expect(await stateOf(id)).toEqual({ state: 'received', message: null });
+	});
+});
+
+describe('screening anew', () => {
+	it('takes what other checks screened, the newest first, and nothing of jobs that are done', async () => {
+		const open = await putJob(world.db);
+		const done = await putJob(world.db, { title: 'done' });
+		await setDone(world.db, done, 'the tune is done');
+		const [old, older, today, closed] = [
+			await putLog(world.db, open),
+			await putLog(world.db, open),
+			await putLog(world.db, open),
+			await putLog(world.db, done)
+		];
+		await putScreening(world.db, old!, [], CHECKS_VERSION - 1);
+		await putScreening(world.db, older!, [], CHECKS_VERSION - 2);
+		await putScreening(world.db, today!, [], CHECKS_VERSION - 1);
+		await putScreening(world.db, today!, [], CHECKS_VERSION);
+		await putScreening(world.db, closed!, [], 1);
+		const { app, taken } = appWith(async (logId) => {
+			await putScreening(world.db, logId, [], CHECKS_VERSION);
+			return { ok: true };
+		});
+		renewScreenings(app);
+		await settled();
+		expect(taken).toEqual([older, old]);
+	});
+	it('leaves a log readable while it goes on, and as it is where it fails', async () => {
+		const id = await putLog(world.db, await putJob(world.db));
+		await putScreening(world.db, id, [{ severity: 'stop', title: 'lean' }], 1);
+		let during = '';
+		const { app, taken } = appWith(async (logId) => {
+			during = (await stateOf(logId)).state;
+			return { ok: false, message: 'not any more', seen: null };
+		});
+		renewScreenings(app);
+		await settled();
+		expect(during).toBe('screened');
+		expect(await stateOf(id)).toEqual({ state: 'screened', message: null });
+		// Not again and again.
+		expect(taken).toEqual([id]);
+	});
+});
