@@ -1,14 +1,23 @@
 /**
- * Every limit of the checks, in one object. Defaults are our own choice; a vehicle overrides any of them under `limits`, and a
+ * Every limit that a check, a hold or a proposal compares with, in one object. A vehicle overrides any of them under `limits`, and a
  * screening run stores the profile that it used.
  */
 export interface LimitMeaning {
 	readonly value: number;
 	readonly unit: string;
 	readonly meaning: string;
+	/** Where the default comes from. */
+	readonly source: 'own choice' | 'common practice';
 }
 
-const limit = (value: number, unit: string, meaning: string): LimitMeaning => ({ value, unit, meaning });
+const limit = (
+	value: number,
+	unit: string,
+	meaning: string,
+	source: LimitMeaning['source'] = 'own choice'
+): LimitMeaning => ({ value, unit, meaning, source });
+const practised = (value: number, unit: string, meaning: string) =>
+	limit(value, unit, meaning, 'common practice');
 
 export const LIMITS = {
 	loadedThrottlePct: limit(90, '%', 'pedal or throttle from which the engine counts as loaded'),
@@ -129,6 +138,14 @@ export const LIMITS = {
 	throttleSlowS: limit(0.4, 's', 'time from a flat pedal to an open throttle: note above'),
 	shiftOffRpm: limit(300, 'rpm', 'upshift at full throttle off the requested speed: note above'),
 	boostStepKpa: limit(35, 'kPa', 'most boost that one revision may add'),
+	sensitivityStepPct: practised(5, '%', 'points that knock sensitivity may come down in one revision'),
+	timingExtraDeg: practised(1, '°', 'timing taken out beyond the retard that was seen'),
+	timingMostDeg: limit(4, '°', 'most timing that one revision takes out for knock'),
+	sourcesApartPct: limit(
+		5,
+		'%',
+		'lambda sources of a bank this far apart: no fuel is taken out on their word'
+	),
 	slipPct: limit(5, '%', "engine speed off the gear's ratio in a pull: wheelspin"),
 	camOffDeg: limit(5, '°', 'cam off its target while loaded: watch'),
 	nitrousWatchPct: limit(3, '%', 'fuel with nitrous against what should flow: watch'),

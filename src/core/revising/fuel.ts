@@ -166,8 +166,6 @@ function pooled(logs: readonly Prepared[], table: FuelTable, correction: Correct
 
 /** What a correction of the fuel answers. */
 const ANSWERED: readonly string[] = ['fuel.lean', 'fuel.rich', 'fuel.target'] satisfies CheckCode[];
-/** Sources of one bank farther apart than this: nothing is removed on their word. */
-const DISAGREE_PCT = 5;
 
 export interface FuelProposal {
 	changes: ItemProposal[];
@@ -237,7 +235,11 @@ export function proposeFuel(
 		(f) => doubts(f.code, 'reading') && (f.severity === 'stop' || f.severity === 'fix')
 	);
 	const apart = Math.max(...inputs.flatMap((i) => i.believed.disagreementPct.filter(Number.isFinite)), 0);
-	const noRemoval = unsafe ? unsafe.code : apart > DISAGREE_PCT ? 'sensor.lambda' : null;
+	const noRemoval = unsafe
+		? unsafe.code
+		: apart > inputs[0]!.profile.sourcesApartPct
+			? 'sensor.lambda'
+			: null;
 	if (
 		bankCount(evidence[0]!.input.vehicle) === 2 &&
 		inputs.some((i) => i.believed.shared || i.believed.banks.some((b) => b === null))

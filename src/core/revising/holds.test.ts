@@ -1,3 +1,4 @@
+import { profileOf } from '../limits/profile.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../calibration/compare.ts';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
@@ -76,7 +77,7 @@ function holds(
 		parentIsBaseline: false,
 		replay: null,
 		proofs: [],
-		boostStepKpa: 35,
+		profile: profileOf(),
 		...more
 	}).map((h) => h.id);
 }
@@ -206,7 +207,7 @@ describe('each hold', () => {
 			parentIsBaseline: false,
 			replay: null,
 			proofs: ['false'],
-			boostStepKpa: 35
+			profile: profileOf()
 		});
 		expect(list[0]).toMatchObject({ id: 'knock-off', answerable: false });
 		expect(standing(list, { 'knock-off': 'a very good reason indeed' })).toHaveLength(1);

@@ -11,6 +11,7 @@ import { doubts } from '../screening/codes.ts';
 import { findingKey, type Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
+import type { Profile } from '../limits/profile.ts';
 import type { Replay } from './replay.ts';
 import type { DraftEdit } from './edits.ts';
 import type { DraftChange } from './revise.ts';
@@ -46,12 +47,9 @@ export interface HoldInput {
 	/** Why there is no replay though there is a log; empty where there is one, or no log. */
 	replayProblem: string;
 	proofs: readonly ProofVerdict['verdict'][];
-	/** Most boost that one revision may add, kPa. */
-	boostStepKpa: number;
+	/** The vehicle's own limits, or the usual ones. */
+	profile: Profile;
 }
-
-/** Most that the sensitivity of knock control may come down in one revision, points. */
-const SENSITIVITY_STEP = 5;
 
 const isSafer = (c: Change) => c.class === 'safer' || c.class === 'neutral';
 
@@ -208,7 +206,7 @@ function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask)
 	if (doubt) ask('fuel-removed', `Fuel taken out under: ${doubt.title}`, doubt.summary);
 }
 
-function boost({ changes, boostStepKpa, parentLogged }: HoldInput, ask: Ask): void {
+function boost({ changes, profile: { boostStepKpa }, parentLogged }: HoldInput, ask: Ask): void {
 	const raised = changes.find((c) => actsOn(c.item, 'boost') && c.max > 0);
 	if (!raised) return;
 	if (raised.max > boostStepKpa)
@@ -225,7 +223,7 @@ function boost({ changes, boostStepKpa, parentLogged }: HoldInput, ask: Ask): vo
 		);
 }
 
-function sensitivity({ parent, draft, proofs }: HoldInput, ask: Ask): void {
+function sensitivity({ parent, draft, proofs, profile }: HoldInput, ask: Ask): void {
 	const before = numberOf(parent, 'knock.sensitivity');
 	const now = numberOf(draft, 'knock.sensitivity');
 	if (before === null || now === null || now >= before || now <= 0) return;
@@ -235,11 +233,11 @@ function sensitivity({ parent, draft, proofs }: HoldInput, ask: Ask): void {
 			'Knock sensitivity down without a finished proof',
 			'only knock that is proved false opens this'
 		);
-	if (before - now > SENSITIVITY_STEP + 1e-9)
+	if (before - now > profile.sensitivityStepPct + 1e-9)
 		ask(
 			'sensitivity-step',
-			'Knock sensitivity down by more than 5 points',
-			`${before} to ${now} %: five at a time, until it just goes away`
+			`Knock sensitivity down by more than ${profile.sensitivityStepPct} points`,
+			`${before} to ${now} %: ${profile.sensitivityStepPct} at a time, until it just goes away`
 		);
 }
 

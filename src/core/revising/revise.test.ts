@@ -147,7 +147,7 @@ describe('timing proposals', () => {
 		[2.5, 3.5],
 		[3.1, 4.5]
 	])('a peak of %f° asks for %f° less', (peak, take) => {
-		expect(timingToTakeOut(peak)).toBe(take);
+		expect(timingToTakeOut(peak, 1)).toBe(take);
 	});
 	const knocking = (peak: number) =>
 		steady(0, 30, {

@@ -1,6 +1,6 @@
 /**
- * Proposal for the timing table: where a step of knock that counts as real rises, its level + 1° comes out, rounded up to half a degree, at
- * most 4° per revision, blended one cell around. Timing is never added.
+ * Proposal for the timing table: where a step of knock that counts as real rises, its level and `timingExtraDeg` come out, rounded up to half a
+ * degree, at most `timingMostDeg` per revision, blended one cell around. Timing is never added.
  */
 import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
 import { AxisFinder } from '../calibration/grid.ts';
@@ -8,18 +8,16 @@ import { axisChannel } from '../calibration/along.ts';
 import type { Evidence } from './fuel.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 
-const EXTRA_DEG = 1;
 const STEP_DEG = 0.5;
-const MOST_DEG = 4;
 /** Share in the interpolated timing from which a cell counts as one where it knocked. */
 const PART = 0.25;
 /** Share of a cell's change that its neighbours get. */
 const BLEND = 0.5;
 
 /** Degrees to take out for a peak of retard, before the limit per revision. */
-export function timingToTakeOut(peakDeg: number): number {
+export function timingToTakeOut(peakDeg: number, extraDeg: number): number {
 	// A tenth of a thousandth less, so that 2.0 read as 2.0000001 isn't rounded up a step.
-	return Math.ceil((peakDeg + EXTRA_DEG) / STEP_DEG - 1e-4) * STEP_DEG;
+	return Math.ceil((peakDeg + extraDeg) / STEP_DEG - 1e-4) * STEP_DEG;
 }
 
 export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProposal | null; held: Held[] } {
@@ -43,6 +41,7 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 			change: null,
 			held: [{ item: id, reason: 'it knocked, but the calibration has no timing table' }]
 		};
+	const { timingMostDeg: mostDeg, timingExtraDeg: extraDeg } = evidence[0]!.input.profile;
 	const nx = table.x.points.length;
 	const ny = table.y.points.length;
 	const fx = new AxisFinder(table.x.points);
@@ -62,8 +61,8 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 				if (rise.at === e.peakAt) unplaced++;
 				continue;
 			}
-			const wanted = timingToTakeOut(rise.deg);
-			if (wanted > MOST_DEG) {
+			const wanted = timingToTakeOut(rise.deg, extraDeg);
+			if (wanted > mostDeg) {
 				if (rise.at === e.peakAt) beyond++;
 				worst = Math.max(worst, wanted);
 			}
@@ -78,7 +77,7 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 			] as const) {
 				if (weight < PART) continue;
 				const cell = r * nx + c;
-				out[cell] = Math.max(out[cell]!, Math.min(MOST_DEG, wanted));
+				out[cell] = Math.max(out[cell]!, Math.min(mostDeg, wanted));
 				hits[cell]!++;
 			}
 		}
@@ -92,7 +91,7 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 		held.push({
 			item: id,
 			code: 'knock.real',
-			reason: `more than ${MOST_DEG}° at once: the knock asks for up to ${worst}°. Find the cause; only ${MOST_DEG}° are taken out now`
+			reason: `more than ${mostDeg}° at once: the knock asks for up to ${worst}°. Find the cause; only ${mostDeg}° are taken out now`
 		});
 	const cells: CellChange[] = [];
 	const decimals = decimalsOf(table);
@@ -130,7 +129,7 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 		change: {
 			item: id,
 			cells,
-			reason: `Knock of up to ${peak.toFixed(1)}°: each step and ${EXTRA_DEG}° more taken out where it rose, half of that around`,
+			reason: `Knock of up to ${peak.toFixed(1)}°: each step and ${extraDeg}° more taken out where it rose, half of that around`,
 			findings: [...codes]
 		},
 		held

@@ -84,7 +84,7 @@ export async function releaseCheck(
 		replay: replayed.replay,
 		replayProblem: log ? replayed.problem : '',
 		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
-		boostStepKpa: profileOf(vehicle.limits).boostStepKpa
+		profile: profileOf(vehicle.limits)
 	});
 	return {
 		changes,

@@ -149,7 +149,8 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		}
 	}
 	// What the bounds of a channel rule out isn't looked for sample by sample.
-	if (ect && frame.bounds('ect')!.min < 70) add('warmup', 0, (i) => ect[i]! < 70, true, 1);
+	if (ect && frame.bounds('ect')!.min < profile.coolantMinC)
+		add('warmup', 0, (i) => ect[i]! < profile.coolantMinC, true, 1);
 	let startedAt = -Infinity;
 	if (frame.bounds('rpm')!.min < 300)
 		for (let i = 1; i < n; i++) {

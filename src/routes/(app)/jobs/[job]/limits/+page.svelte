@@ -45,6 +45,7 @@
 					<td class="py-1 pr-3" id="meaning-{l.name}"
 						>{l.meaning}{#if l.own !== null}<span class="text-fix ml-2 text-[13px] font-semibold"
 								>changed</span
+							>{/if}{#if l.source !== 'own choice'}<span class="text-muted ml-2 text-[13px]">{l.source}</span
 							>{/if}</td
 					>
 					<td class="numbers pr-4 text-right">{l.value}</td>
