@@ -230,7 +230,7 @@ test('the log in reading order: a section opens, what is missing is asked for wi
 	const sections = page.getByLabel('The log in reading order');
 	await expect(sections.getByRole('button', { name: /^stop Banks/ })).toContainText('Bank 2 needs');
 	await sections.getByRole('button', { name: /Mixture/ }).click();
-	await expect(sections).toContainText('fuel.target');
+	await expect(sections).toContainText('Lambda target: Leanest target');
 	await sections.getByRole('link', { name: 'ask for modelled air flow' }).click();
 	await expect(page.getByText('One channel that checks wait for is asked for')).toBeVisible();
 	await expect(page.getByRole('button', { name: "Don't ask for Modelled air flow" })).toBeVisible();

@@ -1,4 +1,5 @@
 /** What changed between two calibrations as a table of lines, for a spreadsheet or the file of the job. */
+import { fixed } from '../format.ts';
 import type { Comparison } from './compare.ts';
 import { tableDelta } from './compare.ts';
 import { isTable } from './formats/csv.ts';
@@ -12,7 +13,7 @@ function quoted(v: string | number): string {
 	return /[",\n]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
 }
 
-const tidy = (v: number) => Number(v.toFixed(6));
+const tidy = (v: number) => Number(fixed(v, 6));
 
 /**
  * One line per changed cell or value, as CSV. Where axes differ the old value is that of the old surface at the new point.

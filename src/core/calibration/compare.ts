@@ -1,4 +1,5 @@
 /** What is different between two calibrations, whether it matters, and whether they can be compared at all. */
+import { fixed } from '../format.ts';
 import { Surface } from './grid.ts';
 import {
 	decimalsOf,
@@ -257,6 +258,6 @@ function judgeFuelTogether(changes: Change[], fuel: EffectiveFuel | null, inject
 	const cls: ChangeClass = least < -FUEL_NOISE_PCT ? 'riskier' : most > FUEL_NOISE_PCT ? 'safer' : 'neutral';
 	for (const c of mine) {
 		c.class = cls;
-		c.rule = `together the fuel changes give ${least.toFixed(1)} to ${most.toFixed(1)} % effective fuel`;
+		c.rule = `together the fuel changes give ${fixed(least, 1)} to ${fixed(most, 1)} % effective fuel`;
 	}
 }

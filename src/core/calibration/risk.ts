@@ -1,4 +1,5 @@
 /** Which direction of a change is safer for the engine, and how much of it is which: by what is known of the item. */
+import { fixed, plural } from '../format.ts';
 import { isOn } from './document.ts';
 import { itemKind, type ItemKind, type Size } from './items.ts';
 
@@ -13,7 +14,7 @@ export interface Judged {
 type Plain = string | number | boolean;
 
 const sized = (v: number, { digits, unit }: Size, sign: string) =>
-	`${sign}${v.toFixed(digits)}${unit === '°' ? '' : ' '}${unit}`;
+	`${sign}${fixed(v, digits)}${unit === '°' ? '' : ' '}${unit}`;
 
 /**
  * Class of the change of item `id`. Differences under the item's tolerance decide nothing.
@@ -63,7 +64,7 @@ function inWords(
 ): string {
 	if (cells === 1) return ups ? up : down;
 	const share = (n: number, word: string, size: string, whole: boolean) =>
-		n ? [`${n} ${n === 1 ? 'cell' : 'cells'} ${word}, ${whole ? 'up to' : 'at most'} ${size}`] : [];
+		n ? [`${plural(n, 'cell')} ${word}, ${whole ? 'up to' : 'at most'} ${size}`] : [];
 	return [
 		...share(ups, up, sized(most, tolerance, '+'), most >= least),
 		...share(downs, down, sized(least, tolerance, '−'), least > most)

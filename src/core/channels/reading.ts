@@ -2,6 +2,7 @@
  * A column read as a channel: in which unit, judged by what is written and by the range of its values. A range that no unit explains
  * contradicts the channel.
  */
+import { fixed } from '../format.ts';
 import { channelKind, CHANNELS, type ChannelKind } from './canonical.ts';
 import { conversionOf, parseUnit, unitById, UNITS, type Conversion, type Unit } from '../units/units.ts';
 
@@ -99,7 +100,7 @@ function fits(kind: ChannelKind, facts: ColumnFacts, c: Conversion, range?: [num
 function describe(unit: Unit, kind: ChannelKind, context: RecogniseContext): string {
 	const notes: string[] = [];
 	if (unit.afr) notes.push(`AFR ÷ ${context.gaugeStoich} (the gauge's stoich)`);
-	if (unit.gauge && ABSOLUTE.has(kind.id)) notes.push(`gauge pressure + ${context.baroKpa.toFixed(1)} kPa`);
+	if (unit.gauge && ABSOLUTE.has(kind.id)) notes.push(`gauge pressure + ${fixed(context.baroKpa, 1)} kPa`);
 	if (notes.length === 0 && (unit.scale !== 1 || unit.offset !== 0)) notes.push(`converted from ${unit.id}`);
 	return notes.join('; ') || (kind.quantity === 'text' ? 'kept as text' : '');
 }

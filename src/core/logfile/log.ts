@@ -2,6 +2,7 @@
  * A log in canonical channels: typed columns, never objects per sample.
  * Values are in the canonical unit of their channel, NaN where the file has nothing.
  */
+import { fixed, plural } from '../format.ts';
 import { isPrivate } from '../channels/names.ts';
 import type {
 	ColumnFacts,
@@ -169,10 +170,7 @@ function timeBase(raw: Float64Array, scale: number, originRaw: number, faults: T
 
 function tellTimeFaults({ restartsS, repeated, backward }: TimeFaults, notes: string[]): void {
 	const n = restartsS.length;
-	if (n)
-		notes.push(
-			`Time starts again ${n} time${n > 1 ? 's' : ''}: the recordings were set one after the other.`
-		);
+	if (n) notes.push(`Time starts again ${plural(n, 'time')}: the recordings were set one after the other.`);
 	if (repeated + backward)
 		notes.push(
 			`${repeated + backward} samples stand at or before their predecessor in time; they were kept in file order.`
@@ -196,7 +194,7 @@ function readingsOf(
 		readings = recogniseColumns(facts, { ...context, baroKpa }, context.remembered, moments);
 	else
 		notes.push(
-			`No barometer is logged: gauge pressures stand on ${context.baroKpa.toFixed(1)} kPa (the vehicle's, or standard pressure).`
+			`No barometer is logged: gauge pressures stand on ${fixed(context.baroKpa, 1)} kPa (the vehicle's, or standard pressure).`
 		);
 	return readings;
 }

@@ -6,7 +6,7 @@ import type { AdviceKind } from '../screening/check.ts';
 import { checkOf } from '../screening/codes.ts';
 import type { Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
-import { list } from '../screening/wording.ts';
+import { list } from '../format.ts';
 
 const kindOf = (f: Finding): AdviceKind | null => checkOf(f.code)?.advice ?? null;
 const serious = (f: Finding) => f.severity === 'stop' || f.severity === 'fix';

@@ -2,7 +2,7 @@
 import { checkOf } from '../screening/codes.ts';
 import type { Finding } from '../screening/types.ts';
 import type { Report } from '../screening/report.ts';
-import { list } from '../screening/wording.ts';
+import { fixed, list, plural } from '../format.ts';
 
 export interface Fit {
 	/** Nothing that would make the tuner ask for another log. */
@@ -24,14 +24,11 @@ function driven(report: Report): string[] {
 	const pulls = report.segments.filter((s) => s.kind === 'pull');
 	const gears = [...new Set(pulls.flatMap((p) => (p.gear ? [p.gear] : [])))].sort((a, b) => a - b);
 	const minutes = report.log.durationS / 60;
-	const length =
-		minutes < 2 ? `${Math.round(report.log.durationS)} seconds` : `${minutes.toFixed(0)} minutes`;
+	const length = minutes < 2 ? `${Math.round(report.log.durationS)} seconds` : `${fixed(minutes, 0)} minutes`;
 	const inGears = gears.length ? ` in gear ${list(gears.map(String))}` : '';
 	return [
 		`${length} of driving, ${report.log.channels.length} channels recognised`,
-		pulls.length === 0
-			? 'no full-throttle pull'
-			: `${pulls.length} full-throttle pull${pulls.length > 1 ? 's' : ''}${inGears}`
+		pulls.length === 0 ? 'no full-throttle pull' : `${plural(pulls.length, 'full-throttle pull')}${inGears}`
 	];
 }
 

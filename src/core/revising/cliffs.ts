@@ -1,4 +1,5 @@
 /** Cliffs: neighbouring cells of a table that a change has set farther apart than an engine can want. */
+import { fixed } from '../format.ts';
 import { findItem, type Calibration } from '../calibration/document.ts';
 import { itemKind, titleOf } from '../calibration/items.ts';
 import { inChannelsOf, resampled, rowsOf, sameAxis } from '../calibration/resample.ts';
@@ -50,7 +51,7 @@ export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
 			{
 				item: item.id,
 				title: titleOf(item),
-				why: `${by.toFixed(digits)} ${tolerance.unit} between ${at}, ${was.toFixed(digits)} before; the tolerance is ${tolerance.by} ${tolerance.unit}`
+				why: `${fixed(by, digits)} ${tolerance.unit} between ${at}, ${fixed(was, digits)} before; the tolerance is ${tolerance.by} ${tolerance.unit}`
 			}
 		];
 	});

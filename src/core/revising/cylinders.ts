@@ -8,7 +8,7 @@ import { aligned } from '../evidence/lambda/lag.ts';
 import { near } from '../evidence/lambda/believed.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { median, thinned } from '../stats/stats.ts';
-import { signed } from '../screening/wording.ts';
+import { signed } from '../format.ts';
 import type { Evidence } from './fuel.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 import type { Strategy } from './strategy.ts';

@@ -3,6 +3,7 @@
  * that the logs were made with. Adding fuel goes in at once, taking it away in small steps; neighbours that weren't visited get a
  * share that fades within two cells, marked as carried.
  */
+import { fixed } from '../format.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { doubts, type CheckCode } from '../screening/codes.ts';
@@ -23,7 +24,7 @@ import { axisChannel, blendOf, blendShares } from '../calibration/along.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { derived } from '../logfile/columns.ts';
 import type { Finding } from '../screening/types.ts';
-import { signed } from '../screening/wording.ts';
+import { signed } from '../format.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 import { DEFAULT_STRATEGY, type Strategy } from './strategy.ts';
 
@@ -261,7 +262,7 @@ export function proposeFuel(
 			held.push({
 				item: table.id,
 				...(noRemoval ? { code: noRemoval } : {}),
-				reason: `${plan.heldCells} cells that would lose fuel: ${unsafe ? unsafe.title.toLowerCase() : `the lambda sources of a bank differ by ${apart.toFixed(1)} %`}`
+				reason: `${plan.heldCells} cells that would lose fuel: ${unsafe ? unsafe.title.toLowerCase() : `the lambda sources of a bank differ by ${fixed(apart, 1)} %`}`
 			});
 		return changeOf(table, plan, related) ?? [];
 	});

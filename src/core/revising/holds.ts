@@ -3,13 +3,14 @@
  * tightens protection gets through all of them. Every other hold is shown with its reason and can be answered by a person with a
  * written one that stays in the record; a few can't be answered at all.
  */
+import { fixed } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
 import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
 import { actsOn } from '../calibration/items.ts';
 import type { ProofVerdict } from '../evidence/knock/proof.ts';
 import { doubts } from '../screening/codes.ts';
-import { findingKey, type Report } from '../screening/report.ts';
-import type { Finding } from '../screening/types.ts';
+import type { Report } from '../screening/report.ts';
+import { findingKey, type Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
 import type { Profile } from '../limits/profile.ts';
 import type { Replay } from './replay.ts';
@@ -105,7 +106,7 @@ export function holdsOf(input: HoldInput): Hold[] {
 		ask(
 			`replay ${b.what}`,
 			`Replayed beyond a limit: ${b.what}`,
-			`${b.value.toFixed(b.unit === 'λ' ? 2 : 1)} ${b.unit} with this revision, the limit is ${b.limit} ${b.unit} (${b.severity})`
+			`${fixed(b.value, b.unit === 'λ' ? 2 : 1)} ${b.unit} with this revision, the limit is ${b.limit} ${b.unit} (${b.severity})`
 		);
 	if (input.replayProblem)
 		ask(
@@ -213,7 +214,7 @@ function boost({ changes, profile: { boostStepKpa }, parentLogged }: HoldInput, 
 		ask(
 			'boost-step',
 			'Boost raised by more than a step',
-			`up to ${raised.max.toFixed(0)} kPa more; a step is ${boostStepKpa} kPa`
+			`up to ${fixed(raised.max, 0)} kPa more; a step is ${boostStepKpa} kPa`
 		);
 	if (!parentLogged)
 		ask(

@@ -11,7 +11,7 @@ import { decimalsOf, findCurve, findItem, roundTo } from '../calibration/documen
 import { along } from '../calibration/along.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { median, theilSen } from '../stats/stats.ts';
-import { signed } from '../screening/wording.ts';
+import { fixed, signed } from '../format.ts';
 import type { Evidence } from './fuel.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 import type { Strategy } from './strategy.ts';
@@ -147,7 +147,7 @@ export function proposeInjectors(
 	if ('missing' in fit) return hold(fit.missing);
 	if (fit.offLinePct > OFF_LINE_PCT)
 		return hold(
-			`the error doesn't go with the pulse (up to ${fit.offLinePct.toFixed(1)} % off the line): it is the table, not the injectors`
+			`the error doesn't go with the pulse (up to ${fixed(fit.offLinePct, 1)} % off the line): it is the table, not the injectors`
 		);
 	const changes: ItemProposal[] = [];
 	// A larger flow and a shorter dead time take fuel away: in small steps, as everywhere.
@@ -190,7 +190,7 @@ export function proposeInjectors(
 			changes.push({
 				item: DEAD,
 				cells,
-				reason: `An error that grows as the pulse gets shorter: the dead time is ${signed(-fit.deadOffMs, 2)} ms off at ${at.toFixed(1)} V; other voltages in proportion`,
+				reason: `An error that grows as the pulse gets shorter: the dead time is ${signed(-fit.deadOffMs, 2)} ms off at ${fixed(at, 1)} V; other voltages in proportion`,
 				findings: []
 			});
 	}

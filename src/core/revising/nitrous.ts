@@ -10,7 +10,7 @@ import { axisChannel } from '../calibration/along.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { leanestOf } from '../screening/checks/nitrous.ts';
 import { median } from '../stats/stats.ts';
-import { signed } from '../screening/wording.ts';
+import { signed } from '../format.ts';
 import type { Evidence } from './fuel.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 

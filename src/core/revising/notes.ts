@@ -1,4 +1,5 @@
 /** What goes out beside the numbers: change notes from the reasons, and the cautions that a change brings with it. */
+import { plural } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
 import { findItem, type Calibration } from '../calibration/document.ts';
 import { cautionOf, titleOf } from '../calibration/items.ts';
@@ -22,8 +23,7 @@ export function notesFrom(
 	}
 	return [
 		...[...byReason].map(
-			([reason, { items, cells }]) =>
-				`${[...items].join(', ')}: ${cells} cell${cells === 1 ? '' : 's'}. ${reason}`
+			([reason, { items, cells }]) => `${[...items].join(', ')}: ${plural(cells, 'cell')}. ${reason}`
 		),
 		...edits.map((e) =>
 			e.kind === 'setting'

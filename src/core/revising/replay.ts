@@ -2,6 +2,7 @@
  * Replay: a log as it would have been with another revision, for a reader: pulls before and after, the map of what stays off, what goes
  * beyond a limit, where the change goes and no data is. What the air, the knock and the boost would do, no replay can know; that is said.
  */
+import { fixed } from '../format.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { z } from 'zod';
@@ -85,7 +86,7 @@ const BIN_RPM = 250;
 const LEFT_PCT = 3;
 const LEFT_SAMPLES = 10;
 
-const round = (v: number, decimals: number) => (Number.isFinite(v) ? Number(v.toFixed(decimals)) : null);
+const round = (v: number, decimals: number) => (Number.isFinite(v) ? Number(fixed(v, decimals)) : null);
 
 /**
  * The log of `input` (made with `input.calibration`) with the revision `next`.
@@ -135,8 +136,8 @@ export function replay(input: Prepared, next: Calibration): Replay {
 		const duty = (values: Float32Array | null) => most(mean(values, 1));
 		return [
 			{
-				from: Number(pull.fromS.toFixed(3)),
-				to: Number(pull.toS.toFixed(3)),
+				from: Number(fixed(pull.fromS, 3)),
+				to: Number(fixed(pull.toS, 3)),
 				...(pull.gear ? { gear: pull.gear } : {}),
 				rpm: centres,
 				target: { before: mean(p.targetBefore, 3), after: mean(p.targetAfter, 3) },
@@ -302,7 +303,7 @@ function beyond(
 	if (leanestOff > profile.lambdaLeanBoosted)
 		out.push({
 			what: 'lambda under boost',
-			value: Number(leanestOff.toFixed(3)),
+			value: Number(fixed(leanestOff, 3)),
 			limit: profile.lambdaLeanBoosted,
 			unit: 'λ',
 			severity: 'stop'

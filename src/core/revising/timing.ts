@@ -2,6 +2,7 @@
  * Proposal for the timing table: where a step of knock that counts as real rises, its level and `timingExtraDeg` come out, rounded up to half a
  * degree, at most `timingMostDeg` per revision, blended one cell around. Timing is never added.
  */
+import { fixed } from '../format.ts';
 import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
 import { AxisFinder } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/along.ts';
@@ -129,7 +130,7 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 		change: {
 			item: id,
 			cells,
-			reason: `Knock of up to ${peak.toFixed(1)}°: each step and ${extraDeg}° more taken out where it rose, half of that around`,
+			reason: `Knock of up to ${fixed(peak, 1)}°: each step and ${extraDeg}° more taken out where it rose, half of that around`,
 			findings: [...codes]
 		},
 		held

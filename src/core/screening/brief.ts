@@ -1,6 +1,6 @@
 /** What a list shows of a screening, and what changed from one to the next: its verdict and the heads of its findings. Stored beside the report, so that no list reads reports. */
-import { findingKey, type Report } from './report.ts';
-import type { Severity, Verdict } from './types.ts';
+import type { Report } from './report.ts';
+import { findingKey, type Severity, type Verdict } from './types.ts';
 
 export interface Brief {
 	verdict: Verdict;

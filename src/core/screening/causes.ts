@@ -8,8 +8,7 @@
  */
 import type { CheckCode } from './codes.ts';
 import type { Profile } from '../limits/profile.ts';
-import { findingKey } from './report.ts';
-import { SEVERITIES, type Finding, type Severity } from './types.ts';
+import { findingKey, SEVERITIES, type Finding, type Severity } from './types.ts';
 
 /** What a tail may exceed its cause by and still be explained by it, in points. */
 const SLACK_PCT = 2;

@@ -28,7 +28,7 @@ import {
 } from '../testing/hand-made.ts';
 import { readContextOf, vehicleFrom } from '../vehicle/document.ts';
 import { screen, screenPrepared } from './screen.ts';
-import { findingKey } from './report.ts';
+import { findingKey } from './types.ts';
 
 const car = vehicleWith();
 const made = (...items: object[]): Calibration =>

@@ -78,12 +78,3 @@ export const reportSchema = z.object({
 
 export type Report = z.infer<typeof reportSchema>;
 export type CheckLine = z.infer<typeof checkSchema>;
-
-/** What makes a finding the same one in another log: its code, what of it, and whom it is about. One of a kind in a report. */
-export function findingKey(
-	f: Pick<Report['findings'][number], 'code' | 'kind' | 'bank' | 'cylinder'>
-): string {
-	return [f.code, f.kind ?? '', f.bank ? `b${f.bank}` : '', f.cylinder ? `c${f.cylinder}` : '']
-		.filter(Boolean)
-		.join(' ');
-}

@@ -5,8 +5,8 @@ import type { Log } from '../logfile/log.ts';
 import { settleCauses } from './causes.ts';
 import { CHECKS, CODES } from './codes.ts';
 import { round } from './ranges.ts';
-import { findingKey, type Report } from './report.ts';
-import { SEVERITIES, worst, type Finding, type Verdict } from './types.ts';
+import type { Report } from './report.ts';
+import { findingKey, SEVERITIES, worst, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
 export const CHECKS_VERSION = 6;

@@ -3,7 +3,7 @@ import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-mad
 import { CHECKS, checkOf } from './codes.ts';
 import type { Report } from './report.ts';
 import { briefOf, changesBetween, changesInWords } from './brief.ts';
-import { findingKey } from './report.ts';
+import { findingKey } from './types.ts';
 import { sectionsOf } from './sections.ts';
 
 const report = (more: Record<string, (t: number) => number> = {}) =>

@@ -30,3 +30,10 @@ export function graded(
 	if (value > limits.watch) return { severity: 'watch', limit: limits.watch };
 	return null;
 }
+
+/** What makes a finding the same one in another log: its code, what of it, and whom it is about. One of a kind in a report. */
+export function findingKey(f: Pick<Finding, 'code' | 'kind' | 'bank' | 'cylinder'>): string {
+	return [f.code, f.kind ?? '', f.bank ? `b${f.bank}` : '', f.cylinder ? `c${f.cylinder}` : '']
+		.filter(Boolean)
+		.join(' ');
+}

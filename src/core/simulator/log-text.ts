@@ -1,4 +1,5 @@
 /** Writes a simulated log the way an invented logger would: comma-separated, units in brackets, its own column names. */
+import { fixed } from '../format.ts';
 import type { SimLog } from './simulate.ts';
 
 const NAMES: Record<string, string> = {
@@ -60,13 +61,13 @@ export function logText(log: SimLog, { gaugeStoich = 14.7, style = 'brackets' }:
 		return nameOf(id).replace(/ \((.*)\)$/, ' $1');
 	};
 	const cell = (id: string, v: number, i: number): string => {
-		if (id === 'lambda.ref') return (v * gaugeStoich).toFixed(2);
+		if (id === 'lambda.ref') return fixed(v * gaugeStoich, 2);
 		if (!plain && (id === 'map' || id === 'boostTarget') && baro)
-			return ((v - baro[i]!) / KPA_PER_PSI).toFixed(2);
+			return fixed((v - baro[i]!) / KPA_PER_PSI, 2);
 		return String(v);
 	};
 	const lines = [[plain ? 'Time (s)' : 'Time s', ...ids.map(header)].join(',')];
 	for (let i = 0; i < log.timeS.length; i++)
-		lines.push(`${log.timeS[i]!.toFixed(3)},${columns.map((c, k) => cell(ids[k]!, c[i]!, i)).join(',')}`);
+		lines.push(`${fixed(log.timeS[i]!, 3)},${columns.map((c, k) => cell(ids[k]!, c[i]!, i)).join(',')}`);
 	return `${lines.join('\n')}\n`;
 }

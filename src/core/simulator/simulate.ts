@@ -4,6 +4,7 @@
  * lag, closed-loop trims at part load, boost build-up, gears and road load, warm intake air, knock above a limit that depends on
  * timing, air, mixture and octane. For the demo and tests only.
  */
+import { fixed } from '../format.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { bankCount, type Vehicle } from '../vehicle/document.ts';
 import { Controller } from './controller.ts';
@@ -238,14 +239,14 @@ export function simulate(options: SimOptions): SimLog {
 				rng,
 				mafHz(flowGs)
 			);
-			row['vbat'] = Number((volts + rng.normal() * 0.02).toFixed(2));
-			if (reference !== 'controlled') row['fuelPressure'] = Number((rail + rng.normal() * 1.2).toFixed(1));
+			row['vbat'] = Number(fixed(volts + rng.normal() * 0.02, 2));
+			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(rail + rng.normal() * 1.2, 1));
 			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
 			if (faults.leanCylinder)
 				for (let k = 1; k <= cylinders; k++) {
 					const bank = banks === 2 && (vehicle.engine.banks?.[1]?.includes(k) ?? k % 2 === 0) ? 1 : 0;
 					const off = k === faults.leanCylinder.cylinder ? 1 + faults.leanCylinder.share : 1;
-					row[`lambda.cyl${k}`] = Number((car.sensed[bank]! * off + rng.normal() * 0.004).toFixed(3));
+					row[`lambda.cyl${k}`] = Number(fixed(car.sensed[bank]! * off + rng.normal() * 0.004, 3));
 				}
 			record(row);
 		}
@@ -268,11 +269,11 @@ export function simulate(options: SimOptions): SimLog {
 			const command = { pulseMs: 0, lambdaTarget: 1, sparkDeg: 0, boostKpa: baro };
 			const row = reading(car, command, [0, 0], 0, banks, 1, vehicle, baro, ambient, rng, mafHz(0));
 			row['rpm'] = 0;
-			row['vbat'] = Number((Math.min(volts, AT_REST_V) + rng.normal() * 0.02).toFixed(2));
-			if (reference !== 'controlled') row['fuelPressure'] = Number((base + rng.normal() * 1.2).toFixed(1));
+			row['vbat'] = Number(fixed(Math.min(volts, AT_REST_V) + rng.normal() * 0.02, 2));
+			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(base + rng.normal() * 1.2, 1));
 			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
 			if (faults.leanCylinder)
-				for (let k = 1; k <= cylinders; k++) row[`lambda.cyl${k}`] = Number(car.sensed[0]!.toFixed(3));
+				for (let k = 1; k <= cylinders; k++) row[`lambda.cyl${k}`] = Number(fixed(car.sensed[0]!, 3));
 			record(row);
 		}
 		t += DT;
@@ -390,14 +391,13 @@ function reading(
 	rng: Rng,
 	hz: number
 ): Record<string, number> {
-	const noisy = (v: number, sd: number, decimals: number) =>
-		Number((v + rng.normal() * sd).toFixed(decimals));
+	const noisy = (v: number, sd: number, decimals: number) => Number(fixed(v + rng.normal() * sd, decimals));
 	const row: Record<string, number> = {
 		rpm: noisy(car.rpm, 3, 0),
 		map: noisy(car.mapKpa, 0.4, 1),
 		baro: noisy(baro, 0.02, 1),
-		tps: Number(clamp(car.tps, 0, 100).toFixed(1)),
-		pedal: Number(clamp(car.pedal, 0, 100).toFixed(1)),
+		tps: Number(fixed(clamp(car.tps, 0, 100), 1)),
+		pedal: Number(fixed(clamp(car.pedal, 0, 100), 1)),
 		speed: noisy(car.speedKmh, 0.05, 1),
 		iat: noisy(car.iatC, 0.1, 1),
 		ect: noisy(car.ectC, 0.1, 1),
@@ -419,14 +419,14 @@ function reading(
 					: car.sensed[0]!;
 		row[s.channel] = noisy(v, 0.004, 3);
 	}
-	row['lambda.target'] = Number(command.lambdaTarget.toFixed(3));
-	row['sparkBase'] = Number(command.sparkDeg.toFixed(1));
-	row['spark'] = Number((command.sparkDeg - car.retard).toFixed(1));
-	row['knockRetard'] = Number(car.retard.toFixed(1));
+	row['lambda.target'] = Number(fixed(command.lambdaTarget, 3));
+	row['sparkBase'] = Number(fixed(command.sparkDeg, 1));
+	row['spark'] = Number(fixed(command.sparkDeg - car.retard, 1));
+	row['knockRetard'] = Number(fixed(car.retard, 1));
 	// The set point goes with the pedal: at a lift it falls at once, and the pressure a second later.
 	const asked = clamp((car.pedal - 20) / 65, 0, 1);
 	if (vehicle.engine.aspiration !== 'na')
-		row['boostTarget'] = Number((baro + Math.max(0, command.boostKpa - baro) * asked).toFixed(1));
+		row['boostTarget'] = Number(fixed(baro + Math.max(0, command.boostKpa - baro) * asked, 1));
 	row['maf'] = noisy(flowGs, flowGs * 0.004, 1);
 	row['mafFrequency'] = Math.round(hz);
 	return row;

@@ -1,4 +1,5 @@
 /** What a reader chose at the top of the page: units and theme. Kept in cookies, so that the server draws the same page. */
+import { fixed } from '$core/format';
 import { getContext, setContext } from 'svelte';
 import { DEFAULT_UNITS, shown, type Shown, type UnitChoice } from '$core/units/display';
 
@@ -41,7 +42,7 @@ export class Preferences {
 	text(value: number | null | undefined, unit: string, fuelStoich?: number): string {
 		if (value === null || value === undefined || !Number.isFinite(value)) return '–';
 		const s = this.shown(value, unit, fuelStoich);
-		return `${s.value.toFixed(s.decimals)} ${s.unit}`.trim();
+		return `${fixed(s.value, s.decimals)} ${s.unit}`.trim();
 	}
 }
 

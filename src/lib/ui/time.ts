@@ -1,4 +1,5 @@
 /** Moments and spans for readers. */
+import { fixed } from '$core/format';
 
 const MINUTE = 60_000;
 
@@ -33,12 +34,12 @@ export function clock(s: number, tenths = false): string {
 	const whole = tenths ? Math.round(s * 10) / 10 : Math.floor(s);
 	const h = Math.floor(whole / 3600);
 	const m = Math.floor((whole % 3600) / 60);
-	const sec = (whole % 60).toFixed(tenths ? 1 : 0).padStart(tenths ? 4 : 2, '0');
+	const sec = fixed(whole % 60, tenths ? 1 : 0).padStart(tenths ? 4 : 2, '0');
 	return h > 0 ? `${h}:${String(m).padStart(2, '0')}:${sec}` : `${m}:${sec}`;
 }
 
 export function size(bytes: number): string {
 	if (bytes < 1024) return `${bytes} B`;
 	if (bytes < 1 << 20) return `${Math.round(bytes / 1024)} kB`;
-	return `${(bytes / (1 << 20)).toFixed(1)} MB`;
+	return `${fixed(bytes / (1 << 20), 1)} MB`;
 }

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { plural } from '$core/format';
 	import { changesInWords } from '$core/screening/brief';
 	import { goto } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
@@ -118,7 +119,7 @@
 		<h1 class="mb-4">
 			{data.mine === 0
 				? 'Nothing waits for you'
-				: `${data.mine} ${data.mine === 1 ? 'job waits' : 'jobs wait'} for you`}{data.stops > 0
+				: `${plural(data.mine, 'job waits', 'jobs wait')} for you`}{data.stops > 0
 				? `, ${data.stops} at stop`
 				: ''}
 		</h1>

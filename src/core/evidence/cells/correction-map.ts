@@ -1,4 +1,5 @@
 /** The map of the required correction per bank, and of the difference between the banks, with what stands behind each cell. */
+import { fixed } from '../../format.ts';
 import type { Prepared } from '../prepared.ts';
 import { axisChannel } from '../../calibration/along.ts';
 import { usable } from '../lambda/required.ts';
@@ -31,7 +32,7 @@ function rows<T>(flat: ArrayLike<T>, nx: number, ny: number): T[][] {
 }
 
 function tidy(v: number, decimals: number): number | null {
-	return Number.isFinite(v) ? Number(v.toFixed(decimals)) : null;
+	return Number.isFinite(v) ? Number(fixed(v, decimals)) : null;
 }
 
 /** @returns `null` when the log lacks the axes */

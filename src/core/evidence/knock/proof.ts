@@ -3,6 +3,7 @@
  * back (or richer), octane up, and the baseline again. Every fall is stated with its bounds from the scatter between pulls; only what
  * certainly stays the same through all of it may be called false. Rule and figures: common practice; the thresholds are defaults.
  */
+import { fixed, plural } from '../../format.ts';
 import { FLAG } from '../segments/kinds.ts';
 import type { Prepared } from '../prepared.ts';
 import { z } from 'zod';
@@ -182,15 +183,14 @@ export function fallOf(before: readonly number[], after: readonly number[]): Fal
 function voidReason(step: ProofStep, baseline: ProofMeasure, m: ProofMeasure): string {
 	const pulls = m.perPullDeg.length;
 	if (!(m.secondsLoaded > 0)) return 'the region was not driven under load';
-	if (pulls < FEWEST_PULLS)
-		return `${pulls} pull${pulls === 1 ? '' : 's'} through the region, ${FEWEST_PULLS} are needed`;
+	if (pulls < FEWEST_PULLS) return `${plural(pulls, 'pull')} through the region, ${FEWEST_PULLS} are needed`;
 	if (m.saturated) return 'the retard stands at its maximum and can show no change';
 	if (m === baseline) return '';
 	if (Math.abs(m.rpm - baseline.rpm) > SAME_RPM || Math.abs(m.mapKpa - baseline.mapKpa) > SAME_KPA)
-		return `not the same driving: ${Math.round(m.rpm)} rpm and ${m.mapKpa.toFixed(0)} kPa on average, ${Math.round(baseline.rpm)} and ${baseline.mapKpa.toFixed(0)} in the baseline`;
+		return `not the same driving: ${Math.round(m.rpm)} rpm and ${fixed(m.mapKpa, 0)} kPa on average, ${Math.round(baseline.rpm)} and ${fixed(baseline.mapKpa, 0)} in the baseline`;
 	if (!Number.isFinite(m.intakeC) || !Number.isFinite(baseline.intakeC)) return 'intake air is not logged';
 	if (Math.abs(m.intakeC - baseline.intakeC) > SAME_INTAKE_C)
-		return `intake air ${m.intakeC.toFixed(0)} °C against ${baseline.intakeC.toFixed(0)} °C in the baseline`;
+		return `intake air ${fixed(m.intakeC, 0)} °C against ${fixed(baseline.intakeC, 0)} °C in the baseline`;
 	return step === 'timing' ? unreached(baseline, m) : '';
 }
 
@@ -201,7 +201,7 @@ function unreached(baseline: ProofMeasure, m: ProofMeasure): string {
 	if (back >= REACHED_DEG || richer >= REACHED_RICHER_PCT) return '';
 	if (!Number.isFinite(back) && !Number.isFinite(richer))
 		return 'neither base timing nor mixture is logged: nobody knows whether the step reached the engine';
-	return `the step did not reach the engine: timing ${Number.isFinite(back) ? `${back.toFixed(1)}° back` : 'unknown'}, mixture ${Number.isFinite(richer) ? `${richer.toFixed(1)} % richer` : 'unknown'}`;
+	return `the step did not reach the engine: timing ${Number.isFinite(back) ? `${fixed(back, 1)}° back` : 'unknown'}, mixture ${Number.isFinite(richer) ? `${fixed(richer, 1)} % richer` : 'unknown'}`;
 }
 
 /** How many pulls of each kind would bring the bounds of a fall clear of the line that it is judged by; at least one more. */
@@ -269,7 +269,7 @@ export function proofVerdict(measures: Partial<Record<ProofStep, ProofMeasure>>)
 	);
 	return answer(
 		'unclear',
-		`it neither certainly fell nor certainly stayed: treated as real. About ${widest} more pull${widest === 1 ? '' : 's'} of each step would tell`
+		`it neither certainly fell nor certainly stayed: treated as real. About ${plural(widest, 'more pull')} of each step would tell`
 	);
 }
 

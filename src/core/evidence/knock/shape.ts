@@ -2,6 +2,7 @@
  * Real or false, by shape: real knock climbs like a staircase for as long as the throttle stays open; false knock is scattered
  * short blips (common practice). Judged per pull and 1000 rpm region, so that a staircase doesn't swallow blips elsewhere.
  */
+import { fixed } from '../../format.ts';
 import type { Segment } from '../segments/kinds.ts';
 import { theilSen } from '../../stats/stats.ts';
 import type { Episode } from './episodes.ts';
@@ -99,7 +100,7 @@ export function judge(
 			const slope = growth(retard, timeS, e.from, e.peakAt);
 			real(
 				e,
-				`${steps} steps up without falling back under half${slope > 0 ? `, growing ${slope.toFixed(1)} °/s` : ''}`
+				`${steps} steps up without falling back under half${slope > 0 ? `, growing ${fixed(slope, 1)} °/s` : ''}`
 			);
 		}
 	}
@@ -115,7 +116,7 @@ export function judge(
 			if (span > 0.3 && present >= PRESENT_SHARE * span && slope > GROWING_DEG_PER_S)
 				real(
 					e,
-					`there for ${Math.round((100 * present) / span)} % of the time to the lift, growing ${slope.toFixed(1)} °/s`
+					`there for ${Math.round((100 * present) / span)} % of the time to the lift, growing ${fixed(slope, 1)} °/s`
 				);
 		}
 	});

@@ -1,4 +1,5 @@
 /** Pulls laid over engine speed, because that is the curve that a tuner reads first. */
+import { fixed } from '../../format.ts';
 import { dutyFromPulse } from '../duty.ts';
 import type { Prepared } from '../prepared.ts';
 import { retardOf } from '../knock/episodes.ts';
@@ -57,7 +58,7 @@ export function pullCurves(input: Prepared): PullCurves[] {
 		for (const [name, values] of Object.entries(sources))
 			if (values)
 				curves[name] = (name === 'knock' ? bins.highest(values) : bins.mean(values)).map((v) =>
-					v === null ? null : Number(v.toFixed(3))
+					v === null ? null : Number(fixed(v, 3))
 				);
 		const most = (name: string): number | null => {
 			const found = (curves[name] ?? []).filter((v): v is number => v !== null);
@@ -70,8 +71,8 @@ export function pullCurves(input: Prepared): PullCurves[] {
 			})
 		);
 		return {
-			fromS: Number(pull.fromS.toFixed(3)),
-			toS: Number(pull.toS.toFixed(3)),
+			fromS: Number(fixed(pull.fromS, 3)),
+			toS: Number(fixed(pull.toS, 3)),
 			gear: pull.gear ?? null,
 			rpm: bins.lows.map((r) => r + BIN_RPM / 2),
 			curves,
@@ -79,7 +80,7 @@ export function pullCurves(input: Prepared): PullCurves[] {
 				fromRpm: Math.round(rpm[pull.from]!),
 				toRpm: Math.round(rpm[pull.to]!),
 				highestMapKpa: most('map'),
-				leanestPct: lean.length ? Number(Math.max(...lean).toFixed(2)) : null,
+				leanestPct: lean.length ? Number(fixed(Math.max(...lean), 2)) : null,
 				knockDeg: most('knock'),
 				dutyPct: most('duty'),
 				iatC: most('iat')

@@ -10,7 +10,7 @@ import { derived } from '../../logfile/columns.ts';
 import { stretches, slope } from '../../stats/runs.ts';
 import { finding, found, medianAt, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { signed } from '../wording.ts';
+import { fixed, signed } from '../../format.ts';
 
 const MIN_SAMPLES = 10;
 const MIN_FLOW_SHARE = 0.05;
@@ -70,7 +70,7 @@ export const airModel = check({
 		const { pct, at } = worst;
 		const size = Math.abs(pct);
 		if (size <= profile.airModelWatchPct)
-			return pass(`Model and meter agree within ${size.toFixed(1)} % in every cell.`);
+			return pass(`Model and meter agree within ${fixed(size, 1)} % in every cell.`);
 		const fix = size > profile.airModelFixPct;
 		const inCell = new Set(at);
 		const wanted = input.required.banks[0] ? medianAt(input.required.banks[0], at) : Number.NaN;
@@ -81,7 +81,7 @@ export const airModel = check({
 				code: 'air.model',
 				severity: fix ? 'fix' : 'watch',
 				title: `Air model ${signed(pct, 0)} % against the meter`,
-				summary: `The model gives ${m.toFixed(0)} g/s where the meter reads ${f.toFixed(0)} g/s (${signed(pct)} %); × ${(f / m).toFixed(3)} (${signed(100 * (f / m - 1))} %) closes it. ${verdict(input, pct, wanted)}`,
+				summary: `The model gives ${fixed(m, 0)} g/s where the meter reads ${fixed(f, 0)} g/s (${signed(pct)} %); × ${fixed(f / m, 3)} (${signed(100 * (f / m - 1))} %) closes it. ${verdict(input, pct, wanted)}`,
 				value: pct,
 				limit: fix ? profile.airModelFixPct : profile.airModelWatchPct,
 				unit: '%',

@@ -11,7 +11,7 @@ import { stretches } from '../../stats/runs.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
 import { graded } from '../types.ts';
-import { list, signed } from '../wording.ts';
+import { fixed, list, signed } from '../../format.ts';
 
 /** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
 function loadBands(input: Pick<Prepared, 'frame' | 'segments'>): Uint8Array {
@@ -87,7 +87,7 @@ export const bankMismatch = check({
 			};
 		const missing = BANDS.filter((b) => !bands.some((x) => x.band === b));
 		const says = bands
-			.map((b) => `${b.band} ${signed(b.signedPct)} ± ${Math.max(0.1, b.sePct).toFixed(1)} %`)
+			.map((b) => `${b.band} ${signed(b.signedPct)} ± ${fixed(Math.max(0.1, b.sePct), 1)} %`)
 			.join(', ');
 		const unseen = missing.length ? ` Not compared for lack of samples: ${list(missing)}.` : '';
 		const worst = bands.reduce((a, b) => (b.absolutePct > a.absolutePct ? b : a));
@@ -120,7 +120,7 @@ export const bankMismatch = check({
 				{
 					code: 'bank.mismatch',
 					severity: grade.severity,
-					title: `Bank ${leaner} needs ${Math.abs(value).toFixed(1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
+					title: `Bank ${leaner} needs ${fixed(Math.abs(value), 1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
 					summary: `Bank ${leaner} is the leaner one, worst in the ${worst.band} band (bank 2 against bank 1: ${says}).${byCell}${unseen}`,
 					value: round(value, 2),
 					limit: grade.limit,

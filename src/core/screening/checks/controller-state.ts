@@ -1,4 +1,5 @@
 /** `controller.state`: sync errors, fault codes, interventions. */
+import { plural } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
@@ -29,7 +30,7 @@ export const controllerState = check({
 						kind: 'sync',
 						severity: loaded.length ? 'stop' : 'watch',
 						title: loaded.length ? 'Sync lost under load' : 'Sync errors',
-						summary: `The controller lost the crank position ${rises.length} time${rises.length > 1 ? 's' : ''}${loaded.length ? `, ${loaded.length} of them under load` : ', none under load'}.`,
+						summary: `The controller lost the crank position ${plural(rises.length, 'time')}${loaded.length ? `, ${loaded.length} of them under load` : ', none under load'}.`,
 						value: rises.length,
 						limit: 0,
 						unit: 'times',
@@ -54,10 +55,10 @@ export const controllerState = check({
 					severity: 'fix',
 					title: texts.length
 						? `Fault codes: ${texts.slice(0, 4).join(', ')}`
-						: `${stored} fault code${stored > 1 ? 's' : ''} stored`,
+						: `${plural(stored, 'fault code')} stored`,
 					summary: texts.length
 						? `The controller has stored ${texts.slice(0, 8).join(', ')}.`
-						: `The controller has stored up to ${stored} fault code${stored > 1 ? 's' : ''}.`,
+						: `The controller has stored up to ${plural(stored, 'fault code')}.`,
 					value: texts.length || stored,
 					limit: 0,
 					unit: 'codes',

@@ -7,7 +7,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { graded, type CheckResult, type Finding } from '../types.ts';
-import { list, signed } from '../wording.ts';
+import { fixed, list, signed } from '../../format.ts';
 
 export const cylLambda = check({
 	code: 'cyl.lambda',
@@ -79,7 +79,7 @@ export const cylLambda = check({
 			);
 		}
 		if (findings.length === 0)
-			return pass(`Cylinders within ${widest.toFixed(1)} % of each other under load.`);
+			return pass(`Cylinders within ${fixed(widest, 1)} % of each other under load.`);
 		return found(...findings.sort((a, b) => Math.abs(b.value!) - Math.abs(a.value!)));
 	}
 });
@@ -117,8 +117,8 @@ export const cylKnock = check({
 				return finding(input, {
 					code: 'cyl.knock',
 					severity: fix ? 'fix' : 'watch',
-					title: `Cylinder ${p.cylinder} alone pulls ${p.level.toFixed(1)}°`,
-					summary: `Cylinder ${p.cylinder} pulled up to ${p.level.toFixed(1)}°${rpm ? ` at ${Math.round(rpm[p.at]!)} rpm` : ''} while the median of the others stayed at ${Math.max(0, median(others)).toFixed(1)}°: a matter of this cylinder, not of the map.`,
+					title: `Cylinder ${p.cylinder} alone pulls ${fixed(p.level, 1)}°`,
+					summary: `Cylinder ${p.cylinder} pulled up to ${fixed(p.level, 1)}°${rpm ? ` at ${Math.round(rpm[p.at]!)} rpm` : ''} while the median of the others stayed at ${fixed(Math.max(0, median(others)), 1)}°: a matter of this cylinder, not of the map.`,
 					value: p.level,
 					limit: fix ? profile.cylKnockFixDeg : profile.cylKnockWatchDeg,
 					unit: '°',
@@ -160,13 +160,13 @@ export const cylEgt = check({
 		const [hot, cold] = [known[0]!, known.at(-1)!];
 		const spread = hot.level - cold.level;
 		if (spread <= profile.cylEgtC)
-			return pass(`Exhaust temperatures within ${spread.toFixed(0)} °C at steady load.`);
+			return pass(`Exhaust temperatures within ${fixed(spread, 0)} °C at steady load.`);
 		return found(
 			finding(input, {
 				code: 'cyl.egt',
 				severity: 'watch',
-				title: `Exhaust temperatures ${spread.toFixed(0)} °C apart`,
-				summary: `At steady load cylinder ${hot.cylinder} is ${spread.toFixed(0)} °C hotter than cylinder ${cold.cylinder}. Slow sensors: a trend, no more.`,
+				title: `Exhaust temperatures ${fixed(spread, 0)} °C apart`,
+				summary: `At steady load cylinder ${hot.cylinder} is ${fixed(spread, 0)} °C hotter than cylinder ${cold.cylinder}. Slow sensors: a trend, no more.`,
 				value: spread,
 				limit: profile.cylEgtC,
 				unit: '°C',
@@ -198,7 +198,7 @@ export const cylTrim = check({
 		const [worst] = bad;
 		if (!worst)
 			return pass(
-				`Fuel trims within ${Math.max(...off.map((o) => Math.abs(o.points))).toFixed(1)} points of their median.`
+				`Fuel trims within ${fixed(Math.max(...off.map((o) => Math.abs(o.points))), 1)} points of their median.`
 			);
 		const fix = Math.abs(worst.points) >= profile.cylTrimFix;
 		return found(

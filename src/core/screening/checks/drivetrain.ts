@@ -8,7 +8,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';
-import { list } from '../wording.ts';
+import { fixed, list } from '../../format.ts';
 
 interface Shift {
 	from: number;
@@ -129,8 +129,8 @@ export const traction = check({
 		const f: Finding = finding(input, {
 			code: 'traction',
 			severity: 'note',
-			title: `Wheelspin, up to ${top.level.toFixed(0)} %`,
-			summary: `In ${spun.length} stretch${spun.length > 1 ? 'es' : ''} of full throttle the engine ran up to ${top.level.toFixed(0)} % faster than the road speed allows; that doesn't count for power.`,
+			title: `Wheelspin, up to ${fixed(top.level, 0)} %`,
+			summary: `In ${spun.length} stretch${spun.length > 1 ? 'es' : ''} of full throttle the engine ran up to ${fixed(top.level, 0)} % faster than the road speed allows; that doesn't count for power.`,
 			value: top.level,
 			limit: profile.slipPct,
 			unit: '%',
@@ -158,13 +158,13 @@ export const camPosition = check({
 		const top = heldHigh(frame, off, 0.5, segments.loaded);
 		if (top.at < 0) return notChecked('no loaded stretch lasts half a second', 'loaded driving');
 		if (top.level <= profile.camOffDeg)
-			return pass(`Cam within ${top.level.toFixed(1)}° of its target under load.`);
+			return pass(`Cam within ${fixed(top.level, 1)}° of its target under load.`);
 		return found(
 			finding(input, {
 				code: 'cam.position',
 				severity: 'watch',
-				title: `Cam ${top.level.toFixed(0)}° off its target`,
-				summary: `Under load the intake cam stays ${top.level.toFixed(1)}° off its target for half a second and more.`,
+				title: `Cam ${fixed(top.level, 0)}° off its target`,
+				summary: `Under load the intake cam stays ${fixed(top.level, 1)}° off its target for half a second and more.`,
 				value: top.level,
 				limit: profile.camOffDeg,
 				unit: '°',

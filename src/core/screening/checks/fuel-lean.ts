@@ -6,7 +6,7 @@ import { runningMedian } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
 import { graded, type Finding, type Severity } from '../types.ts';
-import { signed } from '../wording.ts';
+import { fixed, signed, plural } from '../../format.ts';
 
 const SUSTAINED_S = 0.2;
 const SMOOTH_S = 0.1;
@@ -98,7 +98,7 @@ function judgeBank(input: Prepared, trace: Deviation): Judged {
 	let absolute = '';
 	if (lambdaOver.length > 0) {
 		const peak = highest(lambdaOver, trace.lambda);
-		absolute = ` λ ${peak.toFixed(3)} is leaner than is safe under this load.`;
+		absolute = ` λ ${fixed(peak, 3)} is leaner than is safe under this load.`;
 		if (grade?.severity !== 'stop') grade = { severity: 'stop', limit: grade?.limit ?? limits.watch };
 		if (runs.length === 0) runs = lambdaOver;
 	}
@@ -146,7 +146,7 @@ function judgeBank(input: Prepared, trace: Deviation): Judged {
 			code: 'fuel.lean',
 			severity: 'watch',
 			title: `Transient lean${bank ? `, bank ${bank}` : ''}`,
-			summary: `Right after the throttle opened or after a shift ${who} was up to ${signed(peak)} % of target for less than ${ONSET_S} s, ${brief.length} time${brief.length > 1 ? 's' : ''}.`,
+			summary: `Right after the throttle opened or after a shift ${who} was up to ${signed(peak)} % of target for less than ${ONSET_S} s, ${plural(brief.length, 'time')}.`,
 			value: round(peak, 2),
 			limit: limits.stop,
 			unit: '%',

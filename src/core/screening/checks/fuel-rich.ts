@@ -5,7 +5,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';
-import { signed } from '../wording.ts';
+import { fixed, signed } from '../../format.ts';
 
 const HOLD_S = 0.2;
 /** Banks closer together than this share one cause. */
@@ -54,7 +54,7 @@ export const fuelRich = check({
 					code: 'fuel.rich',
 					severity: fix ? 'fix' : 'watch',
 					title: `${bank ? `Bank ${bank} rich` : 'Rich'} under load`,
-					summary: `${known ? `While loaded ${bank ? `bank ${bank}` : 'the mixture'} ran down to ${signed(low.level)} % of target.` : 'No target is known.'}${drowned ? ` λ ${absolute.level.toFixed(3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`,
+					summary: `${known ? `While loaded ${bank ? `bank ${bank}` : 'the mixture'} ran down to ${signed(low.level)} % of target.` : 'No target is known.'}${drowned ? ` λ ${fixed(absolute.level, 3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`,
 					value: known ? low.level : 100 * (absolute.level / richest - 1),
 					limit: known ? -limit : 0,
 					unit: '%',

@@ -1,4 +1,5 @@
 /** `idle.vacuum`: manifold pressure at warm idle against the vehicle's own; altitude doesn't enter, as both are absolute. */
+import { fixed } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
@@ -33,13 +34,13 @@ export const idleVacuum = check({
 		const more = idle - own;
 		const fix = more >= profile.idleMapFixKpa;
 		if (!fix && more < profile.idleMapWatchKpa)
-			return pass(`Idle at ${idle.toFixed(0)} kPa; this vehicle's own is ${own.toFixed(0)} kPa.`);
+			return pass(`Idle at ${fixed(idle, 0)} kPa; this vehicle's own is ${fixed(own, 0)} kPa.`);
 		return found(
 			finding(input, {
 				code: 'idle.vacuum',
 				severity: fix ? 'fix' : 'watch',
-				title: `Idle vacuum lost: ${more.toFixed(0)} kPa`,
-				summary: `At warm idle the manifold stands at ${idle.toFixed(0)} kPa, ${more.toFixed(0)} kPa (${(more / 3.386389).toFixed(1)} inHg) above this vehicle's own ${own.toFixed(0)} kPa.`,
+				title: `Idle vacuum lost: ${fixed(more, 0)} kPa`,
+				summary: `At warm idle the manifold stands at ${fixed(idle, 0)} kPa, ${fixed(more, 0)} kPa (${fixed(more / 3.386389, 1)} inHg) above this vehicle's own ${fixed(own, 0)} kPa.`,
 				value: more,
 				limit: fix ? profile.idleMapFixKpa : profile.idleMapWatchKpa,
 				unit: 'kPa',

@@ -2,6 +2,7 @@
  * `inj.duty`: how long the injectors are open of the time they have. Port: duty % = pulse width ms × rpm × injections / 1200.
  * Direct: pulse width against the injection window, window ms = windowDeg / (0.006 × rpm).
  */
+import { fixed } from '../../format.ts';
 import { dutyFromPulse, wider } from '../../evidence/duty.ts';
 import { stretches } from '../../stats/runs.ts';
 import { runningMedian, median } from '../../stats/stats.ts';
@@ -63,16 +64,16 @@ export const injDuty = check({
 		});
 		const doubt =
 			Math.abs(apart) > DIFFER_POINTS
-				? ` The logged duty is ${Math.abs(apart).toFixed(1)} points ${apart > 0 ? 'above' : 'below'} what the pulse width gives: check injections per cycle.`
+				? ` The logged duty is ${fixed(Math.abs(apart), 1)} points ${apart > 0 ? 'above' : 'below'} what the pulse width gives: check injections per cycle.`
 				: '';
 		if (!grade && !doubt)
-			return { outcome: 'pass', text: `Highest duty ${highest.toFixed(1)} %${place} (${how}).` };
+			return { outcome: 'pass', text: `Highest duty ${fixed(highest, 1)} %${place} (${how}).` };
 		const runs = stretches(frame, 0, (i) => duty[i]! > profile.dutyWatchPct, 0.2);
 		const finding: Finding = {
 			code: 'inj.duty',
 			severity: grade?.severity ?? 'note',
-			title: grade ? `Injector duty ${highest.toFixed(0)} %` : 'Two duties that differ',
-			summary: `Highest injector duty ${highest.toFixed(1)} %${place} (${how}).${doubt}`,
+			title: grade ? `Injector duty ${fixed(highest, 0)} %` : 'Two duties that differ',
+			summary: `Highest injector duty ${fixed(highest, 1)} %${place} (${how}).${doubt}`,
 			value: round(highest, 2),
 			limit: grade?.limit ?? profile.dutyWatchPct,
 			unit: '%',

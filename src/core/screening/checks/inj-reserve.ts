@@ -3,6 +3,7 @@
  * the duty is taken at the rev limit. Where the log doesn't get near the limiter, the pulse's own trend is carried on: the pulse of the
  * torque peak is a longer one.
  */
+import { fixed } from '../../format.ts';
 import { directDutyPct, portDutyPct } from '../../evidence/duty.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { interpolateCurve } from '../../calibration/grid.ts';
@@ -167,15 +168,15 @@ export const injReserve = check({
 			return notChecked('no loaded driving lasts long enough near the limiter', 'a full-throttle pull');
 		const { level } = top;
 		const how = `at ${limitRpm} rpm on a day of ${profile.worstDayC} °C${mostPct > nowPct ? ` with ${mostPct} % ethanol` : ''}`;
-		if (level <= profile.reserveWatchPct) return pass(`Duty projected to ${level.toFixed(0)} % ${how}.`);
+		if (level <= profile.reserveWatchPct) return pass(`Duty projected to ${fixed(level, 0)} % ${how}.`);
 		const fix = level > profile.reserveFixPct;
 		const limit = fix ? profile.reserveFixPct : profile.reserveWatchPct;
 		return found(
 			finding(input, {
 				code: 'inj.reserve',
 				severity: fix ? 'fix' : 'watch',
-				title: `Injectors at ${level.toFixed(0)} % on the worst day`,
-				summary: `The pulse at ${Math.round(rpm[top.at]!)} rpm, carried over to the worst day${reached ? '' : ` and by its trend to ${limitRpm} rpm`}, is ${level.toFixed(0)} % duty ${how}${control ? `, ${CONTROL_WORDS[control]}` : ''}.`,
+				title: `Injectors at ${fixed(level, 0)} % on the worst day`,
+				summary: `The pulse at ${Math.round(rpm[top.at]!)} rpm, carried over to the worst day${reached ? '' : ` and by its trend to ${limitRpm} rpm`}, is ${fixed(level, 0)} % duty ${how}${control ? `, ${CONTROL_WORDS[control]}` : ''}.`,
 				value: level,
 				limit,
 				unit: '%',

@@ -1,4 +1,5 @@
 /** `knock.missed`, `knock.monitor`, `knock.disabled`, `knock.timing`: what stands around the episodes. */
+import { fixed, plural } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findItem, isOn } from '../../calibration/document.ts';
 import { monitorShare } from '../../evidence/knock/monitor.ts';
@@ -51,7 +52,7 @@ export const knockMissed = check({
 				code: 'knock.missed',
 				severity: 'stop',
 				title: 'Knock that the controller does not see',
-				summary: `The independent monitor hears knock ${missed.length} time${missed.length > 1 ? 's' : ''} under load, and the controller pulls nothing.`,
+				summary: `The independent monitor hears knock ${plural(missed.length, 'time')} under load, and the controller pulls nothing.`,
 				value: missed.length,
 				limit: 0,
 				unit: 'times',
@@ -85,14 +86,14 @@ export const knockMonitor = check({
 		const share = monitorShare(loaded, monitor, frame, profile.monitorLevel);
 		if (share >= OVERLAP)
 			return pass(
-				`The monitor agrees with the controller in ${(100 * share).toFixed(0)} % of the retard: it is taken as real.`
+				`The monitor agrees with the controller in ${fixed(100 * share, 0)} % of the retard: it is taken as real.`
 			);
 		return found(
 			finding(input, {
 				code: 'knock.monitor',
 				severity: 'note',
 				title: 'The independent monitor hears no knock',
-				summary: `The controller pulled timing ${loaded.length} time${loaded.length > 1 ? 's' : ''} under load; the monitor was active in ${(100 * share).toFixed(0)} % of that. It supports false knock; the proof is still to be made.`,
+				summary: `The controller pulled timing ${plural(loaded.length, 'time')} under load; the monitor was active in ${fixed(100 * share, 0)} % of that. It supports false knock; the proof is still to be made.`,
 				value: 100 * share,
 				limit: 100 * OVERLAP,
 				unit: '%',
@@ -170,15 +171,15 @@ export const knockTiming = check({
 		const level = medianWhere(spark, full, 5);
 		if (!Number.isFinite(level))
 			return notChecked('there is no boosted pull in this log', 'a full-throttle pull');
-		if (level >= profile.timidSparkDeg) return pass(`Median timing at full load ${level.toFixed(1)}°.`);
+		if (level >= profile.timidSparkDeg) return pass(`Median timing at full load ${fixed(level, 1)}°.`);
 		const lambda = believed.banks[0] ? medianWhere(believed.banks[0], full, 5) : Number.NaN;
 		const rich = lambda < profile.timidLambda;
 		return found(
 			finding(input, {
 				code: 'knock.timing',
 				severity: rich ? 'watch' : 'note',
-				title: `Only ${level.toFixed(1)}° of timing at full load`,
-				summary: `Median timing at full load is ${level.toFixed(1)}°${rich ? `, with a mixture of λ ${lambda.toFixed(2)}` : ''}: somebody was afraid. Find out why.`,
+				title: `Only ${fixed(level, 1)}° of timing at full load`,
+				summary: `Median timing at full load is ${fixed(level, 1)}°${rich ? `, with a mixture of λ ${fixed(lambda, 2)}` : ''}: somebody was afraid. Find out why.`,
 				value: level,
 				limit: profile.timidSparkDeg,
 				unit: '°',

@@ -11,7 +11,7 @@ import { round, regionOf } from '../ranges.ts';
 import { type About, type Check } from '../check.ts';
 import { SEVERITIES, type Finding, type Severity } from '../types.ts';
 import type { Profile } from '../../limits/profile.ts';
-import { plural } from '../wording.ts';
+import { fixed, plural } from '../../format.ts';
 
 const TITLES: Record<KnockShape, string> = {
 	real: 'Knock that climbs: real',
@@ -97,8 +97,8 @@ export function timingCell(
 function where(input: Prepared, e: JudgedEpisode): string {
 	const parts = Number.isFinite(e.rpm) ? [`${Math.round(e.rpm)} rpm`] : [];
 	if (Number.isFinite(e.mapKpa)) parts.push(`${Math.round(e.mapKpa)} kPa`);
-	if (Number.isFinite(e.airmassG)) parts.push(`${e.airmassG.toFixed(2)} g per cylinder`);
-	if (Number.isFinite(e.sparkDeg)) parts.push(`${e.sparkDeg.toFixed(1)}° timing`);
+	if (Number.isFinite(e.airmassG)) parts.push(`${fixed(e.airmassG, 2)} g per cylinder`);
+	if (Number.isFinite(e.sparkDeg)) parts.push(`${fixed(e.sparkDeg, 1)}° timing`);
 	const cell = timingCell(input, e);
 	if (cell) parts.push(cell);
 	return parts.length ? ` at ${parts.join(', ')}` : '';
@@ -131,7 +131,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 					text:
 						knock.length === 0
 							? 'Retard stayed below half a degree all through the log.'
-							: `No episode of this shape from ${profile.knockWatchDeg}° on (highest of any shape ${most.toFixed(1)}°).`
+							: `No episode of this shape from ${profile.knockWatchDeg}° on (highest of any shape ${fixed(most, 1)}°).`
 				};
 			}
 			const rank = (s: Severity) => SEVERITIES.indexOf(s);
@@ -153,7 +153,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 				code,
 				severity,
 				title: TITLES[shape],
-				summary: `${e.peakDeg.toFixed(1)}° pulled${where(input, e)}${e.cylinder ? `, cylinder ${e.cylinder}` : ''}; ${plural(graded.length, 'episode')}${e.loaded ? '' : ', not loaded'}: ${e.because}.`,
+				summary: `${fixed(e.peakDeg, 1)}° pulled${where(input, e)}${e.cylinder ? `, cylinder ${e.cylinder}` : ''}; ${plural(graded.length, 'episode')}${e.loaded ? '' : ', not loaded'}: ${e.because}.`,
 				value: round(e.peakDeg, 2),
 				limit,
 				unit: '°',

@@ -3,7 +3,7 @@ import { CHANNELS } from '../../channels/canonical.ts';
 import type { Log } from '../../logfile/log.ts';
 import { requestedChannels, type LogRequest } from '../../request.ts';
 import { check } from '../check.ts';
-import { list } from '../wording.ts';
+import { fixed, list } from '../../format.ts';
 
 interface Need {
 	what: string;
@@ -134,7 +134,7 @@ export const logChannels = check({
 						...(slow.length
 							? [
 									`Slower than the drive plan asks: ${list(
-										slow.map((c) => `${c.what} ${c.rateHz.toFixed(1)} of ${c.minRateHz} Hz`)
+										slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`)
 									)}.`
 								]
 							: [])
@@ -145,7 +145,7 @@ export const logChannels = check({
 					facts: {
 						...(missing.length ? { missing: { value: byWeight.map((m) => m.what) } } : {}),
 						...(slow.length
-							? { slow: { value: slow.map((c) => `${c.what} ${c.rateHz.toFixed(1)} of ${c.minRateHz} Hz`) } }
+							? { slow: { value: slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`) } }
 							: {})
 					},
 					channels: [],

@@ -2,7 +2,7 @@
 import { round } from '../ranges.ts';
 import { ambientOf } from './inj-reserve.ts';
 import { check } from '../check.ts';
-import { list, uncapital } from '../wording.ts';
+import { fixed, list, uncapital } from '../../format.ts';
 
 export const logConditions = check({
 	code: 'log.conditions',
@@ -37,20 +37,18 @@ export const logConditions = check({
 		const soaked = iat ? segments.pulls.filter((p) => iat[p.from]! > ambient + profile.heatSoakC) : [];
 		if (cold.length === 0 && soaked.length === 0) {
 			const parts = [
-				...(coolants.length ? [`coolant from ${Math.min(...coolants).toFixed(0)} °C`] : []),
-				...(intakes.length ? [`intake air up to ${Math.max(...intakes).toFixed(0)} °C`] : [])
+				...(coolants.length ? [`coolant from ${fixed(Math.min(...coolants), 0)} °C`] : []),
+				...(intakes.length ? [`intake air up to ${fixed(Math.max(...intakes), 0)} °C`] : [])
 			];
 			return { outcome: 'pass', text: `Every pull began with ${list(parts)}.` };
 		}
 		const said = [
 			...(cold.length
-				? [
-						`${cold.length} began with coolant at ${Math.min(...cold.map((p) => ect![p.from]!)).toFixed(0)} °C`
-					]
+				? [`${cold.length} began with coolant at ${fixed(Math.min(...cold.map((p) => ect![p.from]!)), 0)} °C`]
 				: []),
 			...(soaked.length
 				? [
-						`${soaked.length} with intake air at ${Math.max(...soaked.map((p) => iat![p.from]!)).toFixed(0)} °C in ${ambient.toFixed(0)} °C ${frame.has('ambientTemp') ? 'ambient' : 'at the coolest of the log'}`
+						`${soaked.length} with intake air at ${fixed(Math.max(...soaked.map((p) => iat![p.from]!)), 0)} °C in ${fixed(ambient, 0)} °C ${frame.has('ambientTemp') ? 'ambient' : 'at the coolest of the log'}`
 					]
 				: [])
 		];

@@ -3,7 +3,7 @@ import { FLAG, type Segment } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import type { LogRequest } from '../../request.ts';
 import { check } from '../check.ts';
-import { list } from '../wording.ts';
+import { list } from '../../format.ts';
 
 type Manoeuvre = NonNullable<LogRequest['manoeuvres']>[number];
 

@@ -10,7 +10,7 @@ import { slope } from '../../stats/runs.ts';
 import { round } from '../ranges.ts';
 import { ENOUGH, everySo, samplesWhere } from '../measure.ts';
 import { check } from '../check.ts';
-import { list, uncapital } from '../wording.ts';
+import { fixed, list, uncapital } from '../../format.ts';
 
 interface Table {
 	id: string;
@@ -99,7 +99,7 @@ export const logRevision = check({
 						wrongFile(
 							stated,
 							best,
-							`the logged ${table.channel === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${rms[stated]!.toFixed(table.decimals)} ${table.unit}, off R${best} by ${rms[best]!.toFixed(table.decimals)} ${table.unit}`,
+							`the logged ${table.channel === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${fixed(rms[stated]!, table.decimals)} ${table.unit}, off R${best} by ${fixed(rms[best]!, table.decimals)} ${table.unit}`,
 							[table.channel, 'rpm', 'map'].filter((id) => frame.has(id)),
 							round(rms[stated]!, 3),
 							table
@@ -119,7 +119,7 @@ export const logRevision = check({
 						code: 'log.revision',
 						severity: 'fix',
 						title: 'No revision of this job explains the log',
-						summary: `The logged ${list(unexplained.map((u) => u.table.channel))} fits none of the ${calibrations.length} revisions; R${stated} is off by ${rms[stated]!.toFixed(table.decimals)} ${table.unit}.`,
+						summary: `The logged ${list(unexplained.map((u) => u.table.channel))} fits none of the ${calibrations.length} revisions; R${stated} is off by ${fixed(rms[stated]!, table.decimals)} ${table.unit}.`,
 						value: round(rms[stated]!, 3),
 						limit: table.explains,
 						unit: table.unit,
@@ -139,7 +139,7 @@ export const logRevision = check({
 			seen.some(({ table, rms }) => rms[i]! >= RATIO * rms[stated]! && rms[i]! - rms[stated]! >= table.margin)
 		);
 		const fit = seen.map(
-			({ table, rms }) => `${table.channel} within ${rms[stated]!.toFixed(table.decimals)} ${table.unit}`
+			({ table, rms }) => `${table.channel} within ${fixed(rms[stated]!, table.decimals)} ${table.unit}`
 		);
 		if (others.length && apart.length === 0)
 			return {

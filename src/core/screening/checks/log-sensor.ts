@@ -12,7 +12,7 @@ import type { Extremes } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
 import type { Finding, Severity } from '../types.ts';
-import { list, uncapital } from '../wording.ts';
+import { fixed, list, uncapital } from '../../format.ts';
 
 const STUCK = /^(rpm|map|tps|maf|pw\.b[12]|airmass|spark|lambda\.(b[12]|ref2?|dyno|cyl\d+))$/;
 const STUCK_S = 20;
@@ -194,7 +194,7 @@ export const logSensor = check({
 				faults.push({
 					id: channel.id,
 					severity: 'fix',
-					text: `${name} is outside what is physically possible for ${((100 * outside) / there).toFixed(0)} % of the log`,
+					text: `${name} is outside what is physically possible for ${fixed((100 * outside) / there, 0)} % of the log`,
 					runs: []
 				});
 				continue;
@@ -218,7 +218,7 @@ export const logSensor = check({
 					faults.push({
 						id: channel.id,
 						severity: 'fix',
-						text: `${name} doesn't change for ${longest.toFixed(0)} s while the engine does`,
+						text: `${name} doesn't change for ${fixed(longest, 0)} s while the engine does`,
 						runs
 					});
 					continue;

@@ -3,7 +3,7 @@ import { FLAG } from '../../evidence/segments/kinds.ts';
 import { round } from '../ranges.ts';
 import { check } from '../check.ts';
 import { worst, type Severity } from '../types.ts';
-import { list, plural, seconds, uncapital } from '../wording.ts';
+import { fixed, list, plural, seconds, uncapital } from '../../format.ts';
 
 const GAP_STEPS = 5;
 const GAP_S = 0.5;
@@ -67,13 +67,13 @@ export const logTimebase = check({
 		if (segments.pulls.length && slowest && slowest.rateHz < profile.rateWatchHz - 0.05)
 			said.push({
 				severity: slowest.rateHz < profile.rateFixHz - 0.05 ? 'fix' : 'watch',
-				text: `${slowest.raw || slowest.id} comes at ${slowest.rateHz.toFixed(1)} Hz, too slow for a pull`
+				text: `${slowest.raw || slowest.id} comes at ${fixed(slowest.rateHz, 1)} Hz, too slow for a pull`
 			});
 		const severity = worst(said.map((s) => s.severity));
 		if (severity === null)
 			return {
 				outcome: 'pass',
-				text: `No gap, samples in order${slowest ? `, ${slowest.rateHz.toFixed(0)} Hz and more where it counts` : ''}.`
+				text: `No gap, samples in order${slowest ? `, ${fixed(slowest.rateHz, 0)} Hz and more where it counts` : ''}.`
 			};
 		return {
 			outcome: 'found',

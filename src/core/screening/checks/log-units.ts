@@ -1,6 +1,6 @@
 /** `log.units`: units that the values contradict, and columns that two units fit. */
 import { check } from '../check.ts';
-import { list, uncapital } from '../wording.ts';
+import { fixed, list, uncapital } from '../../format.ts';
 
 export const logUnits = check({
 	code: 'log.units',
@@ -32,7 +32,7 @@ export const logUnits = check({
 						...open.map(
 							(c) =>
 								`"${c.raw}" has no unit: its middle is ${c
-									.undecided!.readings.map((r) => `${r.median.toFixed(0)} ${c.unit} read as ${r.unit}`)
+									.undecided!.readings.map((r) => `${fixed(r.median, 0)} ${c.unit} read as ${r.unit}`)
 									.join(' or ')}`
 						)
 					].join('; ')}.`,

@@ -1,7 +1,7 @@
 /** `misfire.suspected`: lean spikes with a loss of drive, or a mixture that scatters, where no counter is logged. */
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { plural } from '../wording.ts';
+import { plural } from '../../format.ts';
 
 export const misfireSuspected = check({
 	code: 'misfire.suspected',

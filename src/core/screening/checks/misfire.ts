@@ -3,7 +3,7 @@ import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { list, plural } from '../wording.ts';
+import { list, plural } from '../../format.ts';
 
 export const misfire = check({
 	code: 'misfire',

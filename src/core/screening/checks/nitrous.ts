@@ -6,7 +6,7 @@ import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { signed } from '../wording.ts';
+import { fixed, signed } from '../../format.ts';
 
 const ON_PCT = 1;
 const BIN_PCT = 10;
@@ -102,14 +102,14 @@ export const nitrousFuel = check({
 		const worst = bins.reduce((a, b) => (Math.abs(b.offPct) > Math.abs(a.offPct) ? b : a));
 		const pct = worst.offPct;
 		if (Math.abs(pct) <= profile.nitrousWatchPct)
-			return pass(`Base fuel and nitrous fuel make up the flow within ${Math.abs(pct).toFixed(1)} %.`);
+			return pass(`Base fuel and nitrous fuel make up the flow within ${fixed(Math.abs(pct), 1)} %.`);
 		const fix = Math.abs(pct) > profile.nitrousFixPct;
 		return found(
 			finding(input, {
 				code: 'nitrous.fuel',
 				severity: fix ? 'fix' : 'watch',
 				title: `Nitrous fuel ${signed(pct, 0)} % of the flow`,
-				summary: `At ${worst.dutyPct}–${worst.dutyPct + BIN_PCT} % solenoid duty base and nitrous fuel are ${signed(worst.offGs)} g/s from what flowed with the mixture on target: the adder of ${worst.adderGs.toFixed(1)} g/s should be ${(worst.adderGs + worst.offGs).toFixed(1)} g/s.`,
+				summary: `At ${worst.dutyPct}–${worst.dutyPct + BIN_PCT} % solenoid duty base and nitrous fuel are ${signed(worst.offGs)} g/s from what flowed with the mixture on target: the adder of ${fixed(worst.adderGs, 1)} g/s should be ${fixed(worst.adderGs + worst.offGs, 1)} g/s.`,
 				value: pct,
 				limit: Math.sign(pct) * (fix ? profile.nitrousFixPct : profile.nitrousWatchPct),
 				unit: '%',
@@ -163,21 +163,21 @@ export const nitrousTiming = check({
 			return notChecked('timing with nitrous is neither logged nor in the calibration', 'sparkBase');
 		const per50 = takenOut / (shot / 50);
 		if (per50 >= profile.nitrousDegPer50Hp)
-			return pass(`${takenOut.toFixed(1)}° of timing come out for ${shot} hp, ${from}.`);
+			return pass(`${fixed(takenOut, 1)}° of timing come out for ${shot} hp, ${from}.`);
 		const needed = (profile.nitrousDegPer50Hp * shot) / 50;
 		return found(
 			finding(input, {
 				code: 'nitrous.timing',
 				severity: 'fix',
-				title: `Only ${takenOut.toFixed(1)}° out for ${shot} hp of nitrous`,
-				summary: `${takenOut.toFixed(1)}° of timing come out ${from}; ${profile.nitrousDegPer50Hp}° per 50 hp are ${needed.toFixed(0)}° for this shot.`,
+				title: `Only ${fixed(takenOut, 1)}° out for ${shot} hp of nitrous`,
+				summary: `${fixed(takenOut, 1)}° of timing come out ${from}; ${profile.nitrousDegPer50Hp}° per 50 hp are ${fixed(needed, 0)}° for this shot.`,
 				value: per50,
 				limit: profile.nitrousDegPer50Hp,
 				unit: '° per 50 hp',
 				runs: duty ? stretches(frame, 0.1, (i) => duty[i]! > ON_PCT, 0.2) : [],
 				channels: ['spark', 'sparkBase', 'nitrousDuty', 'rpm'],
 				causes: ['a retard that was set for a smaller shot', 'a retard that is not switched on'],
-				next: [`take at least ${needed.toFixed(0)}° out before the next pass`]
+				next: [`take at least ${fixed(needed, 0)}° out before the next pass`]
 			})
 		);
 	}

@@ -1,4 +1,5 @@
 /** `rpm.limit`: the rev limiter touched within a pull. */
+import { fixed, plural } from '../../format.ts';
 import { runSeconds } from '../../stats/runs.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
@@ -27,8 +28,8 @@ export const rpmLimit = check({
 			finding(input, {
 				code: 'rpm.limit',
 				severity: long ? 'watch' : 'note',
-				title: long ? `On the limiter for ${longest.toFixed(1)} s` : 'The limiter was touched',
-				summary: `${touched.length} pull${touched.length > 1 ? 's' : ''} ran into the limiter at ${vehicle.engine.revLimitRpm} rpm, at most for ${longest.toFixed(1)} s. The mixture there is no mixture.`,
+				title: long ? `On the limiter for ${fixed(longest, 1)} s` : 'The limiter was touched',
+				summary: `${plural(touched.length, 'pull')} ran into the limiter at ${vehicle.engine.revLimitRpm} rpm, at most for ${fixed(longest, 1)} s. The mixture there is no mixture.`,
 				value: longest,
 				limit: profile.limiterS,
 				unit: 's',

@@ -3,7 +3,7 @@ import { FLAG } from '../../evidence/segments/kinds.ts';
 import { runningMedian, extremes } from '../../stats/stats.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { signed } from '../wording.ts';
+import { fixed, signed } from '../../format.ts';
 
 const SMOOTH_S = 5;
 
@@ -28,16 +28,16 @@ export const sensorEthanol = check({
 		if (size <= profile.ethanolWatch && change <= profile.ethanolChange)
 			return declared === undefined
 				? notChecked('the declared ethanol content is not stated', 'vehicle: fuel.ethanolPct')
-				: pass(`Ethanol ${logged.toFixed(0)} %, declared ${declared} %.`);
+				: pass(`Ethanol ${fixed(logged, 0)} %, declared ${declared} %.`);
 		const wrong = size > profile.ethanolWatch;
 		return found(
 			finding(input, {
 				code: 'sensor.ethanol',
 				severity: size > profile.ethanolFix ? 'fix' : 'watch',
 				title: wrong
-					? `Ethanol ${logged.toFixed(0)} % instead of ${declared} %`
-					: `Ethanol changes by ${change.toFixed(0)} points`,
-				summary: `The log shows ${logged.toFixed(0)} % ethanol${declared === undefined ? '' : `, ${signed(off, 0)} points from the declared ${declared} %`}${change > profile.ethanolChange ? `; it changes by ${change.toFixed(0)} points within the log` : ''}.`,
+					? `Ethanol ${fixed(logged, 0)} % instead of ${declared} %`
+					: `Ethanol changes by ${fixed(change, 0)} points`,
+				summary: `The log shows ${fixed(logged, 0)} % ethanol${declared === undefined ? '' : `, ${signed(off, 0)} points from the declared ${declared} %`}${change > profile.ethanolChange ? `; it changes by ${fixed(change, 0)} points within the log` : ''}.`,
 				value: wrong ? off : change,
 				limit:
 					size > profile.ethanolFix

@@ -8,7 +8,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { graded, type Finding } from '../types.ts';
-import { list, signed } from '../wording.ts';
+import { fixed, list, signed } from '../../format.ts';
 
 const nameOf = (w: Witness) => (w.id === 'factory' ? "the controller's own" : w.id);
 
@@ -81,7 +81,7 @@ export const sensorLambda = check({
 					severity: grade.severity,
 					title: odd
 						? `${odd.id === 'factory' ? "The controller's lambda" : `The instrument on ${odd.id}`} reads ${pct < 0 ? 'rich' : 'lean'}`
-						: `Lambda sources ${Math.abs(pct).toFixed(0)} % apart`,
+						: `Lambda sources ${fixed(Math.abs(pct), 0)} % apart`,
 					summary: `Around ${rpm + 250} rpm under load ${who}.${Math.abs(slope) > 1 ? ` The difference moves by ${signed(slope)} points in ten minutes.` : ''} No fuel may come out on its word.`,
 					value: pct,
 					limit: Math.sign(pct) * grade.limit,

@@ -10,7 +10,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { graded } from '../types.ts';
-import { signed } from '../wording.ts';
+import { fixed, signed } from '../../format.ts';
 
 const HOLD_S = 0.3;
 const PUMP_END_PCT = 95;
@@ -113,8 +113,8 @@ export const supplyPressure = check({
 			finding(input, {
 				code: 'supply.pressure',
 				severity: grade.severity,
-				title: `Fuel pressure ${top.level.toFixed(0)} % short under load`,
-				summary: `The pressure over the injector is ${top.level.toFixed(0)} % below what it should be${rpm ? ` at ${Math.round(rpm[top.at]!)} rpm` : ''}, which takes ${flow.toFixed(0)} % of its flow. ${Number.isFinite(idle) ? (sinks ? 'It sinks with flow.' : `It is low at low flow too (${signed(-idle)} %).`) : ''}${flatOut ? ' The pump is at its end.' : ''}`,
+				title: `Fuel pressure ${fixed(top.level, 0)} % short under load`,
+				summary: `The pressure over the injector is ${fixed(top.level, 0)} % below what it should be${rpm ? ` at ${Math.round(rpm[top.at]!)} rpm` : ''}, which takes ${fixed(flow, 0)} % of its flow. ${Number.isFinite(idle) ? (sinks ? 'It sinks with flow.' : `It is low at low flow too (${signed(-idle)} %).`) : ''}${flatOut ? ' The pump is at its end.' : ''}`,
 				value: -top.level,
 				limit: -grade.limit,
 				unit: '%',

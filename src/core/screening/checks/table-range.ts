@@ -6,7 +6,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';
-import { list } from '../wording.ts';
+import { fixed, list } from '../../format.ts';
 
 const TABLES = ['fuel.table', 'spark.table', 'lambda.target'] as const;
 const HOLD_S = 0.3;
@@ -55,7 +55,7 @@ export const tableRange = check({
 			code: 'table.range',
 			severity: 100 * worst.share > profile.tableBeyondPct ? 'fix' : 'note',
 			title: `Beyond the end of ${list([...new Set(beyond.map((b) => b.table))])}`,
-			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${b.axis}, the log goes to ${b.reached.toFixed(b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
+			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${b.axis}, the log goes to ${fixed(b.reached, b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
 			value: worst.reached,
 			limit: worst.last,
 			unit: worst.unit,

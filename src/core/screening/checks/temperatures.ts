@@ -1,4 +1,5 @@
 /** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
+import { fixed } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import type { Frame } from '../../logfile/frame.ts';
@@ -38,13 +39,13 @@ function simple<const C extends string>(
 			const top = heldHigh(frame, values, HOLD_S, segments.running);
 			if (top.at < 0) return notChecked(`${title.toLowerCase()} holds no values`, channel);
 			const grade = worstOf(top.level, limits(profile));
-			if (!grade) return pass(`Highest ${title.toLowerCase()} ${top.level.toFixed(0)} °C.`);
+			if (!grade) return pass(`Highest ${title.toLowerCase()} ${fixed(top.level, 0)} °C.`);
 			return found(
 				finding(input, {
 					code,
 					severity: grade.severity,
-					title: `${title} ${top.level.toFixed(0)} °C`,
-					summary: `${title} reached ${top.level.toFixed(0)} °C; the limit is ${grade.above} °C.`,
+					title: `${title} ${fixed(top.level, 0)} °C`,
+					summary: `${title} reached ${fixed(top.level, 0)} °C; the limit is ${grade.above} °C.`,
 					value: top.level,
 					limit: grade.above,
 					unit: '°C',
@@ -129,15 +130,15 @@ export const tempIntake = check({
 		const steep = rise > profile.intakeRiseC;
 		if (!grade && !steep)
 			return pass(
-				`Intake air up to ${top.level.toFixed(0)} °C while loaded${segments.pulls.length ? `, at most ${Math.max(0, rise).toFixed(0)} °C more within a pull` : ''}.`
+				`Intake air up to ${fixed(top.level, 0)} °C while loaded${segments.pulls.length ? `, at most ${fixed(Math.max(0, rise), 0)} °C more within a pull` : ''}.`
 			);
 		const f: Finding = finding(input, {
 			code: 'temp.intake',
 			severity: grade?.severity ?? 'watch',
 			title: grade
-				? `Intake air ${top.level.toFixed(0)} °C`
-				: `Intake air rises by ${rise.toFixed(0)} °C in a pull`,
-			summary: `Intake air reached ${top.level.toFixed(0)} °C while loaded${steep ? ` and rose by ${rise.toFixed(0)} °C within one pull` : ''}: the controller will take power away.`,
+				? `Intake air ${fixed(top.level, 0)} °C`
+				: `Intake air rises by ${fixed(rise, 0)} °C in a pull`,
+			summary: `Intake air reached ${fixed(top.level, 0)} °C while loaded${steep ? ` and rose by ${fixed(rise, 0)} °C within one pull` : ''}: the controller will take power away.`,
 			value: grade ? top.level : rise,
 			limit: grade?.above ?? profile.intakeRiseC,
 			unit: '°C',
@@ -188,14 +189,14 @@ export const tempExhaust = check({
 			{ severity: 'fix', above: profile.egtFixC },
 			{ severity: 'stop', above: profile.egtStopC }
 		]);
-		if (!grade) return pass(`Highest exhaust temperature ${level.toFixed(0)} °C, cylinder ${cylinder}.`);
+		if (!grade) return pass(`Highest exhaust temperature ${fixed(level, 0)} °C, cylinder ${cylinder}.`);
 		const values = frame.get(worst.id)!;
 		return found(
 			finding(input, {
 				code: 'temp.exhaust',
 				severity: grade.severity,
-				title: `Exhaust ${level.toFixed(0)} °C, cylinder ${cylinder}`,
-				summary: `The exhaust of cylinder ${cylinder} reached ${level.toFixed(0)} °C; the limit is ${grade.above} °C.`,
+				title: `Exhaust ${fixed(level, 0)} °C, cylinder ${cylinder}`,
+				summary: `The exhaust of cylinder ${cylinder} reached ${fixed(level, 0)} °C; the limit is ${grade.above} °C.`,
 				value: level,
 				limit: grade.above,
 				unit: '°C',

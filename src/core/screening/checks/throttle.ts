@@ -1,4 +1,5 @@
 /** `throttle.closing`, `throttle.slow`: what the throttle does under a flat pedal. */
+import { fixed } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { finding, found, heldLow, notChecked, pass } from '../measure.ts';
@@ -41,15 +42,15 @@ export const throttleClosing = check({
 		const least = heldLow(frame, tps, CLOSING_S, flat, (i) => settled[i] === 1);
 		if (least.at < 0) return notChecked('the pedal was never flat for long enough', 'a full-throttle pull');
 		if (least.level >= limit)
-			return pass(`The throttle stays at ${least.level.toFixed(0)} % or more under a flat pedal.`);
+			return pass(`The throttle stays at ${fixed(least.level, 0)} % or more under a flat pedal.`);
 		const rpm = frame.get('rpm');
 		const place = rpm ? ` at ${Math.round(rpm[least.at]!)} rpm` : '';
 		return found(
 			finding(input, {
 				code: 'throttle.closing',
 				severity: 'watch',
-				title: `Throttle closes to ${least.level.toFixed(0)} %${place}`,
-				summary: `With the pedal flat the throttle stands at ${least.level.toFixed(0)} %${place}; fully open is ${open} %. A torque or component limit of the controller, not the driver's foot.`,
+				title: `Throttle closes to ${fixed(least.level, 0)} %${place}`,
+				summary: `With the pedal flat the throttle stands at ${fixed(least.level, 0)} %${place}; fully open is ${open} %. A torque or component limit of the controller, not the driver's foot.`,
 				value: least.level,
 				limit: round(limit, 1),
 				unit: '%',
@@ -94,13 +95,13 @@ export const throttleSlow = check({
 			return flat.length
 				? notChecked('the throttle never opened fully under a flat pedal', 'an open throttle')
 				: pass('The throttle is open as soon as the pedal is.');
-		if (slowest <= profile.throttleSlowS) return pass(`The throttle opens within ${slowest.toFixed(2)} s.`);
+		if (slowest <= profile.throttleSlowS) return pass(`The throttle opens within ${fixed(slowest, 2)} s.`);
 		return found(
 			finding(input, {
 				code: 'throttle.slow',
 				severity: 'note',
-				title: `Throttle opens in ${slowest.toFixed(1)} s`,
-				summary: `From a flat pedal to an open throttle it took up to ${slowest.toFixed(2)} s.`,
+				title: `Throttle opens in ${fixed(slowest, 1)} s`,
+				summary: `From a flat pedal to an open throttle it took up to ${fixed(slowest, 2)} s.`,
 				value: slowest,
 				limit: profile.throttleSlowS,
 				unit: 's',

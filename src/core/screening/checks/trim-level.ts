@@ -9,7 +9,7 @@ import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, medianAt, notChecked, pass, samplesWhere } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';
-import { signed } from '../wording.ts';
+import { signed } from '../../format.ts';
 
 type Samples = [partLoad: Int32Array, idle: Int32Array, cruise: Int32Array];
 const PART_LOAD = FLAG.idle | FLAG.cruise | FLAG.light;

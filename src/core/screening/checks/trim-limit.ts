@@ -5,7 +5,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import type { Finding } from '../types.ts';
-import { signed } from '../wording.ts';
+import { signed } from '../../format.ts';
 
 const HOLD_S = 0.4;
 const FLAT_S = 1;

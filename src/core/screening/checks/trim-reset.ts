@@ -8,7 +8,7 @@ import { findItem, type Calibration } from '../../calibration/document.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { list, signed } from '../wording.ts';
+import { list, signed } from '../../format.ts';
 
 /** The first warm minutes. */
 const FIRST_S = 180;

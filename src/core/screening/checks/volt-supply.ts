@@ -1,4 +1,5 @@
 /** `volt.supply`: the supply while the engine runs, and how far it falls in a pull. */
+import { fixed } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
@@ -51,7 +52,7 @@ export const voltSupply = check({
 					code: 'volt.supply',
 					severity,
 					title,
-					summary: `While the engine ran the supply was between ${low.level.toFixed(1)} and ${high.level.toFixed(1)} V (each held for a second)${fall > p.voltFall ? `; it fell by ${fall.toFixed(1)} V within a pull` : ''}.`,
+					summary: `While the engine ran the supply was between ${fixed(low.level, 1)} and ${fixed(high.level, 1)} V (each held for a second)${fall > p.voltFall ? `; it fell by ${fixed(fall, 1)} V within a pull` : ''}.`,
 					value,
 					limit,
 					unit: 'V',
@@ -77,7 +78,7 @@ export const voltSupply = check({
 		if (low.level < p.voltLowFix)
 			return make(
 				'fix',
-				`Supply down to ${low.level.toFixed(1)} V`,
+				`Supply down to ${fixed(low.level, 1)} V`,
 				low.level,
 				p.voltLowFix,
 				charging,
@@ -86,7 +87,7 @@ export const voltSupply = check({
 		if (high.level > p.voltHighFix)
 			return make(
 				'fix',
-				`Supply up to ${high.level.toFixed(1)} V`,
+				`Supply up to ${fixed(high.level, 1)} V`,
 				high.level,
 				p.voltHighFix,
 				regulator,
@@ -95,7 +96,7 @@ export const voltSupply = check({
 		if (low.level < p.voltLowWatch)
 			return make(
 				'watch',
-				`Supply down to ${low.level.toFixed(1)} V`,
+				`Supply down to ${fixed(low.level, 1)} V`,
 				low.level,
 				p.voltLowWatch,
 				charging,
@@ -104,16 +105,16 @@ export const voltSupply = check({
 		if (high.level > p.voltHighWatch)
 			return make(
 				'watch',
-				`Supply up to ${high.level.toFixed(1)} V`,
+				`Supply up to ${fixed(high.level, 1)} V`,
 				high.level,
 				p.voltHighWatch,
 				regulator,
 				above(p.voltHighWatch)
 			);
 		if (fall > p.voltFall)
-			return make('watch', `Supply falls by ${fall.toFixed(1)} V in a pull`, fall, p.voltFall, charging, [
+			return make('watch', `Supply falls by ${fixed(fall, 1)} V in a pull`, fall, p.voltFall, charging, [
 				{ from: worstPull!.from, to: worstPull!.to }
 			]);
-		return pass(`Supply between ${low.level.toFixed(1)} and ${high.level.toFixed(1)} V while running.`);
+		return pass(`Supply between ${fixed(low.level, 1)} and ${fixed(high.level, 1)} V while running.`);
 	}
 });

@@ -3,6 +3,7 @@
 	 * A map of values per cell. The inked square in a cell's corner shows how much data stands behind it. Cells can be picked where the
 	 * owner wants that: by click, and by arrow keys from there.
 	 */
+	import { fixed } from '$core/format';
 	import type { CellMap } from '$core/evidence/cells/correction-map';
 	import { tick } from 'svelte';
 	import { usePreferences } from '../preferences.svelte';
@@ -68,7 +69,7 @@
 	}
 	const yText = (v: number) => {
 		const s = preferences.shown(v, yUnit);
-		return s.value.toFixed(yUnit === 'kPa' ? s.decimals : 0);
+		return fixed(s.value, yUnit === 'kPa' ? s.decimals : 0);
 	};
 </script>
 

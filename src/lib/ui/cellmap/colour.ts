@@ -1,4 +1,5 @@
 /** Lean against rich as colour: a diverging scale through the ground colour; the sign is always printed as well. */
+import { fixed } from '$core/format';
 
 /** Share of the full tone at this many percent. */
 const FULL_PCT = 10;
@@ -10,7 +11,7 @@ const FULL_PCT = 10;
 export function tint(percent: number | null): string {
 	if (percent === null) return 'transparent';
 	const share = Math.min(1, Math.abs(percent) / FULL_PCT) * 62;
-	return `color-mix(in oklab, var(${percent > 0 ? '--lean' : '--rich'}) ${share.toFixed(0)}%, var(--sheet))`;
+	return `color-mix(in oklab, var(${percent > 0 ? '--lean' : '--rich'}) ${fixed(share, 0)}%, var(--sheet))`;
 }
 
 /** Samples from which a cell counts as proven. */
@@ -23,12 +24,12 @@ export function trust(samples: number): number {
 }
 
 export function signedText(percent: number, decimals = 1): string {
-	const text = Math.abs(percent).toFixed(decimals);
+	const text = fixed(Math.abs(percent), decimals);
 	return Number(text) === 0 ? text : `${percent < 0 ? '−' : '+'}${text}`;
 }
 
 /** Background on a scale from the lowest to the highest of what is shown: more ink is more. */
 export function shade(value: number | null, low: number, high: number): string {
 	if (value === null || !(high > low)) return 'transparent';
-	return `color-mix(in oklab, var(--trace-1) ${(38 * ((value - low) / (high - low))).toFixed(0)}%, var(--sheet))`;
+	return `color-mix(in oklab, var(--trace-1) ${fixed(38 * ((value - low) / (high - low)), 0)}%, var(--sheet))`;
 }

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Knock episodes on engine speed × pressure: where it was driven under load, where the retard rose, how far. Drawn as vectors. */
+	import { fixed } from '$core/format';
 	import type { KnockEntry, KnockView } from '$core/evidence/knock/knock-view';
 	import { usePreferences } from '../preferences.svelte';
 
@@ -46,7 +47,7 @@
 	{#each ticks(ys, yStep) as v (v)}
 		<line x1={PAD.left} x2={WIDTH - PAD.right} y1={py(v)} y2={py(v)} stroke="var(--line)" />
 		<text x={PAD.left - 6} y={py(v) + 4} class="axis" text-anchor="end"
-			>{preferences.shown(v, 'kPa').value.toFixed(preferences.shown(1, 'kPa').decimals)}</text
+			>{fixed(preferences.shown(v, 'kPa').value, preferences.shown(1, 'kPa').decimals)}</text
 		>
 	{/each}
 	<text x={WIDTH - PAD.right} y={HEIGHT - 4} class="axis" text-anchor="end">Engine speed, rpm</text>
@@ -76,7 +77,7 @@
 			stroke-dasharray={e.loaded ? undefined : '2 2'}
 			role="button"
 			tabindex="0"
-			aria-label="{e.peakDeg.toFixed(1)} degrees at {Math.round(e.rpm!)} rpm, {e.shape}"
+			aria-label="{fixed(e.peakDeg, 1)} degrees at {Math.round(e.rpm!)} rpm, {e.shape}"
 			aria-pressed={chosen}
 			class="cursor-pointer"
 			onclick={() => onpick(e)}
@@ -85,7 +86,7 @@
 					k.preventDefault();
 					onpick(e);
 				}
-			}}><title>{e.peakDeg.toFixed(1)}° at {Math.round(e.rpm!)} rpm: {e.because}</title></circle
+			}}><title>{fixed(e.peakDeg, 1)}° at {Math.round(e.rpm!)} rpm: {e.because}</title></circle
 		>
 	{/each}
 </svg>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** The proof protocol of a job: what was compared, what it says, and which step this log may stand for. */
+	import { fixed } from '$core/format';
 	import { enhance } from '$app/forms';
 	import type { KnockEntry } from '$core/evidence/knock/knock-view';
 	import { fallText, PROOF_STEPS, STEP_TITLES } from '$core/evidence/knock/proof';
@@ -76,14 +77,14 @@
 							{#if s}
 								<td class="max-w-[220px] truncate pr-6 text-left" title={s.logName}>{s.logName}</td>
 								<td class="numbers px-2"
-									>{Number.isFinite(s.measure.meanRetardDeg) ? s.measure.meanRetardDeg.toFixed(2) : '–'}</td
+									>{Number.isFinite(s.measure.meanRetardDeg) ? fixed(s.measure.meanRetardDeg, 2) : '–'}</td
 								>
 								<td class="numbers px-2">{judged?.fall ? fallText(judged.fall) : '–'}</td>
-								<td class="numbers px-2">{s.measure.secondsLoaded.toFixed(1)}</td>
+								<td class="numbers px-2">{fixed(s.measure.secondsLoaded, 1)}</td>
 								<td class="numbers px-2">{s.measure.perPullDeg.length}</td>
 								<td class="numbers px-2"
 									>{Number.isFinite(s.measure.intakeC)
-										? preferences.shown(s.measure.intakeC, '°C').value.toFixed(0)
+										? fixed(preferences.shown(s.measure.intakeC, '°C').value, 0)
 										: '–'}</td
 								>
 								<td class="pl-4 text-left text-[13px]">{judged?.void ? `void: ${judged.void}` : ''}</td>

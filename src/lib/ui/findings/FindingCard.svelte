@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { Report } from '$core/screening/report';
 	import { enhance } from '$app/forms';
-	import { findingKey } from '$core/screening/report';
+	import { findingKey } from '$core/screening/types';
 	import type { Appearance, FindingAnswer } from '$lib/server/answers';
 	import { day } from '../time';
 	import Mark from './Mark.svelte';

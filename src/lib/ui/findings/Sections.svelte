@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** The log in the order in which a practitioner reads it: each section answers its question in one line and opens to its evidence. */
 	import { channelKind, CHANNELS } from '$core/channels/canonical';
+	import { findingKey } from '$core/screening/types';
 	import type { SectionView } from '$core/screening/sections';
 	import Mark from './Mark.svelte';
 
@@ -36,6 +37,8 @@
 
 	let open = $state<string[]>([]);
 	const toggle = (id: string) => (open = open.includes(id) ? open.filter((o) => o !== id) : [...open, id]);
+	const titleOfFinding = (id: string) =>
+		sections.flatMap((s) => s.findings).find((f) => findingKey(f.finding) === id)?.finding.title ?? '';
 	const titleOf = (what: string) => (CHANNELS.has(what) ? channelKind(what).title : what);
 	/** All channels that checks wait for. */
 	const channels = $derived([
@@ -83,6 +86,9 @@
 							<button class="cursor-pointer underline" onclick={() => onfinding(index)}
 								>{finding.title}</button
 							>
+							{#if finding.because}<span class="text-muted"
+									>· explained by: {titleOfFinding(finding.because)}.</span
+								>{/if}
 							<span class="text-muted">{finding.summary}</span>
 						</p>
 					{/each}

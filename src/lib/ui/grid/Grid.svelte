@@ -3,6 +3,7 @@
 	 * A table of the calibration as a real grid: arrows and shift-arrows select, typing edits the selection (`14`, `+2%`, `-1.5`,
 	 * `*0.97`, `=14`), copy and paste as tab-separated text.
 	 */
+	import { fixed } from '$core/format';
 	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '$core/calibration/document';
 	import { actsOn, titleOf } from '$core/calibration/items';
 	import { channelTitle } from '../evidence/axes';
@@ -73,7 +74,7 @@
 	const proposal = $derived(editor.proposal(item.id, here));
 
 	function text(cell: Cell): string {
-		if (show === 'value') return editor.value(item.id, cell).toFixed(decimals);
+		if (show === 'value') return fixed(editor.value(item.id, cell), decimals);
 		// What is only proposed shows here too, so that it can be judged before it is accepted.
 		const c = editor.change(item.id, cell) ?? editor.proposal(item.id, cell);
 		if (!c) return '';
@@ -182,7 +183,7 @@
 		for (let r = box.r0; r <= box.r1; r++) {
 			const cells: string[] = [];
 			for (let c = box.c0; c <= box.c1; c++)
-				cells.push(editor.value(item.id, { x: xs[c]!, y: ys[r]! }).toFixed(decimals));
+				cells.push(fixed(editor.value(item.id, { x: xs[c]!, y: ys[r]! }), decimals));
 			rows.push(cells.join('\t'));
 		}
 		e.clipboardData?.setData('text/plain', rows.join('\n'));
@@ -303,9 +304,9 @@
 	{:else}
 		<p>
 			<span class="numbers">{here.x}{item.kind === 'map' ? ` / ${here.y}` : ''}</span>:
-			<span class="numbers">{editor.old(item.id, here).toFixed(decimals)}</span>
+			<span class="numbers">{fixed(editor.old(item.id, here), decimals)}</span>
 			{#if change}
-				→ <span class="numbers font-bold">{change.to.toFixed(decimals)}</span>
+				→ <span class="numbers font-bold">{fixed(change.to, decimals)}</span>
 				(<span class="numbers"
 					>{signedText(change.to - change.from, decimals)}, {signedText(100 * (change.to / change.from - 1))} %</span
 				>),
@@ -313,14 +314,14 @@
 					? 'by hand'
 					: change.basis === 'carried'
 						? 'carried over from neighbours'
-						: `measured, ${change.samples} samples${change.se === null ? '' : `, ± ${change.se.toFixed(2)} %`}`}
+						: `measured, ${change.samples} samples${change.se === null ? '' : `, ± ${fixed(change.se, 2)} %`}`}
 				<span class="text-muted block">{change.reason || 'No reason yet'}</span>
 			{:else if proposal}
-				<span class="text-muted">proposed</span> <span class="numbers">{proposal.to.toFixed(decimals)}</span>
+				<span class="text-muted">proposed</span> <span class="numbers">{fixed(proposal.to, decimals)}</span>
 				(<span class="numbers">{signedText(100 * (proposal.to / proposal.from - 1))} %</span>),
 				{proposal.basis === 'carried'
 					? 'carried over from neighbours'
-					: `measured, ${proposal.samples} samples${proposal.se === null ? '' : `, ± ${proposal.se.toFixed(2)} %`}`}
+					: `measured, ${proposal.samples} samples${proposal.se === null ? '' : `, ± ${fixed(proposal.se, 2)} %`}`}
 			{:else}<span class="text-muted">unchanged</span>{/if}
 			{#if overlay}<span class="text-muted block"
 					>{overlay.get(`${here.x}|${here.y}`)?.text ?? 'not driven'}</span

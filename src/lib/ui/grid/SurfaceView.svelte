@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed } from '$core/format';
 	/** Every row of a table as a line over its x axis: lumps and cliffs that numbers hide. The focused row stands out, as it was in grey. */
 	let {
 		xs,
@@ -27,7 +28,7 @@
 	const py = (v: number) =>
 		HEIGHT - PAD.bottom - ((v - low) / Math.max(1e-9, high - low)) * (HEIGHT - PAD.top - PAD.bottom);
 	const path = (line: readonly number[]) =>
-		line.map((v, i) => `${i ? 'L' : 'M'}${px(xs[i]!).toFixed(1)} ${py(v).toFixed(1)}`).join('');
+		line.map((v, i) => `${i ? 'L' : 'M'}${fixed(px(xs[i]!), 1)} ${fixed(py(v), 1)}`).join('');
 	const ticks = $derived(xs.filter((_, i) => i % Math.ceil(xs.length / 12) === 0));
 </script>
 
@@ -35,11 +36,11 @@
 	viewBox="0 0 {WIDTH} {HEIGHT}"
 	class="mt-1 w-full max-w-[760px]"
 	role="img"
-	aria-label="Rows of the table as lines, from {low.toFixed(decimals)} to {high.toFixed(decimals)}"
+	aria-label="Rows of the table as lines, from {fixed(low, decimals)} to {fixed(high, decimals)}"
 >
 	{#each [low, (low + high) / 2, high] as v (v)}
 		<line x1={PAD.left} x2={WIDTH - PAD.right} y1={py(v)} y2={py(v)} stroke="var(--line)" />
-		<text x={PAD.left - 6} y={py(v) + 4} text-anchor="end">{v.toFixed(decimals)}</text>
+		<text x={PAD.left - 6} y={py(v) + 4} text-anchor="end">{fixed(v, decimals)}</text>
 	{/each}
 	{#each ticks as x (x)}<text x={px(x)} y={HEIGHT - 6} text-anchor="middle">{x}</text>{/each}
 	{#each values as line, r (ys[r])}

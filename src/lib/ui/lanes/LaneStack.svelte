@@ -3,6 +3,7 @@
 	 * Lanes stacked over one axis, one chart each, with a cursor that reads all of them at once. The owner decides what the axis
 	 * is and what a gesture does; this only draws and tells where the pointer is.
 	 */
+	import { fixed, fixedOrDash } from '$core/format';
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
 	import { axisFigures, figures, valueRange, type Axis } from './scale';
@@ -189,7 +190,7 @@
 							color: ink,
 							font,
 							autoSkip: false,
-							callback: (v) => Number(v).toFixed(lane.decimals)
+							callback: (v) => fixed(Number(v), lane.decimals)
 						}
 					}
 				}
@@ -335,11 +336,11 @@
 						></span>
 						{s.label}
 						{#if cursor !== null}<span class="numbers text-ink"
-								>{valueAt(s, cursor)?.toFixed(lane.decimals) ?? '–'}</span
+								>{fixedOrDash(valueAt(s, cursor), lane.decimals)}</span
 							>{/if}
 						{#if held}<span class="numbers text-ink bg-shade px-1" title="lowest, mean, highest in the span"
 								>{[held.min, held.mean, held.max]
-									.map((v) => statisticsScale(s.id!, v).toFixed(lane.decimals))
+									.map((v) => fixed(statisticsScale(s.id!, v), lane.decimals))
 									.join(' / ')}</span
 							>{/if}
 					</span>

@@ -3,6 +3,7 @@
 	 * Traces of a log over time: lanes by question or by hand, wheel zooms, drag pans, shift and drag (or the key s) selects a
 	 * span, the strip below moves the window. An earlier log of the job can lie behind, pull on pull.
 	 */
+	import { fixed } from '$core/format';
 	import { untrack } from 'svelte';
 	import { CHANNELS } from '$core/channels/canonical';
 	import type { TraceWindow } from '$core/logfile/pyramid';
@@ -293,7 +294,7 @@
 		{ id: 'whole', title: 'Show the whole log', key: '0', run: () => (span = null) }
 	]);
 	const exportQuery = $derived(
-		selection ? `&from=${selection.from.toFixed(3)}&to=${selection.to.toFixed(3)}` : ''
+		selection ? `&from=${fixed(selection.from, 3)}&to=${fixed(selection.to, 3)}` : ''
 	);
 </script>
 
@@ -378,8 +379,8 @@
 		{#if selection}
 			<span class="text-ink" role="status"
 				>Span <span class="numbers">{clock(selection.from, true)}–{clock(selection.to, true)}</span>,
-				<span class="numbers">{(selection.to - selection.from).toFixed(1)} s</span>: lowest, mean, highest
-				stand over each lane</span
+				<span class="numbers">{fixed(selection.to - selection.from, 1)} s</span>: lowest, mean, highest stand
+				over each lane</span
 			>
 			<button class="no-print underline" onclick={() => (selection = null)}>let it go</button>
 		{/if}

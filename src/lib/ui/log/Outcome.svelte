@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Did the last change work: each kind of change with its measure before and now, and what was predicted against what came. */
+	import { fixed } from '$core/format';
 	import type { Outcome, Prediction } from '$core/revising/outcome';
 	import type { RevisionOutcome } from '$lib/server/outcome';
 	import { signedText } from '../cellmap/colour';
@@ -32,9 +33,9 @@
 				? `highest knock${o.rpm ? ` at ${o.rpm[0]} to ${o.rpm[1]} rpm` : ''}`
 				: 'boost was off its set point by';
 	const number = (o: Outcome, v: number) => {
-		if (o.unit !== 'kPa') return `${v.toFixed(1)}${o.unit === '°' ? '°' : ' %'}`;
+		if (o.unit !== 'kPa') return `${fixed(v, 1)}${o.unit === '°' ? '°' : ' %'}`;
 		const p = preferences.shown(v, 'kPa');
-		return `${p.value.toFixed(Math.max(1, p.decimals))} ${p.unit}`;
+		return `${fixed(p.value, Math.max(1, p.decimals))} ${p.unit}`;
 	};
 	const PREDICTED: Record<Prediction['what'], string> = {
 		duty: 'injector duty',
@@ -66,9 +67,9 @@
 		<p class="text-muted text-[14px]">
 			Predicted and measured: {#each outcome.predictions as p, i (p.what)}{i ? '; ' : ''}{PREDICTED[p.what]}
 				<span class="numbers"
-					>{p.what === 'leanest' ? signedText(p.predicted) : p.predicted.toFixed(1)} and {p.what === 'leanest'
+					>{p.what === 'leanest' ? signedText(p.predicted) : fixed(p.predicted, 1)} and {p.what === 'leanest'
 						? signedText(p.measured)
-						: p.measured.toFixed(1)} %</span
+						: fixed(p.measured, 1)} %</span
 				>{#if p.missed}<span class="text-fix font-semibold">, missed by {signedText(p.off)}</span
 					>{/if}{/each}.
 		</p>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Timeslips side by side: computed from the speed of the two logs, and as the strip printed them; the best of each and the difference. */
+	import { fixed } from '$core/format';
 	import { enhance } from '$app/forms';
 	import type { Slip, Timeslip } from '$core/performance/timeslip';
 	import { convert } from '$core/units/units';
@@ -67,9 +68,9 @@
 			return a === null || b === null ? null : b - a;
 		})
 	);
-	const time = (v: number | null) => (v === null ? '–' : v.toFixed(2));
+	const time = (v: number | null) => (v === null ? '–' : fixed(v, 2));
 	const speed = (v: number | null) =>
-		v === null ? '–' : preferences.shown(v, 'km/h').value.toFixed(preferences.shown(1, 'km/h').decimals);
+		v === null ? '–' : fixed(preferences.shown(v, 'km/h').value, preferences.shown(1, 'km/h').decimals);
 	const unit = $derived(preferences.units.speed);
 	/** Forms are kept in km/h. */
 	const kmh = (text: FormDataEntryValue | null) => {

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Columns that two units fit: both readings side by side; the answer is remembered for this customer's exports. */
+	import { fixed } from '$core/format';
 	import { invalidateAll } from '$app/navigation';
 	import { enhance } from '$app/forms';
 	import { channelKind } from '$core/channels/canonical';
@@ -43,7 +44,7 @@
 						<button class="button" disabled={deciding}
 							>{r.unit}:
 							<span class="numbers"
-								>{r.low.toFixed(0)} to {r.high.toFixed(0)}, mostly {r.median.toFixed(0)} {q.unit}</span
+								>{fixed(r.low, 0)} to {fixed(r.high, 0)}, mostly {fixed(r.median, 0)} {q.unit}</span
 							></button
 						>
 					</form>

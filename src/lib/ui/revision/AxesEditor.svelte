@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Axes of a table: points added, taken away, moved, or pressure read as a ratio. The table is resampled; how much that changes is said. */
+	import { fixed, plural } from '$core/format';
 	import { titleOf } from '$core/calibration/items';
 	import type { CurveItem, Item, MapItem } from '$core/calibration/document';
 	import { isTable } from '$core/calibration/formats/csv';
@@ -137,7 +138,7 @@
 			]
 				.filter(Boolean)
 				.join('; ')}{wanted.y?.channel !== (item.kind === 'map' ? item.y.channel : undefined)
-				? `; at a barometer of ${baroKpa.toFixed(1)} kPa`
+				? `; at a barometer of ${fixed(baroKpa, 1)} kPa`
 				: ''}.
 			{#if c.most === 0}The surface stays as it was.
 			{:else}Against the old axes the surface changes by at most
@@ -146,9 +147,8 @@
 						? ''
 						: ` (${signedText(c.mostPct)} %)`}</span
 				>, at {c.x}{item.kind === 'map' ? ` / ${c.y}` : ''}.{/if}
-			{#if c.beyond}{c.beyond} point{c.beyond === 1 ? '' : 's'} beyond the old ends hold{c.beyond === 1
-					? 's'
-					: ''} the value of the edge.{/if}
+			{#if c.beyond}{plural(c.beyond, 'point')} beyond the old ends hold{c.beyond === 1 ? 's' : ''} the value of
+				the edge.{/if}
 			{#if c.lost > 0}The new axes no longer reach {Math.round(c.lost * 100)} % of the old range.{/if}
 		</p>
 		<div class="flex items-end gap-2">

@@ -12,6 +12,7 @@
 <script lang="ts">
 	/* eslint svelte/prefer-svelte-reactivity: off -- the map is never changed once it is shown */
 	/** Where a log drove on the axes of a table, and what it says there: the error of the mixture, or the knock. */
+	import { fixed } from '$core/format';
 	import type { CurveItem, MapItem } from '$core/calibration/document';
 	import { openFilter, type CellSpec } from '$core/evidence/cells/view';
 	import { signedText } from '../cellmap/colour';
@@ -63,8 +64,8 @@
 						const value = v!.values[at]!;
 						const se = v!.se[at]!;
 						return timing
-							? `knock up to ${value.toFixed(1)}°`
-							: `${signedText(value)} %${Number.isFinite(se) ? ` ± ${se.toFixed(2)}` : ''}`;
+							? `knock up to ${fixed(value, 1)}°`
+							: `${signedText(value)} %${Number.isFinite(se) ? ` ± ${fixed(se, 2)}` : ''}`;
 					});
 					next.set(`${px}|${py}`, {
 						n,

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** What a draft's logs propose, item by item: taken over whole, only where it is safer, or by region. */
+	import { plural } from '$core/format';
 	import { titleOf } from '$core/calibration/items';
 	import { classify } from '$core/calibration/risk';
 	import type { ItemProposal } from '$core/revising/proposal';
@@ -83,9 +84,7 @@
 					<li class="flex items-baseline gap-3 py-0.5">
 						<span class="numbers w-[190px]">{span(r, p.item)}</span>
 						<span class="numbers w-[70px] text-right">{byHowMuch(r)}</span>
-						<span class="text-muted w-[190px]"
-							>{r.cells.length} cell{r.cells.length === 1 ? '' : 's'}, {r.measured} measured</span
-						>
+						<span class="text-muted w-[190px]">{plural(r.cells.length, 'cell')}, {r.measured} measured</span>
 						<button
 							class="cursor-pointer underline"
 							onclick={() => {

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Values from a file into a draft: one table as CSV, or a whole calibration that was worked on elsewhere. What differs becomes a change. */
+	import { plural } from '$core/format';
 	import type { Calibration, Item } from '$core/calibration/document';
 	import { isTable, tableFromCsv } from '$core/calibration/formats/csv';
 	import { calibrationFrom } from '$core/calibration/formats/read';
@@ -30,8 +31,8 @@
 			said =
 				[
 					taken.changes.length ? `${taken.changes.length} cells differ` : '',
-					axes ? `${axes} table${axes === 1 ? '' : 's'} on other axes` : '',
-					settings ? `${settings} setting${settings === 1 ? '' : 's'} differ` : ''
+					axes ? `${plural(axes, 'table')} on other axes` : '',
+					settings ? `${plural(settings, 'setting')} differ` : ''
 				]
 					.filter(Boolean)
 					.join(', ') || 'Nothing in it differs from the revision before';

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { invalidateAll } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
@@ -146,7 +147,7 @@
 			class="button w-full justify-center py-3! {nr('lookover') || data.revision.released
 				? ''
 				: 'button-main'}"
-			href="{data.base}/plan">Open the {data.plan.steps} step{data.plan.steps === 1 ? '' : 's'}</a
+			href="{data.base}/plan">Open the {plural(data.plan.steps, 'step')}</a
 		>
 	{:else}
 		<p class="mt-1">

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, plural } from '$core/format';
 	import { goto } from '$app/navigation';
 	import type { PullSummaryByRpm } from '$core/performance/log-summary';
 	import { meanPower } from '$core/performance/road-power';
@@ -92,7 +93,7 @@
 	const text = (v: number | undefined, unit: string) => {
 		const s = shown(v ?? null, unit);
 		// A value just under zero is zero, not minus zero.
-		return s === null ? '–' : s.toFixed(digits(unit)).replace(/^-(0(?:\.0+)?)$/, '$1');
+		return s === null ? '–' : fixed(s, digits(unit)).replace(/^-(0(?:\.0+)?)$/, '$1');
 	};
 	const shiftText = (list: { gear: number; rpm: number }[]) =>
 		list.length ? list.map((s) => `${s.gear}→ ${s.rpm}`).join(', ') : 'none at full throttle';
@@ -187,8 +188,8 @@
 							{@const y = shown(at(pb, name, r), unit)}
 							<tr class="border-line border-b">
 								<td class="py-0.5 text-left">{r}–{r + 500}</td><td
-									>{x === null ? '–' : x.toFixed(digits(unit))}</td
-								><td>{y === null ? '–' : y.toFixed(digits(unit))}</td><td
+									>{x === null ? '–' : fixed(x, digits(unit))}</td
+								><td>{y === null ? '–' : fixed(y, digits(unit))}</td><td
 									>{x === null || y === null ? '–' : signedText(y - x, digits(unit))}</td
 								>
 							</tr>
@@ -220,12 +221,12 @@
 						<td class="max-w-40 truncate py-1 pr-3" title={side.name}>{side.name}</td>
 						<td>
 							{#if power}
-								<span class="numbers">{power.peakKw.toFixed(0)} kW, {power.peakNm.toFixed(0)} Nm</span>
-								± {power.uncertaintyPct.toFixed(0)} %{powerOf === 'widest'
+								<span class="numbers">{fixed(power.peakKw, 0)} kW, {fixed(power.peakNm, 0)} Nm</span>
+								± {fixed(power.uncertaintyPct, 0)} %{powerOf === 'widest'
 									? ''
-									: `, mean of ${powersOf(side).length} pull${powersOf(side).length === 1 ? '' : 's'}`}{#if side.summary.air?.saeFactor},
+									: `, mean of ${plural(powersOf(side).length, 'pull')}`}{#if side.summary.air?.saeFactor},
 									corrected to standard air (SAE J1349)
-									<span class="numbers">{(power.peakKw * side.summary.air.saeFactor).toFixed(0)} kW</span
+									<span class="numbers">{fixed(power.peakKw * side.summary.air.saeFactor, 0)} kW</span
 									>{:else if side.summary.air}; not corrected: boost is held absolutely{/if}
 							{:else}<span class="text-muted">not known: {pull?.noPower ?? 'no pull'}</span>{/if}
 							{#if side.summary.air}

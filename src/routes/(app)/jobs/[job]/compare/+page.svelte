@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, plural } from '$core/format';
 	import { itemKind, titleOf } from '$core/calibration/items';
 	import { channelTitle } from '$lib/ui/evidence/axes';
 	import DeltaTable from '$lib/ui/grid/DeltaTable.svelte';
@@ -26,16 +27,16 @@
 		return {
 			text:
 				mode === 'new'
-					? now.toFixed(decimals)
+					? fixed(now, decimals)
 					: mode === 'old'
-						? old.toFixed(decimals)
+						? fixed(old, decimals)
 						: d === 0
 							? ''
 							: mode === 'delta'
 								? signedText(d, decimals)
 								: signedText((100 * d) / (old || 1)),
 			background: d === 0 ? undefined : tint(t.item.startsWith('spark') ? d * 2.5 : (100 * d) / (old || 1)),
-			title: `${old.toFixed(decimals)} → ${now.toFixed(decimals)}${reason ? `: ${reason}` : ''}`
+			title: `${fixed(old, decimals)} → ${fixed(now, decimals)}${reason ? `: ${reason}` : ''}`
 		};
 	}
 	const captionOf = (t: Table) => {
@@ -116,7 +117,7 @@
 <h1 class="mb-3">
 	{v.b.label} against {v.a.label}: {c.changes.length === 0
 		? 'nothing differs'
-		: `${c.changes.length} ${c.changes.length === 1 ? 'item differs' : 'items differ'}${riskier ? `, ${riskier} riskier` : ''}`}
+		: `${plural(c.changes.length, 'item differs', 'items differ')}${riskier ? `, ${riskier} riskier` : ''}`}
 </h1>
 <div class="no-print mb-4 flex flex-wrap items-end gap-3">
 	{#each [['a', 'Before'], ['b', 'After']] as const as [end, word] (end)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import type { PageProps } from './$types';
 
@@ -15,7 +16,7 @@
 	screening keeps the limits that it was made with.
 	{changed === 0
 		? 'This vehicle has none of its own.'
-		: `${changed} ${changed === 1 ? 'is' : 'are'} this vehicle's own.`}
+		: `${plural(changed, 'is', 'are')} this vehicle's own.`}
 </p>
 {#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 		{form.message}

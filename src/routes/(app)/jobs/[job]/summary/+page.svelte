@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
@@ -9,7 +10,7 @@
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
-	const number = (v: number | null, decimals = 1) => (v === null ? '–' : v.toFixed(decimals));
+	const number = (v: number | null, decimals = 1) => (v === null ? '–' : fixed(v, decimals));
 	const xs = $derived(data.course.map((_, i) => i + 1));
 	const lanes = $derived<Lane[]>([
 		{
@@ -79,7 +80,7 @@
 						><td class="numbers text-left">R{c.revision}</td><td class="text-left"
 							><Mark state={c.verdict} size={12} /></td
 						><td class="numbers">{number(c.errorPct)}</td><td class="numbers"
-							>{c.withinPct === null ? '–' : `${c.withinPct.toFixed(0)} %`}</td
+							>{c.withinPct === null ? '–' : `${fixed(c.withinPct, 0)} %`}</td
 						><td class="numbers">{c.leanestPct === null ? '–' : signedText(c.leanestPct)}</td><td
 							class="numbers">{number(c.knockDeg)}</td
 						><td class="numbers">{number(c.dutyPct, 0)}</td>
@@ -109,9 +110,9 @@
 				<a class="font-semibold underline" href="/jobs/{data.job.id}/revisions/{r.id}">R{r.number}</a>, {day(
 					r.at
 				)},
-				{r.cells} cells{r.holds
-					? `, over ${r.holds} answered hold${r.holds === 1 ? '' : 's'}`
-					: ''}{r.withdrawn ? ', withdrawn' : ''}
+				{r.cells} cells{r.holds ? `, over ${plural(r.holds, 'answered hold')}` : ''}{r.withdrawn
+					? ', withdrawn'
+					: ''}
 			</p>
 			<p class="text-muted whitespace-pre-line">{r.notes}</p>
 		</article>

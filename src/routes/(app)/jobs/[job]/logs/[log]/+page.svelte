@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, fixedOrDash, plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { tick } from 'svelte';
@@ -16,7 +17,7 @@
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Sections from '$lib/ui/findings/Sections.svelte';
 	import { changesInWords } from '$core/screening/brief';
-	import { findingKey } from '$core/screening/report';
+	import { findingKey } from '$core/screening/types';
 	import FindingCard from '$lib/ui/findings/FindingCard.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { counts, sentence } from '$lib/ui/findings/verdict';
@@ -353,21 +354,20 @@
 								></td
 							>
 							<td>{p.gear ?? '–'}</td><td>{p.summary.fromRpm}–{p.summary.toRpm}</td><td
-								>{(p.toS - p.fromS).toFixed(1)}</td
+								>{fixed(p.toS - p.fromS, 1)}</td
 							>
 							<td
 								>{p.summary.highestMapKpa === null
 									? '–'
-									: preferences
-											.shown(p.summary.highestMapKpa, 'kPa')
-											.value.toFixed(preferences.shown(1, 'kPa').decimals)}</td
+									: fixed(
+											preferences.shown(p.summary.highestMapKpa, 'kPa').value,
+											preferences.shown(1, 'kPa').decimals
+										)}</td
 							>
 							<td>{p.summary.leanestPct === null ? '–' : signedText(p.summary.leanestPct)}</td>
-							<td>{p.summary.knockDeg?.toFixed(1) ?? '–'}</td><td>{p.summary.dutyPct?.toFixed(0) ?? '–'}</td>
+							<td>{fixedOrDash(p.summary.knockDeg, 1)}</td><td>{fixedOrDash(p.summary.dutyPct, 0)}</td>
 							<td
-								>{p.summary.iatC === null
-									? '–'
-									: preferences.shown(p.summary.iatC, '°C').value.toFixed(0)}</td
+								>{p.summary.iatC === null ? '–' : fixed(preferences.shown(p.summary.iatC, '°C').value, 0)}</td
 							>
 						</tr>
 					{/each}
@@ -424,15 +424,14 @@
 	</div>
 	{#if data.runs.length}
 		<details class="mt-5 text-[14px]">
-			<summary class="cursor-pointer"
-				>Screened {data.runs.length} time{data.runs.length > 1 ? 's' : ''} before</summary
-			>
+			<summary class="cursor-pointer">Screened {plural(data.runs.length, 'time')} before</summary>
 			<ul class="mt-1">
 				{#each data.runs as r (r.at)}
 					<li class="border-line border-b py-1">
-						{moment(r.at)} UTC: <Mark state={r.verdict} size={12} />, {r.findings} finding{r.findings === 1
-							? ''
-							: 's'}{#each r.limits as l (l.name)}; {l.name}
+						{moment(r.at)} UTC: <Mark state={r.verdict} size={12} />, {plural(
+							r.findings,
+							'finding'
+						)}{#each r.limits as l (l.name)}; {l.name}
 							{l.then}, now {l.now}{/each}
 					</li>
 				{/each}

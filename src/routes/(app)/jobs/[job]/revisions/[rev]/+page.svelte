@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { plural } from '$core/format';
 	import { itemKind, titleOf } from '$core/calibration/items';
 	import { untrack } from 'svelte';
 	import { enhance } from '$app/forms';
@@ -244,8 +245,7 @@
 {#if data.holdAnswers.length}
 	<details class="border-fix mb-4 border-l-4 pl-3">
 		<summary class="cursor-pointer"
-			>Released over {data.holdAnswers.length} hold{data.holdAnswers.length === 1 ? '' : 's'}, each with a
-			written reason</summary
+			>Released over {plural(data.holdAnswers.length, 'hold')}, each with a written reason</summary
 		>
 		<ul class="mt-1">
 			{#each data.holdAnswers as h (h.title)}
@@ -349,7 +349,7 @@
 						>
 						<label class="min-w-60 flex-1">
 							<span class="text-[13px]"
-								>Reason for the {changedHere} changed {changedHere === 1 ? 'cell' : 'cells'} selected</span
+								>Reason for the {plural(changedHere, 'changed cell', 'changed cells')} selected</span
 							>
 							<input bind:value={reason} placeholder="why this change" />
 						</label>
@@ -363,8 +363,8 @@
 						>
 					</div>
 					{#if editor.unexplained}<p class="text-fix mt-2" role="status">
-							{editor.unexplained} changed {editor.unexplained === 1 ? 'cell has' : 'cells have'} no reason yet;
-							a revision goes out only when every change has one.
+							{plural(editor.unexplained, 'changed cell has', 'changed cells have')} no reason yet; a revision goes
+							out only when every change has one.
 						</p>{/if}
 				{/if}
 			{:else if current.kind === 'scalar'}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import Undecided from '$lib/ui/log/Undecided.svelte';
@@ -125,7 +126,7 @@
 					{:else}<span class="numbers">{r.read_as || '–'}</span>{/if}
 				</td>
 				<td class="py-1">{r.note || 'nothing'}{r.source === 'assigned' ? ' (assigned by hand)' : ''}</td>
-				<td class="numbers text-right">{r.rate_hz.toFixed(1)}</td>
+				<td class="numbers text-right">{fixed(r.rate_hz, 1)}</td>
 				<td class="py-1 text-right">
 					<form method="POST" action="?/assign" use:enhance>
 						<input type="hidden" name="name" value={r.raw} /><input

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, fixedOrDash } from '$core/format';
 	import type { CylinderView } from '$core/screening/cylinder-view';
 	import { signedText, tint } from '$lib/ui/cellmap/colour';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
@@ -20,7 +21,7 @@
 		});
 	});
 	const banked = $derived(view?.rows.some((r) => r.bank !== null) ?? false);
-	const heat = (c: number) => preferences.shown(c, '°C').value.toFixed(0);
+	const heat = (c: number) => fixed(preferences.shown(c, '°C').value, 0);
 	const MISSING = [
 		['lambda', 'lambda.cyl1', 'lambda by cylinder'],
 		['knock', 'knockRetard.cyl1', 'knock retard by cylinder'],
@@ -71,8 +72,8 @@
 							<td class="px-1.5" style:background={tint(p)}>{p === null ? '–' : signedText(p)}</td>
 						{/each}
 						{#if view.has.knock}<td class="px-2 {(r.knockDeg ?? 0) >= 0.5 ? 'font-semibold' : ''}"
-								>{r.knockDeg?.toFixed(1) ?? '–'}</td
-							><td class="px-2">{r.knockRpm?.toFixed(0) ?? '–'}</td>{/if}
+								>{fixedOrDash(r.knockDeg, 1)}</td
+							><td class="px-2">{fixedOrDash(r.knockRpm, 0)}</td>{/if}
 						{#if view.has.egt}<td class="px-2">{r.egtC === null ? '–' : heat(r.egtC)}</td>{/if}
 						{#if view.has.misfires}<td class="px-2 {r.misfires ? 'text-fix font-semibold' : ''}"
 								>{r.misfires ?? '–'}</td

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, fixedOrDash } from '$core/format';
 	import type { DrivetrainView } from '$core/screening/drivetrain-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
@@ -48,10 +49,10 @@
 					{#each view.shifts as s (s.atS)}
 						<tr class="border-line border-b {s.full ? '' : 'text-muted'}">
 							<td class="py-1 text-left">{clock(s.atS)}</td>
-							<td>{s.gear}</td><td>{s.rpm.toFixed(0)}</td>
-							<td>{s.wantedRpm?.toFixed(0) ?? '–'}</td>
+							<td>{s.gear}</td><td>{fixed(s.rpm, 0)}</td>
+							<td>{fixedOrDash(s.wantedRpm, 0)}</td>
 							<td>{s.wantedRpm === null ? '–' : signedText(s.rpm - s.wantedRpm, 0)}</td>
-							<td>{s.pedalPct.toFixed(0)}</td>
+							<td>{fixed(s.pedalPct, 0)}</td>
 						</tr>
 					{/each}
 				</tbody>
@@ -79,8 +80,8 @@
 						{#each view.nitrous as b (b.dutyPct)}
 							<tr class="border-line border-b">
 								<td class="py-1 text-left">{b.dutyPct}–{b.dutyPct + 10}</td>
-								<td>{b.flowGs.toFixed(1)}</td><td>{b.adderGs.toFixed(1)}</td>
-								<td>{signedText(b.offGs)}</td><td>{signedText(b.offPct)}</td><td>{b.seconds.toFixed(1)}</td>
+								<td>{fixed(b.flowGs, 1)}</td><td>{fixed(b.adderGs, 1)}</td>
+								<td>{signedText(b.offGs)}</td><td>{signedText(b.offPct)}</td><td>{fixed(b.seconds, 1)}</td>
 							</tr>
 						{/each}
 					</tbody>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed } from '$core/format';
 	import type { KnockEntry, KnockView } from '$core/evidence/knock/knock-view';
 	import KnockPlane from '$lib/ui/evidence/KnockPlane.svelte';
 	import KnockProofs from '$lib/ui/evidence/KnockProofs.svelte';
@@ -27,7 +28,7 @@
 	});
 	const SHAPES = { real: 'real', unclear: 'unclear, treated as real', blips: 'blips, unproved' } as const;
 	const focus = $derived(picked ? [{ from: picked.fromS - 1, to: picked.toS + 1 }] : []);
-	const number = (v: number | null, decimals: number) => (v === null ? '–' : v.toFixed(decimals));
+	const number = (v: number | null, decimals: number) => (v === null ? '–' : fixed(v, decimals));
 	const MOST = 60;
 </script>
 
@@ -56,11 +57,11 @@
 				</p>
 				{#if picked}
 					<p class="mt-2" data-testid="episode">
-						<strong>{picked.peakDeg.toFixed(1)}°</strong> at
+						<strong>{fixed(picked.peakDeg, 1)}°</strong> at
 						<span class="numbers"
 							>{number(picked.rpm, 0)} rpm, {preferences.text(picked.mapKpa, 'kPa')}{picked.airmassG === null
 								? ''
-								: `, ${picked.airmassG.toFixed(2)} g per cylinder`}</span
+								: `, ${fixed(picked.airmassG, 2)} g per cylinder`}</span
 						>, timing <span class="numbers">{number(picked.sparkDeg, 1)}°</span>{picked.cylinder
 							? `, cylinder ${picked.cylinder}`
 							: ''}. {SHAPES[picked.shape].replace(/^./, (c) => c.toUpperCase())}: {picked.because}.
@@ -68,7 +69,7 @@
 							<span class="numbers">{picked.cell.x} · {picked.cell.y}</span>
 							({channelTitle(picked.cell.xChannel).toLowerCase()}, {channelTitle(
 								picked.cell.yChannel
-							).toLowerCase()}), which gives <span class="numbers">{picked.cell.tableDeg.toFixed(1)}°</span> here.{/if}
+							).toLowerCase()}), which gives <span class="numbers">{fixed(picked.cell.tableDeg, 1)}°</span> here.{/if}
 						{#if picked.monitor !== null}The independent monitor heard
 							<span class="numbers">{Math.round(picked.monitor * 100)} %</span> of it.{/if}
 					</p>
@@ -96,15 +97,16 @@
 										aria-pressed={picked === e}
 										onclick={() => (picked = e)}>{clock(e.fromS)}</button
 									></td
-								><td class="pl-2">{e.peakDeg.toFixed(1)}</td><td class="pl-2">{number(e.rpm, 0)}</td><td
+								><td class="pl-2">{fixed(e.peakDeg, 1)}</td><td class="pl-2">{number(e.rpm, 0)}</td><td
 									>{e.mapKpa === null
 										? '–'
-										: preferences
-												.shown(e.mapKpa, 'kPa')
-												.value.toFixed(preferences.shown(1, 'kPa').decimals)}</td
+										: fixed(
+												preferences.shown(e.mapKpa, 'kPa').value,
+												preferences.shown(1, 'kPa').decimals
+											)}</td
 								><td class="pl-2">{number(e.airmassG, 2)}</td><td class="pl-2">{number(e.sparkDeg, 1)}</td><td
 									class="pl-2">{e.cylinder || '–'}</td
-								><td class="pl-2">{e.seconds.toFixed(2)}</td><td
+								><td class="pl-2">{fixed(e.seconds, 2)}</td><td
 									class="pl-3 text-left font-sans text-[13px]"
 									title={e.because}
 									>{SHAPES[e.shape]}{e.pull ? `, pull ${e.pull}` : e.loaded ? '' : ', not loaded'}</td

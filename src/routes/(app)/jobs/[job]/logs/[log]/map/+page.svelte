@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, plural } from '$core/format';
 	import type { CellAxes } from '$core/calibration/grid';
 	import {
 		openFilter,
@@ -110,7 +111,7 @@
 		return {
 			percent: values,
 			samples: of(view.n).map((row) => row.map((v) => Math.round((v ?? 0) * 10) / 10)),
-			se: of(view.se).map((row) => row.map((v) => (v === null ? null : Number(v.toFixed(2)))))
+			se: of(view.se).map((row) => row.map((v) => (v === null ? null : Number(fixed(v, 2)))))
 		};
 	});
 	const extent = $derived.by(() => {
@@ -125,7 +126,7 @@
 				? Math.max(preferences.shown(1, what.unit, data.stoich).decimals, what.unit === 'λ' ? 2 : 0)
 				: (what?.decimals ?? 1)
 	);
-	const text = (v: number) => (signed ? signedText(v) : v.toFixed(decimals));
+	const text = (v: number) => (signed ? signedText(v) : fixed(v, decimals));
 	const title = $derived(
 		what
 			? `${what.title}${show === 'scatter' ? ', scatter' : show === 'samples' ? ', effective samples' : ''}`
@@ -142,7 +143,7 @@
 			['', ...shownSpec.axes.x],
 			...shownSpec.axes.y.map((y, r) => [
 				y,
-				...rows!.percent[r]!.map((v) => (v === null ? '' : Number(v.toFixed(3))))
+				...rows!.percent[r]!.map((v) => (v === null ? '' : Number(fixed(v, 3))))
 			])
 		];
 		try {
@@ -350,9 +351,9 @@
 				<p class="mt-4" data-testid="behind">
 					Behind {shownSpec.axes.x[picked.column]} · {shownSpec.axes.y[picked.row]}:
 					{#each behind.slice(0, 5) as b, i (b.fromS)}{i ? '; ' : ''}<span class="numbers"
-							>{clock(b.fromS)}, {b.samples} sample{b.samples === 1 ? '' : 's'}, {signed
+							>{clock(b.fromS)}, {plural(b.samples, 'sample')}, {signed
 								? signedText(b.value)
-								: scaled(b.value, what.unit).toFixed(decimals)}</span
+								: fixed(scaled(b.value, what.unit), decimals)}</span
 						>{/each}{behind.length > 5 ? `; and ${behind.length - 5} more stretches` : ''}
 				</p>
 			{/if}

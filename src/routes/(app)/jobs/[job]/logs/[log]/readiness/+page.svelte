@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';
 	import Mark from '$lib/ui/findings/Mark.svelte';
@@ -59,7 +60,7 @@
 	{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
 	{#if form && 'taken' in form}
 		<p role="status" class="mb-2">
-			{form.taken} baseline{form.taken === 1 ? '' : 's'} taken over; the logs of this vehicle are judged anew.
+			{plural(form.taken, 'baseline')} taken over; the logs of this vehicle are judged anew.
 		</p>
 	{/if}
 	{#if form && 'measured' in form && form.measured}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed } from '$core/format';
 	import type { SensorsView } from '$core/evidence/lambda/sensors-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { channelTitle } from '$lib/ui/evidence/axes';
@@ -146,12 +147,12 @@
 							>
 							<td>{SITE[s.site] ?? s.site}, {KIND[s.kind]}</td>
 							<td class="numbers text-right"
-								>{s.lag.typicalS.toFixed(2)}<span class="text-muted font-sans text-[12.5px]">
+								>{fixed(s.lag.typicalS, 2)}<span class="text-muted font-sans text-[12.5px]">
 									{s.lag.from === 'log' ? '' : ' default'}</span
 								></td
 							>
 							<td class="numbers text-right" title="{s.lag.steps} steps of target or fuel looked at"
-								>{Number.isFinite(s.lag.quality) ? s.lag.quality.toFixed(2) : '–'}</td
+								>{Number.isFinite(s.lag.quality) ? fixed(s.lag.quality, 2) : '–'}</td
 							>
 						</tr>
 					{/each}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { fixed, plural } from '$core/format';
 	import { goto } from '$app/navigation';
 	import type { CellMap as MapRows } from '$core/evidence/cells/correction-map';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
@@ -92,13 +93,13 @@
 		}
 	]);
 	const pair = (p: [number | null, number | null], decimals: number, sign = false) =>
-		p.map((v) => (v === null ? '–' : sign ? signedText(v, decimals) : v.toFixed(decimals))).join(' → ');
+		p.map((v) => (v === null ? '–' : sign ? signedText(v, decimals) : fixed(v, decimals))).join(' → ');
 	const lambdaPair = (p: [number | null, number | null]) =>
 		p
 			.map((v) => {
 				if (v === null) return '–';
 				const s = preferences.shown(v, 'λ', data.stoich);
-				return s.value.toFixed(s.decimals);
+				return fixed(s.value, s.decimals);
 			})
 			.join(' → ');
 </script>
@@ -146,7 +147,7 @@
 						<span class="numbers"
 							>{b.unit === 'λ'
 								? preferences.text(b.value, 'λ', data.stoich)
-								: `${b.value.toFixed(1)} ${b.unit}`}</span
+								: `${fixed(b.value, 1)} ${b.unit}`}</span
 						>, the limit is
 						<span class="numbers"
 							>{b.unit === 'λ' ? preferences.text(b.limit, 'λ', data.stoich) : `${b.limit} ${b.unit}`}</span
@@ -166,8 +167,8 @@
 			{:else}Every visited cell comes within 3 % of its target.{/if}
 			{#each r.unproven as u (u.item)}
 				<span class="text-muted ml-1"
-					>{data.titles[u.item] ?? u.item}: {u.cells} changed {u.cells === 1 ? 'cell' : 'cells'} lie where this
-					log was never.</span
+					>{data.titles[u.item] ?? u.item}: {plural(u.cells, 'changed cell', 'changed cells')} lie where this log
+					was never.</span
 				>
 			{/each}
 		</p>
