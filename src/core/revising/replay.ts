@@ -14,7 +14,7 @@ import { nearestCells } from '../evidence/cells/stats.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { ambientOf } from '../screening/checks/inj-reserve.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
-import { graded } from '../screening/types.ts';
+import { grade } from '../screening/types.ts';
 import { derived } from '../logfile/columns.ts';
 import { rpmBins } from '../evidence/segments/rpm-bins.ts';
 import { bankCount } from '../vehicle/document.ts';
@@ -278,10 +278,10 @@ function beyond(
 	const highest = (of: (s: Replay['pulls'][number]['summary']) => number | null) =>
 		Math.max(...pulls.map((pull) => of(pull.summary) ?? -Infinity));
 	/** A severity of stop, fix or watch, where a value is beyond one of three limits. */
-	const judge = (what: string, value: number, limits: Parameters<typeof graded>[1]) => {
-		const grade = graded(value, limits);
-		if (grade && grade.severity !== 'note')
-			out.push({ what, value, limit: grade.limit, unit: '%', severity: grade.severity });
+	const judge = (what: string, value: number, limits: Parameters<typeof grade>[1]) => {
+		const graded = grade(value, limits);
+		if (graded && graded.severity !== 'note')
+			out.push({ what, value, limit: graded.limit, unit: '%', severity: graded.severity });
 	};
 	judge(
 		'leanest of a pull against its target',

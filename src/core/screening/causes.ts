@@ -8,12 +8,11 @@
  */
 import type { CheckCode } from './codes.ts';
 import type { Profile } from '../limits/profile.ts';
-import { findingKey, SEVERITIES, type Finding, type Severity } from './types.ts';
+import { findingKey, rank, type Finding, type Severity } from './types.ts';
 
 /** What a tail may exceed its cause by and still be explained by it, in points. */
 const SLACK_PCT = 2;
 
-const rank = (s: Severity) => SEVERITIES.indexOf(s);
 const serious = (f: Finding) => f.severity === 'stop' || f.severity === 'fix';
 const worse = (a: Severity, b: Severity): Severity => (rank(a) < rank(b) ? a : b);
 

@@ -4,7 +4,7 @@ import type { Check } from './check.ts';
 import { CHECKS } from './codes.ts';
 import type { Report } from './report.ts';
 import type { Profile } from '../limits/profile.ts';
-import { SEVERITIES, type Severity } from './types.ts';
+import { rank, type Severity } from './types.ts';
 
 export interface ReadinessLine {
 	code: string;
@@ -31,7 +31,7 @@ export function readinessLines(report: Report, vehicle: Vehicle, profile: Profil
 		const line = report.checks.find((c) => c.code === code);
 		const worst = report.findings
 			.filter((f) => f.code === code)
-			.sort((a, b) => SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity))[0];
+			.sort((a, b) => rank(a.severity) - rank(b.severity))[0];
 		return [
 			{
 				code,

@@ -6,7 +6,7 @@ import { settleCauses } from './causes.ts';
 import { CHECKS, CODES } from './codes.ts';
 import { round } from './ranges.ts';
 import type { Report } from './report.ts';
-import { findingKey, SEVERITIES, worst, type Finding, type Verdict } from './types.ts';
+import { findingKey, rank, worst, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
 export const CHECKS_VERSION = 6;
@@ -28,11 +28,7 @@ export function screenPrepared(input: Prepared): Report {
 	const top = worst(findings.map((f) => f.severity));
 	const verdict: Verdict = top === null || top === 'note' ? 'clear' : top;
 	const order = new Map<string, number>(CODES.map((c, i) => [c, i]));
-	findings.sort(
-		(a, b) =>
-			SEVERITIES.indexOf(a.severity) - SEVERITIES.indexOf(b.severity) ||
-			order.get(a.code)! - order.get(b.code)!
-	);
+	findings.sort((a, b) => rank(a.severity) - rank(b.severity) || order.get(a.code)! - order.get(b.code)!);
 	const { log } = input;
 	return {
 		schema: 'tanto.screen/1',

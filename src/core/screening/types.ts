@@ -14,20 +14,31 @@ export type CheckResult =
 	/** `missing` names what would make the check possible: a channel, a vehicle fact, a kind of driving. */
 	| { outcome: 'not-checked'; reason: string; missing: string };
 
+/** How bad, as a number: the lower the worse. */
+export const rank = (s: Severity): number => SEVERITIES.indexOf(s);
+
 export function worst(severities: Iterable<Severity>): Severity | null {
 	let best: Severity | null = null;
-	for (const s of severities) if (best === null || SEVERITIES.indexOf(s) < SEVERITIES.indexOf(best)) best = s;
+	for (const s of severities) if (best === null || rank(s) < rank(best)) best = s;
 	return best;
 }
 
-/** Severity by limits: beyond `stop`, `fix` or `watch`; `null` when beyond none. */
-export function graded(
+/**
+ * Severity by limits: the worst whose limit the value goes beyond; `null` where it goes beyond none.
+ * @param limits those that there are; a check without a stop leaves it out
+ * @param edge whether the limit itself still counts as within (`beyond`) or already as over (`from`)
+ * @example grade(86, { watch: 80, fix: 85, stop: 95 }) // { severity: 'fix', limit: 85 }
+ */
+export function grade(
 	value: number,
-	limits: { watch: number; fix: number; stop: number }
+	limits: { watch?: number; fix?: number; stop?: number },
+	edge: 'beyond' | 'from' = 'beyond'
 ): { severity: Severity; limit: number } | null {
-	if (value > limits.stop) return { severity: 'stop', limit: limits.stop };
-	if (value > limits.fix) return { severity: 'fix', limit: limits.fix };
-	if (value > limits.watch) return { severity: 'watch', limit: limits.watch };
+	for (const severity of ['stop', 'fix', 'watch'] as const) {
+		const limit = limits[severity];
+		if (limit !== undefined && (value > limit || (edge === 'from' && value === limit)))
+			return { severity, limit };
+	}
 	return null;
 }
 

@@ -2,6 +2,7 @@
  * `bank.mismatch`: do the two banks need the same fuel? Compared as required corrections, so that a difference which closed-loop
  * trims hide is found in the trims. Per band of load, the worst band decides: 1 % over an hour's cruise must not dilute 9 % under boost.
  */
+import { pass, notChecked, found } from '../measure.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { BANDS, bankDifferences, type BandDifference } from '../../evidence/cells/banks.ts';
@@ -10,7 +11,7 @@ import { bankCount } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
-import { graded } from '../types.ts';
+import { grade } from '../types.ts';
 import { fixed, list, signed } from '../../format.ts';
 
 /** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
@@ -61,30 +62,26 @@ export const bankMismatch = check({
 	readiness: { item: 'Banks', against: (_, p) => `within ${p.bankWatchPct} % of each other` },
 	run(input) {
 		const { vehicle, believed, profile, frame, axes } = input;
-		if (bankCount(vehicle) === 1) return { outcome: 'pass', text: 'The engine has one bank.' };
+		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
 		if (
 			believed.shared ||
 			believed.banks.some((b) => b === null) ||
 			believed.sources.some((s) => s.every((x) => x.site === 'collector'))
 		)
-			return {
-				outcome: 'not-checked',
-				reason: 'there is no lambda reading of each bank',
-				missing:
-					believed.banks[0] === null || believed.sources[0]?.every((s) => s.site === 'collector')
-						? 'lambda.b1'
-						: 'lambda.b2'
-			};
-		if (!input.target.values)
-			return { outcome: 'not-checked', reason: 'the lambda target is not known', missing: 'lambda.target' };
+			return notChecked(
+				'there is no lambda reading of each bank',
+				believed.banks[0] === null || believed.sources[0]?.every((s) => s.site === 'collector')
+					? 'lambda.b1'
+					: 'lambda.b2'
+			);
+		if (!input.target.values) return notChecked('the lambda target is not known', 'lambda.target');
 		const bandOf = loadBands(input);
 		const bands = differencesOf(input, bandOf)?.filter((b) => Number.isFinite(b.absolutePct)) ?? [];
 		if (bands.length === 0)
-			return {
-				outcome: 'not-checked',
-				reason: `no cell has ${profile.bankCellSamples} usable samples of each bank`,
-				missing: 'steady driving'
-			};
+			return notChecked(
+				`no cell has ${profile.bankCellSamples} usable samples of each bank`,
+				'steady driving'
+			);
 		const missing = BANDS.filter((b) => !bands.some((x) => x.band === b));
 		const says = bands
 			.map((b) => `${b.band} ${signed(b.signedPct)} ± ${fixed(Math.max(0.1, b.sePct), 1)} %`)
@@ -98,61 +95,56 @@ export const bankMismatch = check({
 				(a, c) => (a === null || Math.abs(c.differencePct) > Math.abs(a.differencePct) ? c : a),
 				null
 			);
-		let grade = graded(worst.absolutePct, {
+		let graded = grade(worst.absolutePct, {
 			watch: profile.bankWatchPct,
 			fix: profile.bankFixPct,
 			stop: profile.bankStopPct
 		});
 		let value = worst.signedPct;
 		let byCell = '';
-		if (extreme && Math.abs(extreme.differencePct) > profile.bankCellStopPct && grade?.severity !== 'stop') {
-			grade = { severity: 'stop', limit: profile.bankCellStopPct };
+		if (extreme && Math.abs(extreme.differencePct) > profile.bankCellStopPct && graded?.severity !== 'stop') {
+			graded = { severity: 'stop', limit: profile.bankCellStopPct };
 			value = extreme.differencePct;
 			byCell = ` One cell alone (${cellName(extreme.cell, axes)}) is ${signed(extreme.differencePct)} % apart.`;
 		}
-		if (!grade) return { outcome: 'pass', text: `Bank 2 against bank 1: ${says}.${unseen}` };
+		if (!graded) return pass(`Bank 2 against bank 1: ${says}.${unseen}`);
 		const leaner = value > 0 ? 2 : 1;
 		const worstBand = BANDS.indexOf(worst.band);
 		const runs = stretches(frame, 0.5, (i) => bandOf[i] === worstBand, 0.5);
-		return {
-			outcome: 'found',
-			findings: [
-				{
-					code: 'bank.mismatch',
-					severity: grade.severity,
-					title: `Bank ${leaner} needs ${fixed(Math.abs(value), 1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
-					summary: `Bank ${leaner} is the leaner one, worst in the ${worst.band} band (bank 2 against bank 1: ${says}).${byCell}${unseen}`,
-					value: round(value, 2),
-					limit: grade.limit,
-					unit: '%',
-					bank: leaner,
-					ranges: rangesOf(runs, frame.timeS),
-					region: regionOf(runs, frame),
-					channels: [
-						'lambda.b1',
-						'lambda.b2',
-						'stft.b1',
-						'stft.b2',
-						'ltft.b1',
-						'ltft.b2',
-						'lambda.ref',
-						'lambda.ref2'
-					].filter((id) => frame.has(id)),
-					causes: [
-						`an injector of bank ${leaner} that flows too little, or its wiring`,
-						`an intake leak on bank ${leaner} (gasket, hose)`,
-						`an exhaust leak before the sensor of bank ${leaner}`,
-						'one of the two sensors reads wrong'
-					],
-					next: [
-						'swap the injectors from side to side and log again: what moves with the part is the part',
-						'if nothing moved, swap the lambda sensors from side to side and log again',
-						'then intake gaskets, then exhaust leaks before the sensor',
-						'no fuel is trimmed and no boost is raised until the banks agree'
-					]
-				}
+		return found({
+			code: 'bank.mismatch',
+			severity: graded.severity,
+			title: `Bank ${leaner} needs ${fixed(Math.abs(value), 1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
+			summary: `Bank ${leaner} is the leaner one, worst in the ${worst.band} band (bank 2 against bank 1: ${says}).${byCell}${unseen}`,
+			value: round(value, 2),
+			limit: graded.limit,
+			unit: '%',
+			bank: leaner,
+			ranges: rangesOf(runs, frame.timeS),
+			region: regionOf(runs, frame),
+			channels: [
+				'lambda.b1',
+				'lambda.b2',
+				'stft.b1',
+				'stft.b2',
+				'ltft.b1',
+				'ltft.b2',
+				'lambda.ref',
+				'lambda.ref2'
+			].filter((id) => frame.has(id)),
+			causes: [
+				`an injector of bank ${leaner} that flows too little, or its wiring`,
+				`an intake leak on bank ${leaner} (gasket, hose)`,
+				`an exhaust leak before the sensor of bank ${leaner}`,
+				'one of the two sensors reads wrong'
+			],
+			next: [
+				'swap the injectors from side to side and log again: what moves with the part is the part',
+				'if nothing moved, swap the lambda sensors from side to side and log again',
+				'then intake gaskets, then exhaust leaks before the sensor',
+				'no fuel is trimmed and no boost is raised until the banks agree'
 			]
-		};
+		});
 	}
 });
 

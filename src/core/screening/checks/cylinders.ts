@@ -6,7 +6,7 @@ import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder, LEAST_CYLINDE
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { graded, type CheckResult, type Finding } from '../types.ts';
+import { grade, type CheckResult, type Finding } from '../types.ts';
 import { fixed, list, signed } from '../../format.ts';
 
 export const cylLambda = check({
@@ -33,23 +33,23 @@ export const cylLambda = check({
 			const worst = mine.reduce((a, b) => (Math.abs(b.pct) > Math.abs(a.pct) ? b : a));
 			const lean = mine.reduce((a, b) => (b.pct > a.pct ? b : a));
 			widest = Math.max(widest, Math.abs(worst.pct));
-			const grade = graded(lean.pct, {
+			const graded = grade(lean.pct, {
 				watch: profile.cylLambdaWatchPct,
 				fix: profile.cylLambdaFixPct,
 				stop: profile.cylLambdaStopPct
 			});
 			const rich = worst.pct < -profile.cylLambdaWatchPct;
-			if (!grade && !rich) continue;
-			const shown = grade ? lean : worst;
+			if (!graded && !rich) continue;
+			const shown = graded ? lean : worst;
 			const from = shown.bin * BIN_RPM;
 			findings.push(
 				finding(input, {
 					code: 'cyl.lambda',
-					severity: grade?.severity ?? 'watch',
+					severity: graded?.severity ?? 'watch',
 					title: `Cylinder ${cylinder} ${shown.pct > 0 ? 'lean' : 'rich'} against the others`,
 					summary: `Under load cylinder ${cylinder} is ${signed(shown.pct)} % from the median of its neighbours, most between ${from} and ${from + BIN_RPM} rpm.`,
 					value: shown.pct,
-					limit: grade?.limit ?? -profile.cylLambdaWatchPct,
+					limit: graded?.limit ?? -profile.cylLambdaWatchPct,
 					unit: '%',
 					cylinder,
 					runs: stretches(

@@ -1,10 +1,10 @@
 /** `fuel.rich`: the other side of the target while loaded, and richer than burns well at all. */
+import { ofBanks, type OfBank } from '../banks.ts';
 import { deviations } from '../../evidence/lambda/deviation.ts';
 import { fuelStoich } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { Finding } from '../types.ts';
 import { fixed, signed } from '../../format.ts';
 
 const HOLD_S = 0.2;
@@ -28,7 +28,7 @@ export const fuelRich = check({
 		const richest = strong ? profile.lambdaRichestEthanol : profile.lambdaRichest;
 		let seen = false;
 		let least = 0;
-		const findings = deviations(input).flatMap((d): Finding[] => {
+		const banks = deviations(input).flatMap((d): OfBank[] => {
 			const settled = (i: number) => d.settled[i] === d.settled[i];
 			const low = heldLow(frame, d.settled, HOLD_S, segments.loaded);
 			const absolute = heldLow(
@@ -49,35 +49,40 @@ export const fuelRich = check({
 			const fix = off > profile.richFixPct || drowned;
 			const limit = off > profile.richFixPct ? profile.richFixPct : profile.richWatchPct;
 			const bank = believed.banks.length > 1 && !believed.shared ? (d.bank as 1 | 2) : undefined;
+			const summary = (who: string) =>
+				`${known ? `While loaded ${who} ran down to ${signed(low.level)} % of target.` : 'No target is known.'}${drowned ? ` λ ${fixed(absolute.level, 3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`;
 			return [
-				finding(input, {
-					code: 'fuel.rich',
-					severity: fix ? 'fix' : 'watch',
-					title: `${bank ? `Bank ${bank} rich` : 'Rich'} under load`,
-					summary: `${known ? `While loaded ${bank ? `bank ${bank}` : 'the mixture'} ran down to ${signed(low.level)} % of target.` : 'No target is known.'}${drowned ? ` λ ${fixed(absolute.level, 3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`,
-					value: known ? low.level : 100 * (absolute.level / richest - 1),
-					limit: known ? -limit : 0,
-					unit: '%',
-					...(bank ? { bank } : {}),
-					runs: stretches(
-						frame,
-						HOLD_S,
-						(i) => d.settled[i]! < -profile.richWatchPct || (settled(i) && d.lambda[i]! < richest),
-						0.1
-					),
-					channels: [
-						...(believed.sources[d.bank - 1] ?? []).map((s) => s.channel),
-						'lambda.target',
-						'rpm',
-						'map'
-					],
-					causes: [
-						'the fuel table asks for too much there',
-						'fuel pressure above what is set',
-						'a lambda sensor that reads rich (hot, or under back pressure)'
-					],
-					next: ['be sure of the sensor before fuel is taken out', 'take fuel out in small steps']
-				})
+				{
+					both: { title: 'Both banks rich under load', summary: summary('both banks') },
+					finding: finding(input, {
+						code: 'fuel.rich',
+						severity: fix ? 'fix' : 'watch',
+						title: `${bank ? `Bank ${bank} rich` : 'Rich'} under load`,
+						summary: summary(bank ? `bank ${bank}` : 'the mixture'),
+						value: known ? low.level : 100 * (absolute.level / richest - 1),
+						limit: known ? -limit : 0,
+						unit: '%',
+						...(bank ? { bank } : {}),
+						runs: stretches(
+							frame,
+							HOLD_S,
+							(i) => d.settled[i]! < -profile.richWatchPct || (settled(i) && d.lambda[i]! < richest),
+							0.1
+						),
+						channels: [
+							...(believed.sources[d.bank - 1] ?? []).map((s) => s.channel),
+							'lambda.target',
+							'rpm',
+							'map'
+						],
+						causes: [
+							'the fuel table asks for too much there',
+							'fuel pressure above what is set',
+							'a lambda sensor that reads rich (hot, or under back pressure)'
+						],
+						next: ['be sure of the sensor before fuel is taken out', 'take fuel out in small steps']
+					})
+				}
 			];
 		});
 		if (!seen)
@@ -85,17 +90,8 @@ export const fuelRich = check({
 				'no settled loaded stretch with a mixture reading and a target',
 				input.target.values ? 'loaded driving' : 'lambda.target'
 			);
+		const findings = ofBanks(banks, SAME_CAUSE_PCT);
 		if (findings.length === 0) return pass(`Richest while loaded ${signed(least)} % of target.`);
-		const [a, b] = findings;
-		if (a && b && Math.abs(a.value! - b.value!) <= SAME_CAUSE_PCT) {
-			const { bank: _, ...worse } = a.value! <= b.value! ? a : b;
-			return found({
-				...worse,
-				title: 'Both banks rich under load',
-				summary: worse.summary.replace(/bank \d/, 'both banks'),
-				channels: [...new Set([...a.channels, ...b.channels])]
-			});
-		}
 		return found(...findings);
 	}
 });

@@ -2,13 +2,14 @@
  * `inj.duty`: how long the injectors are open of the time they have. Port: duty % = pulse width ms × rpm × injections / 1200.
  * Direct: pulse width against the injection window, window ms = windowDeg / (0.006 × rpm).
  */
+import { notChecked, pass, found } from '../measure.ts';
 import { fixed } from '../../format.ts';
 import { dutyFromPulse, wider } from '../../evidence/duty.ts';
 import { stretches } from '../../stats/runs.ts';
 import { runningMedian, median } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check, MORE_FUEL } from '../check.ts';
-import { graded, type Finding } from '../types.ts';
+import { grade, type Finding } from '../types.ts';
 
 const SMOOTH_S = 0.1;
 const DIFFER_POINTS = 3;
@@ -29,16 +30,11 @@ export const injDuty = check({
 		if (!computed && !logged) {
 			const direct = vehicle.engine.injection === 'direct' && frame.first('pw.b1', 'pw.b2') !== null;
 			return direct
-				? {
-						outcome: 'not-checked',
-						reason: 'the injection window of the direct injectors is not stated',
-						missing: 'vehicle: injectors.windowDeg'
-					}
-				: {
-						outcome: 'not-checked',
-						reason: 'neither pulse width nor injector duty is logged',
-						missing: 'pw.b1'
-					};
+				? notChecked(
+						'the injection window of the direct injectors is not stated',
+						'vehicle: injectors.windowDeg'
+					)
+				: notChecked('neither pulse width nor injector duty is logged', 'pw.b1');
 		}
 		const width = Math.max(1, 2 * Math.floor(SMOOTH_S / frame.stepS / 2) + 1);
 		const smooth = [computed, logged].flatMap((d) => (d ? [runningMedian(d, width)] : []));
@@ -46,8 +42,7 @@ export const injDuty = check({
 		let at = 0;
 		for (let i = 0; i < duty.length; i++) if (duty[i]! > duty[at]! || duty[at] !== duty[at]) at = i;
 		const highest = duty[at]!;
-		if (!Number.isFinite(highest))
-			return { outcome: 'not-checked', reason: 'the injector channels hold no values', missing: 'pw.b1' };
+		if (!Number.isFinite(highest)) return notChecked('the injector channels hold no values', 'pw.b1');
 		const rpm = frame.get('rpm');
 		const place = rpm && Number.isFinite(rpm[at]) ? ` at ${Math.round(rpm[at]!)} rpm` : '';
 		const how = computed
@@ -57,7 +52,7 @@ export const injDuty = check({
 			: 'as logged';
 		const channels = ['pw.b1', 'pw.b2', 'injDuty', 'rpm'].filter((id) => frame.has(id));
 		const apart = computed && logged ? differ(computed, logged) : 0;
-		const grade = graded(highest, {
+		const graded = grade(highest, {
 			watch: profile.dutyWatchPct,
 			fix: profile.dutyFixPct,
 			stop: profile.dutyStopPct
@@ -66,16 +61,15 @@ export const injDuty = check({
 			Math.abs(apart) > DIFFER_POINTS
 				? ` The logged duty is ${fixed(Math.abs(apart), 1)} points ${apart > 0 ? 'above' : 'below'} what the pulse width gives: check injections per cycle.`
 				: '';
-		if (!grade && !doubt)
-			return { outcome: 'pass', text: `Highest duty ${fixed(highest, 1)} %${place} (${how}).` };
+		if (!graded && !doubt) return pass(`Highest duty ${fixed(highest, 1)} %${place} (${how}).`);
 		const runs = stretches(frame, 0, (i) => duty[i]! > profile.dutyWatchPct, 0.2);
 		const finding: Finding = {
 			code: 'inj.duty',
-			severity: grade?.severity ?? 'note',
-			title: grade ? `Injector duty ${fixed(highest, 0)} %` : 'Two duties that differ',
+			severity: graded?.severity ?? 'note',
+			title: graded ? `Injector duty ${fixed(highest, 0)} %` : 'Two duties that differ',
 			summary: `Highest injector duty ${fixed(highest, 1)} %${place} (${how}).${doubt}`,
 			value: round(highest, 2),
-			limit: grade?.limit ?? profile.dutyWatchPct,
+			limit: graded?.limit ?? profile.dutyWatchPct,
 			unit: '%',
 			channels,
 			causes: [
@@ -93,7 +87,7 @@ export const injDuty = check({
 			finding.ranges = rangesOf(runs, frame.timeS);
 			finding.region = regionOf(runs, frame);
 		}
-		return { outcome: 'found', findings: [finding] };
+		return found(finding);
 	}
 });
 

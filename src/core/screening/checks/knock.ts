@@ -2,6 +2,7 @@
  * `knock.real`, `knock.blips`, `knock.unclear`: the same episodes, told apart by shape. Severity by the peak while loaded, one step
  * lower where the engine wasn't loaded.
  */
+import { NEVER_LOADED, notChecked, pass, found } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { findMap } from '../../calibration/document.ts';
 import { AxisFinder } from '../../calibration/grid.ts';
@@ -9,7 +10,7 @@ import { axisChannel } from '../../calibration/along.ts';
 import type { JudgedEpisode, KnockShape } from '../../evidence/knock/shape.ts';
 import { round, regionOf } from '../ranges.ts';
 import { type About, type Check } from '../check.ts';
-import { SEVERITIES, type Finding, type Severity } from '../types.ts';
+import { grade, rank, SEVERITIES, type Finding, type Severity } from '../types.ts';
 import type { Profile } from '../../limits/profile.ts';
 import { fixed, plural } from '../../format.ts';
 
@@ -67,16 +68,14 @@ export const knockUnclear = knockCheck('knock.unclear', 'unclear', {
 });
 
 function severityOf(e: JudgedEpisode, limits: Profile): Severity | null {
-	const by: Severity | null =
-		e.peakDeg >= limits.knockStopDeg
-			? 'stop'
-			: e.peakDeg >= limits.knockFixDeg
-				? 'fix'
-				: e.peakDeg >= limits.knockWatchDeg
-					? 'watch'
-					: null;
+	const by =
+		grade(
+			e.peakDeg,
+			{ watch: limits.knockWatchDeg, fix: limits.knockFixDeg, stop: limits.knockStopDeg },
+			'from'
+		)?.severity ?? null;
 	if (by === null || e.loaded) return by;
-	return SEVERITIES[SEVERITIES.indexOf(by) + 1]!;
+	return SEVERITIES[rank(by) + 1]!;
 }
 
 /** Cell of the timing table in which an episode peaked, in words; empty when it can't be told. */
@@ -110,14 +109,8 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 		...about,
 		run(input) {
 			const { knock, profile, frame, segments } = input;
-			if (knock === null)
-				return { outcome: 'not-checked', reason: 'no knock channel is logged', missing: 'knockRetard' };
-			if (segments.loaded.length === 0 && knock.length === 0)
-				return {
-					outcome: 'not-checked',
-					reason: 'the engine was never loaded in this log',
-					missing: 'loaded driving'
-				};
+			if (knock === null) return notChecked('no knock channel is logged', 'knockRetard');
+			if (segments.loaded.length === 0 && knock.length === 0) return NEVER_LOADED;
 			const graded = knock
 				.filter((e) => e.shape === shape)
 				.flatMap((e) => {
@@ -126,15 +119,12 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 				});
 			if (graded.length === 0) {
 				const most = knock.reduce((m, e) => Math.max(m, e.peakDeg), 0);
-				return {
-					outcome: 'pass',
-					text:
-						knock.length === 0
-							? 'Retard stayed below half a degree all through the log.'
-							: `No episode of this shape from ${profile.knockWatchDeg}° on (highest of any shape ${fixed(most, 1)}°).`
-				};
+				return pass(
+					knock.length === 0
+						? 'Retard stayed below half a degree all through the log.'
+						: `No episode of this shape from ${profile.knockWatchDeg}° on (highest of any shape ${fixed(most, 1)}°).`
+				);
 			}
-			const rank = (s: Severity) => SEVERITIES.indexOf(s);
 			const top = graded.reduce((a, b) =>
 				rank(b.severity) < rank(a.severity) || (b.severity === a.severity && b.e.peakDeg > a.e.peakDeg)
 					? b
@@ -171,7 +161,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 				causes: CAUSES[shape],
 				next: NEXT[shape]
 			};
-			return { outcome: 'found', findings: [finding] };
+			return found(finding);
 		}
 	};
 }

@@ -1,4 +1,5 @@
 /** `log.channels`: are the channels there that the checks, or the log request, need? */
+import { pass, found } from '../measure.ts';
 import { CHANNELS } from '../../channels/canonical.ts';
 import type { Log } from '../../logfile/log.ts';
 import { requestedChannels, type LogRequest } from '../../request.ts';
@@ -111,55 +112,49 @@ export const logChannels = check({
 		});
 		const slow = tooSlow(log, request);
 		if (missing.length + slow.length === 0)
-			return {
-				outcome: 'pass',
-				text: asked.length
+			return pass(
+				asked.length
 					? `All ${asked.length} channels of the drive plan are logged.`
 					: 'Engine speed, load, lambda, throttle, knock and coolant are logged.'
-			};
+			);
 		const byWeight = [...missing].sort((a, b) => weight(b) - weight(a));
 		const vital = missing.some((m) => m.vital);
 		const unread = log.unmapped.filter((u) => !u.private).length;
-		return {
-			outcome: 'found',
-			findings: [
-				{
-					code: 'log.channels',
-					severity: vital ? 'fix' : 'watch',
-					title: missing.length
-						? `Not logged: ${few(byWeight.map((m) => m.what))}`
-						: `Logged too slowly: ${few(slow.map((c) => c.what))}`,
-					summary: [
-						...(missing.length ? [lacking(byWeight)] : []),
-						...(slow.length
-							? [
-									`Slower than the drive plan asks: ${list(
-										slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`)
-									)}.`
-								]
-							: [])
-					].join(' '),
-					value: missing.length + slow.length,
-					limit: 0,
-					unit: 'channels',
-					facts: {
-						...(missing.length ? { missing: { value: byWeight.map((m) => m.what) } } : {}),
-						...(slow.length
-							? { slow: { value: slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`) } }
-							: {})
-					},
-					channels: [],
-					causes: [
-						...(unread > 0 ? [`a column of another name: ${unread} columns weren't recognised`] : []),
-						'the channel was not chosen in the logging program',
-						'the controller does not offer it'
-					],
-					next: [
-						...(unread > 0 ? ['look through the unrecognised columns and assign what belongs'] : []),
-						'ask for another log with these channels'
-					]
-				}
+		return found({
+			code: 'log.channels',
+			severity: vital ? 'fix' : 'watch',
+			title: missing.length
+				? `Not logged: ${few(byWeight.map((m) => m.what))}`
+				: `Logged too slowly: ${few(slow.map((c) => c.what))}`,
+			summary: [
+				...(missing.length ? [lacking(byWeight)] : []),
+				...(slow.length
+					? [
+							`Slower than the drive plan asks: ${list(
+								slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`)
+							)}.`
+						]
+					: [])
+			].join(' '),
+			value: missing.length + slow.length,
+			limit: 0,
+			unit: 'channels',
+			facts: {
+				...(missing.length ? { missing: { value: byWeight.map((m) => m.what) } } : {}),
+				...(slow.length
+					? { slow: { value: slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`) } }
+					: {})
+			},
+			channels: [],
+			causes: [
+				...(unread > 0 ? [`a column of another name: ${unread} columns weren't recognised`] : []),
+				'the channel was not chosen in the logging program',
+				'the controller does not offer it'
+			],
+			next: [
+				...(unread > 0 ? ['look through the unrecognised columns and assign what belongs'] : []),
+				'ask for another log with these channels'
 			]
-		};
+		});
 	}
 });

@@ -1,4 +1,5 @@
 /** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
+import { notChecked, pass, found } from '../measure.ts';
 import { round } from '../ranges.ts';
 import { ambientOf } from './inj-reserve.ts';
 import { check } from '../check.ts';
@@ -15,24 +16,15 @@ export const logConditions = check({
 		const ect = frame.get('ect');
 		const iat = frame.get('iat');
 		if (segments.pulls.length === 0)
-			return {
-				outcome: 'not-checked',
-				reason: 'there is no pull in this log',
-				missing: 'a full-throttle pull'
-			};
-		if (!ect && !iat)
-			return { outcome: 'not-checked', reason: 'neither coolant nor intake air is logged', missing: 'ect' };
+			return notChecked('there is no pull in this log', 'a full-throttle pull');
+		if (!ect && !iat) return notChecked('neither coolant nor intake air is logged', 'ect');
 		const coolantMin = request?.conditions?.coolantMinC ?? profile.coolantMinC;
 		const ambient = ambientOf(frame);
 		const starts = (values: Float32Array | null) =>
 			values ? segments.pulls.map((p) => values[p.from]!).filter(Number.isFinite) : [];
 		const [coolants, intakes] = [starts(ect), starts(iat)];
 		if (coolants.length + intakes.length === 0)
-			return {
-				outcome: 'not-checked',
-				reason: 'neither coolant nor intake air has a value where the pulls begin',
-				missing: 'ect'
-			};
+			return notChecked('neither coolant nor intake air has a value where the pulls begin', 'ect');
 		const cold = ect ? segments.pulls.filter((p) => ect[p.from]! < coolantMin) : [];
 		const soaked = iat ? segments.pulls.filter((p) => iat[p.from]! > ambient + profile.heatSoakC) : [];
 		if (cold.length === 0 && soaked.length === 0) {
@@ -40,7 +32,7 @@ export const logConditions = check({
 				...(coolants.length ? [`coolant from ${fixed(Math.min(...coolants), 0)} °C`] : []),
 				...(intakes.length ? [`intake air up to ${fixed(Math.max(...intakes), 0)} °C`] : [])
 			];
-			return { outcome: 'pass', text: `Every pull began with ${list(parts)}.` };
+			return pass(`Every pull began with ${list(parts)}.`);
 		}
 		const said = [
 			...(cold.length
@@ -53,30 +45,25 @@ export const logConditions = check({
 				: [])
 		];
 		const bad = [...new Set([...cold, ...soaked])];
-		return {
-			outcome: 'found',
-			findings: [
-				{
-					code: 'log.conditions',
-					severity: 'watch',
-					title: cold.length ? 'Pulls with a cold engine' : 'Pulls with heat-soaked intake air',
-					summary: `Of ${segments.pulls.length} pulls ${list(said)}.`,
-					value: round(
-						cold.length
-							? Math.min(...cold.map((p) => ect![p.from]!))
-							: Math.max(...soaked.map((p) => iat![p.from]!)),
-						1
-					),
-					limit: cold.length ? coolantMin : round(ambient + profile.heatSoakC, 1),
-					unit: '°C',
-					ranges: bad.map((p) => ({ from: round(p.fromS, 3), to: round(p.toS, 3) })),
-					channels: ['ect', 'iat', 'ambientTemp'].filter((id) => frame.has(id)),
-					causes: cold.length
-						? ['the engine was not warmed up']
-						: ['pulls too soon after each other', 'standing with a hot engine before the pull'],
-					next: ['let coolant and intake air come to normal before the pull, then log again']
-				}
-			]
-		};
+		return found({
+			code: 'log.conditions',
+			severity: 'watch',
+			title: cold.length ? 'Pulls with a cold engine' : 'Pulls with heat-soaked intake air',
+			summary: `Of ${segments.pulls.length} pulls ${list(said)}.`,
+			value: round(
+				cold.length
+					? Math.min(...cold.map((p) => ect![p.from]!))
+					: Math.max(...soaked.map((p) => iat![p.from]!)),
+				1
+			),
+			limit: cold.length ? coolantMin : round(ambient + profile.heatSoakC, 1),
+			unit: '°C',
+			ranges: bad.map((p) => ({ from: round(p.fromS, 3), to: round(p.toS, 3) })),
+			channels: ['ect', 'iat', 'ambientTemp'].filter((id) => frame.has(id)),
+			causes: cold.length
+				? ['the engine was not warmed up']
+				: ['pulls too soon after each other', 'standing with a hot engine before the pull'],
+			next: ['let coolant and intake air come to normal before the pull, then log again']
+		});
 	}
 });

@@ -1,4 +1,5 @@
 /** `log.coverage`: are the manoeuvres of the drive plan in the log? */
+import { notChecked, pass, found } from '../measure.ts';
 import { FLAG, type Segment } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import type { LogRequest } from '../../request.ts';
@@ -53,38 +54,27 @@ export const logCoverage = check({
 		`Not in this log: ${list((f.facts?.['absent']?.value as string[] | undefined) ?? [])}. Drive what is missing, and record it.`,
 	run(input) {
 		const wanted = input.request?.manoeuvres ?? [];
-		if (wanted.length === 0)
-			return {
-				outcome: 'not-checked',
-				reason: 'no drive plan was given for this log',
-				missing: 'a drive plan'
-			};
+		if (wanted.length === 0) return notChecked('no drive plan was given for this log', 'a drive plan');
 		const absent = wanted.flatMap((m) => {
 			const what = missing(m, input);
 			return what ? [{ m, what }] : [];
 		});
-		if (absent.length === 0)
-			return { outcome: 'pass', text: `All ${wanted.length} manoeuvres of the drive plan are in the log.` };
+		if (absent.length === 0) return pass(`All ${wanted.length} manoeuvres of the drive plan are in the log.`);
 		const noPull = absent.some((a) => a.m.kind === 'pull') && input.segments.pulls.length === 0;
-		return {
-			outcome: 'found',
-			findings: [
-				{
-					code: 'log.coverage',
-					severity: noPull ? 'fix' : 'watch',
-					title: noPull
-						? 'No full-throttle pull, though one was asked for'
-						: 'Not everything that was asked for was driven',
-					summary: `Missing from this log: ${list(absent.map((a) => a.what))}.`,
-					value: absent.length,
-					limit: 0,
-					unit: 'manoeuvres',
-					facts: { absent: { value: absent.map((a) => a.what) } },
-					channels: ['rpm', 'tps', 'pedal', 'speed'].filter((id) => input.frame.has(id)),
-					causes: ['the recording was stopped early', 'traffic or weather did not allow it'],
-					next: ['ask for another log with what is missing']
-				}
-			]
-		};
+		return found({
+			code: 'log.coverage',
+			severity: noPull ? 'fix' : 'watch',
+			title: noPull
+				? 'No full-throttle pull, though one was asked for'
+				: 'Not everything that was asked for was driven',
+			summary: `Missing from this log: ${list(absent.map((a) => a.what))}.`,
+			value: absent.length,
+			limit: 0,
+			unit: 'manoeuvres',
+			facts: { absent: { value: absent.map((a) => a.what) } },
+			channels: ['rpm', 'tps', 'pedal', 'speed'].filter((id) => input.frame.has(id)),
+			causes: ['the recording was stopped early', 'traffic or weather did not allow it'],
+			next: ['ask for another log with what is missing']
+		});
 	}
 });

@@ -8,7 +8,7 @@ import { along } from '../../calibration/along.ts';
 import type { Columns } from '../../logfile/frame.ts';
 import { slope } from '../../stats/runs.ts';
 import { round } from '../ranges.ts';
-import { ENOUGH, everySo, samplesWhere } from '../measure.ts';
+import { ENOUGH, everySo, samplesWhere, notChecked, pass, found } from '../measure.ts';
 import { check } from '../check.ts';
 import { fixed, list, uncapital } from '../../format.ts';
 
@@ -56,24 +56,15 @@ export const logRevision = check({
 		`This may not be the file that your tuner sent: ${uncapital(f.title)}. Check which file is in the car.`,
 	run(input) {
 		const { calibrations, calibration, frame, segments } = input;
-		if (!calibration)
-			return {
-				outcome: 'not-checked',
-				reason: 'no calibration was given',
-				missing: 'the calibration of the revision'
-			};
+		if (!calibration) return notChecked('no calibration was given', 'the calibration of the revision');
 		const stated = calibrations.indexOf(calibration);
 		const ids = input.log.channels.find((c) => c.id === 'calibrationId')?.texts.filter(Boolean) ?? [];
 		const named =
 			ids.length === 1 ? calibrations.findIndex((c, i) => c.name === ids[0] || `R${i}` === ids[0]) : -1;
-		if (named === stated) return { outcome: 'pass', text: `The log names its calibration: ${ids[0]}.` };
-		if (named >= 0)
-			return {
-				outcome: 'found',
-				findings: [wrongFile(stated, named, `the log names "${ids[0]}"`, ['calibrationId'])]
-			};
+		if (named === stated) return pass(`The log names its calibration: ${ids[0]}.`);
+		if (named >= 0) return found(wrongFile(stated, named, `the log names "${ids[0]}"`, ['calibrationId']));
 		const rpm = frame.get('rpm');
-		if (!rpm) return { outcome: 'not-checked', reason: 'engine speed is not logged', missing: 'rpm' };
+		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
 		const dRpm = slope(rpm, frame.timeS, 0.1);
 		const steady = samplesWhere(
 			frame.length,
@@ -85,54 +76,45 @@ export const logRevision = check({
 			rms: calibrations.map((c) => deviation(columns, c, table, segments.baroKpa))
 		})).filter(({ rms }) => Number.isFinite(rms[stated]!));
 		if (seen.length === 0)
-			return {
-				outcome: 'not-checked',
-				reason: 'neither base timing nor lambda target is logged where the revision has a table for it',
-				missing: 'sparkBase'
-			};
+			return notChecked(
+				'neither base timing nor lambda target is logged where the revision has a table for it',
+				'sparkBase'
+			);
 		for (const { table, rms } of seen) {
 			const best = rms.reduce((b, r, i) => (r < rms[b]! || !Number.isFinite(rms[b]!) ? i : b), stated);
 			if (best !== stated && rms[stated]! >= RATIO * rms[best]! && rms[stated]! - rms[best]! >= table.margin)
-				return {
-					outcome: 'found',
-					findings: [
-						wrongFile(
-							stated,
-							best,
-							`the logged ${table.channel === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${fixed(rms[stated]!, table.decimals)} ${table.unit}, off R${best} by ${fixed(rms[best]!, table.decimals)} ${table.unit}`,
-							[table.channel, 'rpm', 'map'].filter((id) => frame.has(id)),
-							round(rms[stated]!, 3),
-							table
-						)
-					]
-				};
+				return found(
+					wrongFile(
+						stated,
+						best,
+						`the logged ${table.channel === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${fixed(rms[stated]!, table.decimals)} ${table.unit}, off R${best} by ${fixed(rms[best]!, table.decimals)} ${table.unit}`,
+						[table.channel, 'rpm', 'map'].filter((id) => frame.has(id)),
+						round(rms[stated]!, 3),
+						table
+					)
+				);
 		}
 		const unexplained = seen.filter(({ table, rms }) =>
 			rms.every((r) => !Number.isFinite(r) || r > table.explains)
 		);
 		if (unexplained.length === seen.length) {
 			const { table, rms } = unexplained[0]!;
-			return {
-				outcome: 'found',
-				findings: [
-					{
-						code: 'log.revision',
-						severity: 'fix',
-						title: 'No revision of this job explains the log',
-						summary: `The logged ${list(unexplained.map((u) => u.table.channel))} fits none of the ${calibrations.length} revisions; R${stated} is off by ${fixed(rms[stated]!, table.decimals)} ${table.unit}.`,
-						value: round(rms[stated]!, 3),
-						limit: table.explains,
-						unit: table.unit,
-						channels: unexplained.map((u) => u.table.channel),
-						causes: [
-							'a file in the car that is not of this job',
-							'the controller corrects these values by something that is not in the tables',
-							'the channel is not the base value'
-						],
-						next: ['ask what was flashed last', 'read the calibration out of the car']
-					}
-				]
-			};
+			return found({
+				code: 'log.revision',
+				severity: 'fix',
+				title: 'No revision of this job explains the log',
+				summary: `The logged ${list(unexplained.map((u) => u.table.channel))} fits none of the ${calibrations.length} revisions; R${stated} is off by ${fixed(rms[stated]!, table.decimals)} ${table.unit}.`,
+				value: round(rms[stated]!, 3),
+				limit: table.explains,
+				unit: table.unit,
+				channels: unexplained.map((u) => u.table.channel),
+				causes: [
+					'a file in the car that is not of this job',
+					'the controller corrects these values by something that is not in the tables',
+					'the channel is not the base value'
+				],
+				next: ['ask what was flashed last', 'read the calibration out of the car']
+			});
 		}
 		const others = calibrations.map((_, i) => i).filter((i) => i !== stated);
 		const apart = others.filter((i) =>
@@ -142,12 +124,11 @@ export const logRevision = check({
 			({ table, rms }) => `${table.channel} within ${fixed(rms[stated]!, table.decimals)} ${table.unit}`
 		);
 		if (others.length && apart.length === 0)
-			return {
-				outcome: 'not-checked',
-				reason: `the revisions are indistinguishable where this log drove (R${stated} fits: ${list(fit)})`,
-				missing: 'a logged calibration id'
-			};
-		return { outcome: 'pass', text: `R${stated} explains the log: ${list(fit)}.` };
+			return notChecked(
+				`the revisions are indistinguishable where this log drove (R${stated} fits: ${list(fit)})`,
+				'a logged calibration id'
+			);
+		return pass(`R${stated} explains the log: ${list(fit)}.`);
 	}
 });
 

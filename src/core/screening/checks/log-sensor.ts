@@ -2,6 +2,7 @@
  * `log.sensor`: sensors that can't be right by themselves: stuck while the engine moves, out of physical range, jumping, or at the
  * end of their scale under load.
  */
+import { notChecked, pass, found } from '../measure.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { CHANNELS } from '../../channels/canonical.ts';
@@ -171,7 +172,7 @@ export const logSensor = check({
 	run(input) {
 		const { frame, segments, log } = input;
 		if (frame.length === 0 || log.channels.length === 0)
-			return { outcome: 'not-checked', reason: 'no channel was recognised', missing: 'rpm' };
+			return notChecked('no channel was recognised', 'rpm');
 		const calm = maskOf(frame.length, (i) => (segments.flags[i]! & (FLAG.overrun | FLAG.fuelCut)) !== 0);
 		const faults: Fault[] = [];
 		const checked: string[] = [];
@@ -236,10 +237,7 @@ export const logSensor = check({
 			}
 		}
 		if (faults.length === 0)
-			return {
-				outcome: 'pass',
-				text: `${checked.length} channels move with the engine and stay inside their range.`
-			};
+			return pass(`${checked.length} channels move with the engine and stay inside their range.`);
 		const grouped = (['stop', 'fix'] as const).flatMap((severity): Finding[] => {
 			const mine = faults.filter((f) => f.severity === severity);
 			if (mine.length === 0) return [];
@@ -276,6 +274,6 @@ export const logSensor = check({
 				}
 			];
 		});
-		return { outcome: 'found', findings: grouped };
+		return found(...grouped);
 	}
 });

@@ -1,4 +1,5 @@
 /** `log.timebase`: order, gaps, restarts and rate of the recording. */
+import { notChecked, pass, found } from '../measure.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { round } from '../ranges.ts';
 import { check } from '../check.ts';
@@ -20,12 +21,7 @@ export const logTimebase = check({
 	plain: (f) =>
 		`The recording has holes or is too slow (${uncapital(f.title)}). Close other programs, choose fewer channels, and record again.`,
 	run({ log, frame, segments, profile }) {
-		if (frame.length < 2)
-			return {
-				outcome: 'not-checked',
-				reason: 'the log has fewer than two samples',
-				missing: 'a longer log'
-			};
+		if (frame.length < 2) return notChecked('the log has fewer than two samples', 'a longer log');
 		const t = frame.timeS;
 		const said: { severity: Severity; text: string }[] = [];
 		const ranges: { from: number; to: number }[] = [];
@@ -71,34 +67,26 @@ export const logTimebase = check({
 			});
 		const severity = worst(said.map((s) => s.severity));
 		if (severity === null)
-			return {
-				outcome: 'pass',
-				text: `No gap, samples in order${slowest ? `, ${fixed(slowest.rateHz, 0)} Hz and more where it counts` : ''}.`
-			};
-		return {
-			outcome: 'found',
-			findings: [
-				{
-					code: 'log.timebase',
-					severity,
-					title: severity === 'note' ? 'Several recordings in one file' : 'The recording is not continuous',
-					summary: `In this log ${list(said.map((s) => s.text))}.`,
-					value: round(gaps ? longest : (slowest?.rateHz ?? restartsS.length), 2),
-					limit: gaps ? GAP_S : profile.rateWatchHz,
-					unit: gaps ? 's' : 'Hz',
-					ranges,
-					channels: ['rpm'].filter((id) => frame.has(id)),
-					causes: [
-						'too many channels for the link',
-						'the logging device was busy or lost its connection',
-						'recordings joined into one file'
-					],
-					next:
-						severity === 'note'
-							? []
-							: ['log fewer channels at a higher rate', 'repeat the pull that has the gap']
-				}
-			]
-		};
+			return pass(
+				`No gap, samples in order${slowest ? `, ${fixed(slowest.rateHz, 0)} Hz and more where it counts` : ''}.`
+			);
+		return found({
+			code: 'log.timebase',
+			severity,
+			title: severity === 'note' ? 'Several recordings in one file' : 'The recording is not continuous',
+			summary: `In this log ${list(said.map((s) => s.text))}.`,
+			value: round(gaps ? longest : (slowest?.rateHz ?? restartsS.length), 2),
+			limit: gaps ? GAP_S : profile.rateWatchHz,
+			unit: gaps ? 's' : 'Hz',
+			ranges,
+			channels: ['rpm'].filter((id) => frame.has(id)),
+			causes: [
+				'too many channels for the link',
+				'the logging device was busy or lost its connection',
+				'recordings joined into one file'
+			],
+			next:
+				severity === 'note' ? [] : ['log fewer channels at a higher rate', 'repeat the pull that has the gap']
+		});
 	}
 });

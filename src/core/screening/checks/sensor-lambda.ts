@@ -7,7 +7,7 @@ import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../e
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { graded, type Finding } from '../types.ts';
+import { grade, type Finding } from '../types.ts';
 import { fixed, list, signed } from '../../format.ts';
 
 const nameOf = (w: Witness) => (w.id === 'factory' ? "the controller's own" : w.id);
@@ -60,12 +60,12 @@ export const sensorLambda = check({
 			any = true;
 			const { pct, rpm, odd, others } = judge(pairs, profile.witnessAgreePct);
 			said.push(`${signed(pct)} %`);
-			const grade = graded(Math.abs(pct), {
+			const graded = grade(Math.abs(pct), {
 				watch: profile.lambdaPairWatchPct,
 				fix: profile.lambdaPairFixPct,
 				stop: profile.lambdaPairStopPct
 			});
-			if (!grade) return [];
+			if (!graded) return [];
 			const [first, second] = odd ? [odd, others[0]!] : [others[0]!, others[1]!];
 			const channels = [...new Set([odd ?? first, ...others].flatMap((w) => w.channels))];
 			const compensated = channels.some((c) =>
@@ -78,13 +78,13 @@ export const sensorLambda = check({
 			return [
 				finding(input, {
 					code: 'sensor.lambda',
-					severity: grade.severity,
+					severity: graded.severity,
 					title: odd
 						? `${odd.id === 'factory' ? "The controller's lambda" : `The instrument on ${odd.id}`} reads ${pct < 0 ? 'rich' : 'lean'}`
 						: `Lambda sources ${fixed(Math.abs(pct), 0)} % apart`,
 					summary: `Around ${rpm + 250} rpm under load ${who}.${Math.abs(slope) > 1 ? ` The difference moves by ${signed(slope)} points in ten minutes.` : ''} No fuel may come out on its word.`,
 					value: pct,
-					limit: Math.sign(pct) * grade.limit,
+					limit: Math.sign(pct) * graded.limit,
 					unit: '%',
 					...(path.bank ? { bank: path.bank } : {}),
 					runs: stretches(

@@ -9,7 +9,7 @@ import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { graded } from '../types.ts';
+import { grade } from '../types.ts';
 import { fixed, signed } from '../../format.ts';
 
 const HOLD_S = 0.3;
@@ -89,12 +89,12 @@ export const supplyPressure = check({
 		const loaded = (i: number) => (segments.flags[i]! & FLAG.loaded) !== 0;
 		const top = heldHigh(frame, values, HOLD_S, segments.loaded);
 		if (top.at < 0) return notChecked('the pressure channels hold no values under load', channels[0]!);
-		const grade = graded(top.level, {
+		const graded = grade(top.level, {
 			watch: profile.pressureWatchPct,
 			fix: profile.pressureFixPct,
 			stop: profile.pressureStopPct
 		});
-		if (!grade)
+		if (!graded)
 			return pass(
 				`Pressure over the injector within ${signed(-top.level)} % of what it should be under load.`
 			);
@@ -112,11 +112,11 @@ export const supplyPressure = check({
 		return found(
 			finding(input, {
 				code: 'supply.pressure',
-				severity: grade.severity,
+				severity: graded.severity,
 				title: `Fuel pressure ${fixed(top.level, 0)} % short under load`,
 				summary: `The pressure over the injector is ${fixed(top.level, 0)} % below what it should be${rpm ? ` at ${Math.round(rpm[top.at]!)} rpm` : ''}, which takes ${fixed(flow, 0)} % of its flow. ${Number.isFinite(idle) ? (sinks ? 'It sinks with flow.' : `It is low at low flow too (${signed(-idle)} %).`) : ''}${flatOut ? ' The pump is at its end.' : ''}`,
 				value: -top.level,
-				limit: -grade.limit,
+				limit: -graded.limit,
 				unit: '%',
 				runs: stretches(frame, HOLD_S, (i) => loaded(i) && values[i]! > profile.pressureWatchPct, 0.2),
 				channels: [...channels, 'fuelPumpDuty', 'rpm'],

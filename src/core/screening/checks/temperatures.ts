@@ -1,31 +1,22 @@
 /** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
 import { fixed } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
-import type { Prepared } from '../../evidence/prepared.ts';
+import type { Profile } from '../../limits/profile.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import { stretches, type Run } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check, type About, type Check } from '../check.ts';
-import type { Finding, Severity } from '../types.ts';
+import { grade, type Finding } from '../types.ts';
 
 /** Temperatures move slowly: what isn't held for this long is a bad reading. */
 const HOLD_S = 1;
-
-interface Limit {
-	severity: Severity;
-	above: number;
-}
-
-function worstOf(level: number, limits: readonly Limit[]): Limit | null {
-	return [...limits].reverse().find((l) => level > l.above) ?? null;
-}
 
 function simple<const C extends string>(
 	code: C,
 	about: About,
 	channel: string,
 	title: string,
-	limits: (p: Prepared['profile']) => Limit[],
+	limits: (p: Profile) => { watch?: number; fix?: number },
 	causes: string[],
 	next: string[]
 ): Check<C> {
@@ -38,18 +29,18 @@ function simple<const C extends string>(
 			if (!values) return notChecked(`${title.toLowerCase()} is not logged`, channel);
 			const top = heldHigh(frame, values, HOLD_S, segments.running);
 			if (top.at < 0) return notChecked(`${title.toLowerCase()} holds no values`, channel);
-			const grade = worstOf(top.level, limits(profile));
-			if (!grade) return pass(`Highest ${title.toLowerCase()} ${fixed(top.level, 0)} °C.`);
+			const graded = grade(top.level, limits(profile));
+			if (!graded) return pass(`Highest ${title.toLowerCase()} ${fixed(top.level, 0)} °C.`);
 			return found(
 				finding(input, {
 					code,
-					severity: grade.severity,
+					severity: graded.severity,
 					title: `${title} ${fixed(top.level, 0)} °C`,
-					summary: `${title} reached ${fixed(top.level, 0)} °C; the limit is ${grade.above} °C.`,
+					summary: `${title} reached ${fixed(top.level, 0)} °C; the limit is ${graded.limit} °C.`,
 					value: top.level,
-					limit: grade.above,
+					limit: graded.limit,
 					unit: '°C',
-					runs: stretches(frame, HOLD_S, (i) => values[i]! > grade.above, 2, segments.running),
+					runs: stretches(frame, HOLD_S, (i) => values[i]! > graded.limit, 2, segments.running),
 					channels: [channel, 'rpm'],
 					causes,
 					next
@@ -69,7 +60,7 @@ export const tempOil = simple(
 	},
 	'oilTemp',
 	'Oil temperature',
-	(p) => [{ severity: 'fix', above: p.oilFixC }],
+	(p) => ({ fix: p.oilFixC }),
 	['no oil cooler, or one without air', 'long pulls without a pause', 'too little oil'],
 	['let it cool, look at the level', 'shorter runs, or a cooler']
 );
@@ -83,7 +74,7 @@ export const tempTrans = simple(
 	},
 	'transTemp',
 	'Gearbox temperature',
-	(p) => [{ severity: 'fix', above: p.transFixC }],
+	(p) => ({ fix: p.transFixC }),
 	['a slipping converter or clutch', 'towing or many pulls without a pause', 'a blocked cooler'],
 	['let it cool before anything else', 'look at the fluid and the cooler']
 );
@@ -95,7 +86,7 @@ export const tempEcu = simple(
 	},
 	'ecuTemp',
 	'Controller temperature',
-	(p) => [{ severity: 'watch', above: p.ecuWatchC }],
+	(p) => ({ watch: p.ecuWatchC }),
 	['mounted near the exhaust or the turbo', 'no air around it'],
 	['give it air or another place']
 );
@@ -123,27 +114,24 @@ export const tempIntake = check({
 				riseAt = p;
 			}
 		}
-		const grade = worstOf(top.level, [
-			{ severity: 'watch', above: profile.intakeWatchC },
-			{ severity: 'fix', above: profile.intakeFixC }
-		]);
+		const graded = grade(top.level, { watch: profile.intakeWatchC, fix: profile.intakeFixC });
 		const steep = rise > profile.intakeRiseC;
-		if (!grade && !steep)
+		if (!graded && !steep)
 			return pass(
 				`Intake air up to ${fixed(top.level, 0)} °C while loaded${segments.pulls.length ? `, at most ${fixed(Math.max(0, rise), 0)} °C more within a pull` : ''}.`
 			);
 		const f: Finding = finding(input, {
 			code: 'temp.intake',
-			severity: grade?.severity ?? 'watch',
-			title: grade
+			severity: graded?.severity ?? 'watch',
+			title: graded
 				? `Intake air ${fixed(top.level, 0)} °C`
 				: `Intake air rises by ${fixed(rise, 0)} °C in a pull`,
 			summary: `Intake air reached ${fixed(top.level, 0)} °C while loaded${steep ? ` and rose by ${fixed(rise, 0)} °C within one pull` : ''}: the controller will take power away.`,
-			value: grade ? top.level : rise,
-			limit: grade?.above ?? profile.intakeRiseC,
+			value: graded ? top.level : rise,
+			limit: graded?.limit ?? profile.intakeRiseC,
 			unit: '°C',
-			runs: grade
-				? stretches(frame, 0.3, (i) => (segments.flags[i]! & FLAG.loaded) !== 0 && iat[i]! > grade.above, 1)
+			runs: graded
+				? stretches(frame, 0.3, (i) => (segments.flags[i]! & FLAG.loaded) !== 0 && iat[i]! > graded.limit, 1)
 				: [{ from: riseAt!.from, to: riseAt!.to }],
 			channels: ['iat', 'ambientTemp', 'map', 'rpm'],
 			causes: [
@@ -184,24 +172,24 @@ export const tempExhaust = check({
 		if (!worst) return notChecked('the exhaust temperatures hold no values', channels[0]!);
 		const { level } = worst;
 		const cylinder = Number(worst.id.slice('egt.cyl'.length));
-		const grade = worstOf(level, [
-			{ severity: 'watch', above: profile.egtWatchC },
-			{ severity: 'fix', above: profile.egtFixC },
-			{ severity: 'stop', above: profile.egtStopC }
-		]);
-		if (!grade) return pass(`Highest exhaust temperature ${fixed(level, 0)} °C, cylinder ${cylinder}.`);
+		const graded = grade(level, {
+			watch: profile.egtWatchC,
+			fix: profile.egtFixC,
+			stop: profile.egtStopC
+		});
+		if (!graded) return pass(`Highest exhaust temperature ${fixed(level, 0)} °C, cylinder ${cylinder}.`);
 		const values = frame.get(worst.id)!;
 		return found(
 			finding(input, {
 				code: 'temp.exhaust',
-				severity: grade.severity,
+				severity: graded.severity,
 				title: `Exhaust ${fixed(level, 0)} °C, cylinder ${cylinder}`,
-				summary: `The exhaust of cylinder ${cylinder} reached ${fixed(level, 0)} °C; the limit is ${grade.above} °C.`,
+				summary: `The exhaust of cylinder ${cylinder} reached ${fixed(level, 0)} °C; the limit is ${graded.limit} °C.`,
 				value: level,
-				limit: grade.above,
+				limit: graded.limit,
 				unit: '°C',
 				cylinder,
-				runs: stretches(frame, 0.5, (i) => values[i]! > grade.above, 1, segments.running),
+				runs: stretches(frame, 0.5, (i) => values[i]! > graded.limit, 1, segments.running),
 				channels: [worst.id, 'rpm', 'map'],
 				causes: ['timing too late', 'too lean', 'too long at full load'],
 				next: ['lift earlier', 'look at mixture and timing of this region']

@@ -1,10 +1,10 @@
 /** `trim.limit`: closed loop that works hard under load, or is at its end: a fuelling fault hidden behind a good lambda. */
+import { ofBanks, type OfBank } from '../banks.ts';
 import { FLAG, NO_MIXTURE } from '../../evidence/segments/kinds.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import type { Finding } from '../types.ts';
 import { signed } from '../../format.ts';
 
 const HOLD_S = 0.4;
@@ -27,7 +27,7 @@ export const trimLimit = check({
 		});
 		if (banks.length === 0) return notChecked('closed-loop correction is not logged', 'stft.b1');
 		const said: string[] = [];
-		const findings = banks.flatMap(({ bank, stft }): Finding[] => {
+		const byBank = banks.flatMap(({ bank, stft }): OfBank[] => {
 			const burning = (i: number) => !(segments.flags[i]! & NO_MIXTURE);
 			const high = heldHigh(frame, stft, HOLD_S, segments.loaded, burning);
 			const low = heldLow(frame, stft, HOLD_S, segments.loaded, burning);
@@ -44,67 +44,64 @@ export const trimLimit = check({
 			said.push(Number.isFinite(worst) ? `${signed(worst)} %` : 'not loaded');
 			if (!under && flat.length === 0) return [];
 			const level = under ? worst : end;
-			const who = banks.length > 1 ? `bank ${bank}` : 'the engine';
+			const title = under
+				? `Closed loop at ${signed(level, 0)} % under load`
+				: `Closed loop at its end, ${signed(level, 0)} %`;
+			const summary = (who: string) =>
+				[
+					...(under
+						? [
+								`Under load ${who} is corrected by ${signed(worst)} %: a fuelling fault hidden behind a good lambda.`
+							]
+						: []),
+					...(flat.length
+						? [
+								`The correction of ${who} stands at its end, ${signed(end)} %, for ${flat.length === 1 ? 'over a second' : `over a second, ${flat.length} times`}.`
+							]
+						: [])
+				].join(' ');
 			return [
-				finding(input, {
-					code: 'trim.limit',
-					severity: 'fix',
-					title: under
-						? `Closed loop at ${signed(level, 0)} % under load`
-						: `Closed loop at its end, ${signed(level, 0)} %`,
-					summary: [
-						...(under
-							? [
-									`Under load ${who} is corrected by ${signed(worst)} %: a fuelling fault hidden behind a good lambda.`
-								]
-							: []),
-						...(flat.length
-							? [
-									`The correction of ${who} stands at its end, ${signed(end)} %, for ${flat.length === 1 ? 'over a second' : `over a second, ${flat.length} times`}.`
-								]
-							: [])
-					].join(' '),
-					value: level,
-					limit: under ? profile.trimLoadedPct : Math.min(profile.stftMax, Math.abs(end)),
-					unit: '%',
-					...(banks.length > 1 ? { bank: bank as 1 | 2 } : {}),
-					runs: under
-						? stretches(
-								frame,
-								HOLD_S,
-								(i) =>
-									(segments.flags[i]! & FLAG.loaded) !== 0 &&
-									burning(i) &&
-									Math.abs(stft[i]!) > profile.trimLoadedPct,
-								0.2
-							)
-						: flat,
-					channels: [`stft.b${bank}`, `lambda.b${bank}`, 'lambda.target', 'rpm', 'map'],
-					causes:
-						level > 0
-							? [
-									'fuel pressure or injectors that give too little',
-									'a table that is lean',
-									'an air leak or an exhaust leak before the sensor'
-								]
-							: ['a table that is rich', 'fuel pressure too high', 'a leaking injector'],
-					next: [
-						'look at fuel pressure in the same stretch',
-						'correct the table where the log shows it; closed loop is no plan for full load'
-					]
-				})
+				{
+					both: { title, summary: summary('both banks') },
+					finding: finding(input, {
+						code: 'trim.limit',
+						severity: 'fix',
+						title,
+						summary: summary(banks.length > 1 ? `bank ${bank}` : 'the engine'),
+						value: level,
+						limit: under ? profile.trimLoadedPct : Math.min(profile.stftMax, Math.abs(end)),
+						unit: '%',
+						...(banks.length > 1 ? { bank: bank as 1 | 2 } : {}),
+						runs: under
+							? stretches(
+									frame,
+									HOLD_S,
+									(i) =>
+										(segments.flags[i]! & FLAG.loaded) !== 0 &&
+										burning(i) &&
+										Math.abs(stft[i]!) > profile.trimLoadedPct,
+									0.2
+								)
+							: flat,
+						channels: [`stft.b${bank}`, `lambda.b${bank}`, 'lambda.target', 'rpm', 'map'],
+						causes:
+							level > 0
+								? [
+										'fuel pressure or injectors that give too little',
+										'a table that is lean',
+										'an air leak or an exhaust leak before the sensor'
+									]
+								: ['a table that is rich', 'fuel pressure too high', 'a leaking injector'],
+						next: [
+							'look at fuel pressure in the same stretch',
+							'correct the table where the log shows it; closed loop is no plan for full load'
+						]
+					})
+				}
 			];
 		});
+		const findings = ofBanks(byBank, SAME_CAUSE_PCT);
 		if (findings.length === 0) return pass(`Largest correction under load ${said.join(', ')}.`);
-		const [a, b] = findings;
-		if (a && b && Math.abs(a.value! - b.value!) <= SAME_CAUSE_PCT) {
-			const { bank: _, ...one } = Math.abs(a.value!) >= Math.abs(b.value!) ? a : b;
-			return found({
-				...one,
-				summary: one.summary.replaceAll(/bank \d/g, 'both banks'),
-				channels: [...new Set([...a.channels, ...b.channels])]
-			});
-		}
 		return found(...findings);
 	}
 });
