@@ -1,6 +1,5 @@
 <script lang="ts">
 	import '../app.css';
-	import { Toaster } from 'svelte-sonner';
 	import { providePreferences } from '$lib/ui/preferences.svelte';
 	import type { LayoutProps } from './$types';
 
@@ -11,4 +10,3 @@
 </script>
 
 {@render children()}
-<Toaster position="bottom-right" />

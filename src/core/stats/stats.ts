@@ -1,4 +1,5 @@
 /** Small statistics over typed arrays. NaN marks a missing sample and is skipped throughout. */
+import { ascending as d3ascending, quantileSorted as interpolated, quickselect } from 'd3-array';
 import type { Run } from './runs.ts';
 
 export type Numbers = Float32Array | Float64Array | readonly number[];
@@ -36,46 +37,18 @@ export function quantileInPlace(v: Float64Array, q: number): number {
 	return a + (b - a) * (at - low);
 }
 
-/** Puts the k-th smallest value (from 0) at place k, smaller ones before it, larger ones after it (Hoare's selection). */
+/** Puts the k-th smallest value (from 0) at place k, smaller ones before it, larger ones after it. */
 function selected(v: Float64Array, k: number): number {
-	let left = 0;
-	let right = v.length - 1;
-	while (left < right) {
-		// The median of three keeps sorted and constant data from taking quadratic time.
-		const mid = (left + right) >> 1;
-		if (v[mid]! < v[left]!) swap(v, mid, left);
-		if (v[right]! < v[left]!) swap(v, right, left);
-		if (v[right]! < v[mid]!) swap(v, right, mid);
-		const pivot = v[mid]!;
-		let i = left;
-		let j = right;
-		while (i <= j) {
-			while (v[i]! < pivot) i++;
-			while (v[j]! > pivot) j--;
-			if (i <= j) swap(v, i++, j--);
-		}
-		if (k <= j) right = j;
-		else if (k >= i) left = i;
-		else break;
-	}
+	quickselect(v as unknown as number[], k, 0, v.length - 1, ascending as typeof d3ascending);
 	return v[k]!;
 }
 
-function swap(v: Float64Array, a: number, b: number): void {
-	const t = v[a]!;
-	v[a] = v[b]!;
-	v[b] = t;
-}
+/** The package's own comparison also orders what is no number; here all are. */
+const ascending = (a: number, b: number): number => (a < b ? -1 : a > b ? 1 : 0);
 
 /** As `quantile`, for values already ascending and finite. */
 export function quantileSorted(sorted: Numbers, q: number): number {
-	const n = sorted.length;
-	if (n === 0) return Number.NaN;
-	const at = (n - 1) * q;
-	const low = Math.floor(at);
-	const a = sorted[low]!;
-	const b = sorted[Math.min(n - 1, low + 1)]!;
-	return a + (b - a) * (at - low);
+	return interpolated(sorted as number[], q) ?? Number.NaN;
 }
 
 export function median(values: Numbers): number {

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Knock episodes on engine speed × pressure: where it was driven under load, where the retard rose, how far. Drawn as vectors. */
+	import { range } from 'd3-array';
 	import { fixed } from '$core/format';
 	import type { KnockEntry, KnockView } from '$core/evidence/knock/knock-view';
 	import { usePreferences } from '../preferences.svelte';
@@ -25,8 +26,7 @@
 		PAD.left + ((rpm - xs[0]) / Math.max(1, xs[1] - xs[0])) * (WIDTH - PAD.left - PAD.right);
 	const py = (kpa: number) =>
 		HEIGHT - PAD.bottom - ((kpa - ys[0]) / Math.max(1, ys[1] - ys[0])) * (HEIGHT - PAD.top - PAD.bottom);
-	const ticks = ([a, b]: [number, number], step: number) =>
-		Array.from({ length: Math.floor((b - a) / step) + 1 }, (_, i) => a + i * step);
+	const ticks = ([a, b]: [number, number], step: number) => range(a, b + step / 2, step);
 	const xStep = $derived(xs[1] - xs[0] > 4000 ? 1000 : 500);
 	const yStep = $derived(ys[1] - ys[0] > 120 ? 40 : 20);
 	/** Area goes with the retard. */
