@@ -1,15 +1,8 @@
 /** A calibration read along a log: what its tables gave at every sample, blended members mixed first. */
 import { AxisFinder, Surface } from './grid.ts';
-import { derived } from '../logfile/columns.ts';
+import { axisChannel } from './axes.ts';
 import type { Columns } from '../logfile/frame.ts';
 import { findItem, type Axis, type Calibration, type Item } from './document.ts';
-
-/** Channel that an axis of a table reads, on the frame; pressure ratio is computed. */
-export function axisChannel(frame: Columns, channel: string, baroKpa: number): Float32Array | null {
-	if (channel !== 'pressureRatio') return frame.get(channel);
-	const map = frame.get('map');
-	return map && derived(map, (v) => v / baroKpa);
-}
 
 export const blendOf = (c: Calibration, id: string) => c.blends?.find((b) => b.item === id) ?? null;
 
@@ -22,7 +15,7 @@ export function blendShares(
 	blend: NonNullable<Calibration['blends']>[number],
 	baroKpa: number
 ): Float32Array[] | null {
-	const channel = axisChannel(frame, blend.channel, baroKpa);
+	const channel = axisChannel(frame, blend, baroKpa);
 	if (!channel) return null;
 	const finder = new AxisFinder(blend.points);
 	const shares = blend.members.map(() => new Float32Array(frame.length));
@@ -39,7 +32,7 @@ export function blendShares(
 function alongItem(frame: Columns, item: Item, baroKpa: number): Float32Array | null {
 	if (item.kind === 'setting') return null;
 	if (item.kind === 'scalar') return new Float32Array(frame.length).fill(item.value);
-	const read = (axis: Axis) => axisChannel(frame, axis.channel, baroKpa);
+	const read = (axis: Axis) => axisChannel(frame, axis, baroKpa);
 	const x = read(item.x);
 	if (!x) return null;
 	const out = new Float32Array(frame.length);

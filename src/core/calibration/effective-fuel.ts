@@ -6,6 +6,7 @@
  * speed-density: fuel ∝ VE × map / (lambda target) × (1 + trim/100), divided by injector flow
  * maf: fuel ∝ air meter curve / lambda target × (1 + trim/100), divided by injector flow
  */
+import { turner } from './axes.ts';
 import { Surface, interpolateCurve } from './grid.ts';
 import {
 	findCurve,
@@ -130,8 +131,7 @@ export function effectiveFuel(a: Calibration, b: Calibration, baroKpa = STANDARD
 
 /** Pressure of a row, kPa; only its ratio between two calibrations matters where the axis is something else. */
 function kpaOf(table: MapItem, y: number, baroKpa: number): number {
-	if (table.y.channel === 'map') return y;
-	return table.y.channel === 'pressureRatio' ? y * baroKpa : 100;
+	return turner(table.y, { channel: 'map' }, baroKpa)?.(y) ?? 100;
 }
 
 function clean(v: number): number {

@@ -101,8 +101,11 @@ export class Surface {
 
 export interface CellAxes {
 	xChannel: string;
+	/** Unit of the points; the canonical one of the channel when missing. */
+	xUnit?: string | undefined;
 	x: number[];
 	yChannel: string;
+	yUnit?: string | undefined;
 	y: number[];
 }
 

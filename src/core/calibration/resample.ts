@@ -1,4 +1,5 @@
 /** A table on other axes: points added, removed, moved, or read by pressure ratio instead of pressure; the surface stays as it was. */
+import { sameReading, turner } from './axes.ts';
 import { Surface } from './grid.ts';
 import { InputError } from '../input-error.ts';
 import { decimalsOf, roundTo, type Axis, type CurveItem, type MapItem } from './document.ts';
@@ -153,12 +154,9 @@ export const STANDARD_KPA = 101.325;
  */
 export function inChannelsOf<T extends TableItem>(table: T, like: TableItem, baroKpa = STANDARD_KPA): T {
 	const turned = (axis: Axis, wanted: Axis): Axis => {
-		if (axis.channel === wanted.channel) return axis;
-		if (axis.channel === 'pressureRatio' && wanted.channel === 'map')
-			return { ...wanted, points: axis.points.map((p) => p * baroKpa) };
-		if (axis.channel === 'map' && wanted.channel === 'pressureRatio')
-			return { ...wanted, points: axis.points.map((p) => p / baroKpa) };
-		return axis;
+		if (sameReading(axis, wanted)) return axis;
+		const turn = turner(axis, wanted, baroKpa);
+		return turn ? { ...wanted, points: axis.points.map(turn) } : axis;
 	};
 	const x = turned(table.x, like.x);
 	if (table.kind === 'curve' || like.kind === 'curve') return x === table.x ? table : { ...table, x };

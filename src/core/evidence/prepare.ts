@@ -1,5 +1,5 @@
 /** Makes a log ready: one time grid, segments, believed lambda, required correction, knock episodes, axes. */
-import { axisChannel } from '../calibration/along.ts';
+import { axisChannel } from '../calibration/axes.ts';
 import { findMap, type Calibration } from '../calibration/document.ts';
 import { defaultAxes, type CellAxes } from '../calibration/grid.ts';
 import { profileOf, type Profile } from '../limits/profile.ts';
@@ -77,11 +77,13 @@ function confirmed(episodes: JudgedEpisode[], frame: Frame, profile: Profile): J
 /** Axes of the fuel table when the log has their channels, else cells of 500 rpm by 20 kPa. */
 function axesOf(frame: Frame, calibration: Calibration | null, vehicle: Vehicle, baroKpa: number): CellAxes {
 	const table = calibration && findMap(calibration, 'fuel.table');
-	if (table && axisChannel(frame, table.x.channel, baroKpa) && axisChannel(frame, table.y.channel, baroKpa))
+	if (table && axisChannel(frame, table.x, baroKpa) && axisChannel(frame, table.y, baroKpa))
 		return {
 			xChannel: table.x.channel,
+			xUnit: table.x.unit,
 			x: table.x.points,
 			yChannel: table.y.channel,
+			yUnit: table.y.unit,
 			y: table.y.points
 		};
 	return defaultAxes(vehicle.engine.revLimitRpm, Math.max(baroKpa, frame.bounds('map')?.max || 0));

@@ -20,7 +20,8 @@ import {
 import type { CellAxes } from '../calibration/grid.ts';
 import { cellStats, nearestCells, type CellStats } from '../evidence/cells/stats.ts';
 import { carry } from './carry.ts';
-import { axisChannel, blendOf, blendShares } from '../calibration/along.ts';
+import { blendOf, blendShares } from '../calibration/along.ts';
+import { axisChannel } from '../calibration/axes.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { derived } from '../logfile/columns.ts';
 import type { Finding } from '../screening/types.ts';
@@ -52,7 +53,13 @@ export function fuelTables(calibration: Calibration): FuelTable[] {
 			{
 				id: curve.id,
 				item: curve,
-				axes: { xChannel: curve.x.channel, x: curve.x.points, yChannel: curve.x.channel, y: [0] },
+				axes: {
+					xChannel: curve.x.channel,
+					xUnit: curve.x.unit,
+					x: curve.x.points,
+					yChannel: curve.x.channel,
+					y: [0]
+				},
 				rows: [curve.values],
 				blend: null
 			}
@@ -66,7 +73,14 @@ export function fuelTables(calibration: Calibration): FuelTable[] {
 					{
 						id,
 						item,
-						axes: { xChannel: item.x.channel, x: item.x.points, yChannel: item.y.channel, y: item.y.points },
+						axes: {
+							xChannel: item.x.channel,
+							xUnit: item.x.unit,
+							x: item.x.points,
+							yChannel: item.y.channel,
+							yUnit: item.y.unit,
+							y: item.y.points
+						},
 						rows: item.values,
 						blend: blend ? { of: blend, member } : null
 					}
@@ -115,10 +129,10 @@ function pooled(logs: readonly Prepared[], table: FuelTable, correction: Correct
 	const parts = logs.flatMap((input) => {
 		const { frame, segments } = input;
 		const k = correction(input);
-		const x = axisChannel(frame, table.axes.xChannel, segments.baroKpa);
+		const x = axisChannel(frame, { channel: table.axes.xChannel, unit: table.axes.xUnit }, segments.baroKpa);
 		const y =
 			table.item.kind === 'map'
-				? axisChannel(frame, table.axes.yChannel, segments.baroKpa)
+				? axisChannel(frame, { channel: table.axes.yChannel, unit: table.axes.yUnit }, segments.baroKpa)
 				: new Float32Array(frame.length);
 		const weight = table.blend
 			? (blendShares(frame, table.blend.of, segments.baroKpa)?.[table.blend.member] ?? null)

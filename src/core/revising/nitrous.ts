@@ -6,7 +6,7 @@ import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { decimalsOf, findCurve, roundTo } from '../calibration/document.ts';
 import { AxisFinder } from '../calibration/grid.ts';
-import { axisChannel } from '../calibration/along.ts';
+import { axisChannel } from '../calibration/axes.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { leanestOf } from '../screening/checks/nitrous.ts';
 import { median } from '../stats/stats.ts';
@@ -47,8 +47,8 @@ function provenBase(
 	{ frame, required, axes, segments }: Prepared,
 	duty: Float32Array
 ): (i: number) => boolean {
-	const x = axisChannel(frame, axes.xChannel, segments.baroKpa);
-	const y = axisChannel(frame, axes.yChannel, segments.baroKpa);
+	const x = axisChannel(frame, { channel: axes.xChannel, unit: axes.xUnit }, segments.baroKpa);
+	const y = axisChannel(frame, { channel: axes.yChannel, unit: axes.yUnit }, segments.baroKpa);
 	const k = leanestOf(required.banks);
 	if (!x || !y || !k) return () => false;
 	const [fx, fy] = [new AxisFinder(axes.x), new AxisFinder(axes.y)];

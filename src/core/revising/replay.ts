@@ -6,7 +6,7 @@ import { fixed } from '../format.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { z } from 'zod';
-import { axisChannel } from '../calibration/along.ts';
+import { axisChannel } from '../calibration/axes.ts';
 import { compare } from '../calibration/compare.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { InputError } from '../input-error.ts';
@@ -55,7 +55,9 @@ export const replaySchema = z.object({
 		.object({
 			item: z.string(),
 			xChannel: z.string(),
+			xUnit: z.string().optional(),
 			yChannel: z.string(),
+			yUnit: z.string().optional(),
 			x: z.array(z.number()),
 			y: z.array(z.number()),
 			before: z.array(z.array(z.number().nullable())),
@@ -189,8 +191,8 @@ function worstDay(input: Prepared): Float32Array | null {
 
 function errorMap(input: Prepared, p: Predicted, now: Calibration): Replay['map'] {
 	const { frame, axes, segments } = input;
-	const x = axisChannel(frame, axes.xChannel, segments.baroKpa);
-	const y = axisChannel(frame, axes.yChannel, segments.baroKpa);
+	const x = axisChannel(frame, { channel: axes.xChannel, unit: axes.xUnit }, segments.baroKpa);
+	const y = axisChannel(frame, { channel: axes.yChannel, unit: axes.yUnit }, segments.baroKpa);
 	if (!x || !y) return null;
 	const use = new Uint8Array(frame.length);
 	for (let i = 0; i < use.length; i++) use[i] = usable(segments, i) ? 1 : 0;
@@ -213,7 +215,9 @@ function errorMap(input: Prepared, p: Predicted, now: Calibration): Replay['map'
 	return {
 		item: now.fuelModel === 'maf' ? 'maf.curve' : (fuelTables(now)[0]?.id ?? 'fuel.table'),
 		xChannel: axes.xChannel,
+		...(axes.xUnit === undefined ? {} : { xUnit: axes.xUnit }),
 		yChannel: axes.yChannel,
+		...(axes.yUnit === undefined ? {} : { yUnit: axes.yUnit }),
 		x: axes.x,
 		y: axes.y,
 		before: percent(before),
@@ -243,11 +247,9 @@ function unproven(input: Prepared, now: Calibration, next: Calibration): Replay[
 		if (item.kind !== 'map' && item.kind !== 'curve') return [];
 		const old = now.items.find((i) => i.id === item.id);
 		if (old?.kind !== item.kind) return [];
-		const x = axisChannel(frame, item.x.channel, segments.baroKpa);
+		const x = axisChannel(frame, item.x, segments.baroKpa);
 		const y =
-			item.kind === 'map'
-				? axisChannel(frame, item.y.channel, segments.baroKpa)
-				: new Float32Array(frame.length);
+			item.kind === 'map' ? axisChannel(frame, item.y, segments.baroKpa) : new Float32Array(frame.length);
 		const rows = item.kind === 'map' ? item.values : [item.values];
 		const oldRows = old.kind === 'map' ? old.values : [old.values];
 		if (rows.length !== oldRows.length || rows[0]?.length !== oldRows[0]?.length) return [];

@@ -5,7 +5,7 @@
 import { fixed } from '../format.ts';
 import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
 import { AxisFinder } from '../calibration/grid.ts';
-import { axisChannel } from '../calibration/along.ts';
+import { axisChannel } from '../calibration/axes.ts';
 import type { Evidence } from './fuel.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 
@@ -53,8 +53,8 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 	let worst = 0;
 	let unplaced = 0;
 	for (const { e, input } of relevant) {
-		const xs = axisChannel(input.frame, table.x.channel, input.segments.baroKpa);
-		const ys = axisChannel(input.frame, table.y.channel, input.segments.baroKpa);
+		const xs = axisChannel(input.frame, table.x, input.segments.baroKpa);
+		const ys = axisChannel(input.frame, table.y, input.segments.baroKpa);
 		for (const rise of e.rises) {
 			const x = xs?.[rise.at] ?? Number.NaN;
 			const y = ys?.[rise.at] ?? Number.NaN;

@@ -18,7 +18,7 @@ import {
 	type CellView
 } from '$core/evidence/cells/view';
 import { knockView, type KnockView } from '$core/evidence/knock/knock-view';
-import { axisChannel } from '$core/calibration/along';
+import { axisChannel } from '$core/calibration/axes';
 import { sensorsView, type SensorsView } from '$core/evidence/lambda/sensors-view';
 import { logFromBundle, piecesOf, type BundleHead } from '$core/logfile/bundle';
 import { cylinderView, type CylinderView } from '$core/screening/cylinder-view';
@@ -72,14 +72,18 @@ function axesOf(i: Prepared): AxesChoice[] {
 	];
 	for (const item of calibration?.items ?? []) {
 		if (item.kind !== 'map' || item.id === 'fuel.table') continue;
-		if (
-			!axisChannel(frame, item.x.channel, segments.baroKpa) ||
-			!axisChannel(frame, item.y.channel, segments.baroKpa)
-		)
+		if (!axisChannel(frame, item.x, segments.baroKpa) || !axisChannel(frame, item.y, segments.baroKpa))
 			continue;
 		out.push({
 			title: `as ${item.id}`,
-			axes: { xChannel: item.x.channel, x: item.x.points, yChannel: item.y.channel, y: item.y.points }
+			axes: {
+				xChannel: item.x.channel,
+				xUnit: item.x.unit,
+				x: item.x.points,
+				yChannel: item.y.channel,
+				yUnit: item.y.unit,
+				y: item.y.points
+			}
 		});
 	}
 	return out;

@@ -1,7 +1,7 @@
 /** The map of the required correction per bank, and of the difference between the banks, with what stands behind each cell. */
 import { fixed } from '../../format.ts';
 import type { Prepared } from '../prepared.ts';
-import { axisChannel } from '../../calibration/along.ts';
+import { axisChannel } from '../../calibration/axes.ts';
 import { usable } from '../lambda/required.ts';
 import { derived, maskOf } from '../../logfile/columns.ts';
 import { cellStats, placesOf } from './stats.ts';
@@ -17,7 +17,9 @@ export interface CellMap {
 
 export interface CorrectionCells {
 	xChannel: string;
+	xUnit?: string | undefined;
 	yChannel: string;
+	yUnit?: string | undefined;
 	x: number[];
 	y: number[];
 	banks: (CellMap | null)[];
@@ -38,8 +40,8 @@ function tidy(v: number, decimals: number): number | null {
 /** @returns `null` when the log lacks the axes */
 export function correctionCells(input: Prepared): CorrectionCells | null {
 	const { frame, segments, axes, required, believed } = input;
-	const x = axisChannel(frame, axes.xChannel, segments.baroKpa);
-	const y = axisChannel(frame, axes.yChannel, segments.baroKpa);
+	const x = axisChannel(frame, { channel: axes.xChannel, unit: axes.xUnit }, segments.baroKpa);
+	const y = axisChannel(frame, { channel: axes.yChannel, unit: axes.yUnit }, segments.baroKpa);
 	if (!x || !y) return null;
 	const use = maskOf(frame.length, (i) => usable(segments, i));
 	const places = placesOf(axes, x, y);
@@ -82,7 +84,9 @@ export function correctionCells(input: Prepared): CorrectionCells | null {
 	for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) seconds[cell[i]!]! += frame.dtS[i]!;
 	return {
 		xChannel: axes.xChannel,
+		xUnit: axes.xUnit,
 		yChannel: axes.yChannel,
+		yUnit: axes.yUnit,
 		x: axes.x,
 		y: axes.y,
 		banks: required.banks.map((k) => (k ? mapOf(k) : null)),

@@ -6,7 +6,7 @@ import { FLAG, UNUSABLE, type FlagName } from '../segments/kinds.ts';
 import type { Prepared } from '../prepared.ts';
 import { CHANNELS } from '../../channels/canonical.ts';
 import { retardOf } from '../knock/episodes.ts';
-import { axisChannel } from '../../calibration/along.ts';
+import { axisChannel } from '../../calibration/axes.ts';
 import { requiredCorrection } from '../lambda/required.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
@@ -192,8 +192,16 @@ interface Gathered {
 function gather(input: Prepared, spec: CellSpec): Gathered | null {
 	const quantity = quantitiesOf(input).find((q) => q.id === spec.quantity);
 	const value = quantity && valuesOf(input, spec.quantity, spec.lambda);
-	const x = axisChannel(input.frame, spec.axes.xChannel, input.segments.baroKpa);
-	const y = axisChannel(input.frame, spec.axes.yChannel, input.segments.baroKpa);
+	const x = axisChannel(
+		input.frame,
+		{ channel: spec.axes.xChannel, unit: spec.axes.xUnit },
+		input.segments.baroKpa
+	);
+	const y = axisChannel(
+		input.frame,
+		{ channel: spec.axes.yChannel, unit: spec.axes.yUnit },
+		input.segments.baroKpa
+	);
 	if (!quantity || !value || !x || !y) return null;
 	return { quantity, x, y, value, use: passing(input, spec.filter, quantity.fuel) };
 }

@@ -2,7 +2,7 @@
 import type { Prepared } from '../prepared.ts';
 import { findMap } from '../../calibration/document.ts';
 import { AxisFinder, Surface } from '../../calibration/grid.ts';
-import { axisChannel } from '../../calibration/along.ts';
+import { axisChannel } from '../../calibration/axes.ts';
 import { monitorShare } from './monitor.ts';
 import type { KnockShape } from './shape.ts';
 
@@ -52,8 +52,8 @@ export function knockView(input: Prepared): KnockView | null {
 	if (!knock) return null;
 	const monitor = frame.get('knockMonitor');
 	const table = calibration && findMap(calibration, 'spark.table');
-	const x = table && axisChannel(frame, table.x.channel, segments.baroKpa);
-	const y = table && axisChannel(frame, table.y.channel, segments.baroKpa);
+	const x = table && axisChannel(frame, table.x, segments.baroKpa);
+	const y = table && axisChannel(frame, table.y, segments.baroKpa);
 	const surface = table && new Surface(table.x.points, table.y.points, table.values);
 	const fx = table && new AxisFinder(table.x.points);
 	const fy = table && new AxisFinder(table.y.points);

@@ -6,7 +6,7 @@ import { NEVER_LOADED, notChecked, pass, found } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { findMap } from '../../calibration/document.ts';
 import { AxisFinder } from '../../calibration/grid.ts';
-import { axisChannel } from '../../calibration/along.ts';
+import { axisChannel } from '../../calibration/axes.ts';
 import type { JudgedEpisode, KnockShape } from '../../evidence/knock/shape.ts';
 import { round, regionOf } from '../ranges.ts';
 import { type About, type Check } from '../check.ts';
@@ -85,8 +85,8 @@ export function timingCell(
 ): string {
 	const table = input.calibration && findMap(input.calibration, 'spark.table');
 	if (!table) return '';
-	const x = axisChannel(input.frame, table.x.channel, input.segments.baroKpa)?.[e.peakAt];
-	const y = axisChannel(input.frame, table.y.channel, input.segments.baroKpa)?.[e.peakAt];
+	const x = axisChannel(input.frame, table.x, input.segments.baroKpa)?.[e.peakAt];
+	const y = axisChannel(input.frame, table.y, input.segments.baroKpa)?.[e.peakAt];
 	if (x === undefined || y === undefined || !Number.isFinite(x) || !Number.isFinite(y)) return '';
 	const px = table.x.points[new AxisFinder(table.x.points).nearest(x)];
 	const py = table.y.points[new AxisFinder(table.y.points).nearest(y)];

@@ -1,7 +1,7 @@
 /** `table.range`: driving under load beyond the last axis point of a table, where its edge holds for everything. */
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findMap } from '../../calibration/document.ts';
-import { axisChannel } from '../../calibration/along.ts';
+import { axisChannel, type AxisRef } from '../../calibration/axes.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
@@ -15,7 +15,7 @@ const NOISE_SHARE = 0.01;
 
 interface Beyond {
 	table: string;
-	axis: string;
+	axis: AxisRef;
 	last: number;
 	reached: number;
 	/** Share of the axis' span that lies beyond its end. */
@@ -37,14 +37,14 @@ export const tableRange = check({
 			const table = findMap(calibration, id);
 			if (!table) continue;
 			for (const axis of [table.x, table.y]) {
-				const values = axisChannel(frame, axis.channel, segments.baroKpa);
+				const values = axisChannel(frame, axis, segments.baroKpa);
 				const last = axis.points.at(-1);
 				if (!values || last === undefined || axis.points.length < 2) continue;
 				judged.push(id);
 				const { level } = heldHigh(frame, values, HOLD_S, segments.loaded);
 				const share = (level - last) / (last - axis.points[0]!);
 				if (share > NOISE_SHARE)
-					beyond.push({ table: id, axis: axis.channel, last, reached: level, share, unit: axis.unit ?? '' });
+					beyond.push({ table: id, axis, last, reached: level, share, unit: axis.unit ?? '' });
 			}
 		}
 		if (judged.length === 0) return notChecked('no table whose axes are logged', 'map');
@@ -55,7 +55,7 @@ export const tableRange = check({
 			code: 'table.range',
 			severity: 100 * worst.share > profile.tableBeyondPct ? 'fix' : 'note',
 			title: `Beyond the end of ${list([...new Set(beyond.map((b) => b.table))])}`,
-			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${b.axis}, the log goes to ${fixed(b.reached, b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
+			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${b.axis.channel}, the log goes to ${fixed(b.reached, b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
 			value: worst.reached,
 			limit: worst.last,
 			unit: worst.unit,
@@ -65,7 +65,7 @@ export const tableRange = check({
 				(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! > worst.last,
 				0.2
 			),
-			channels: [worst.axis, 'map', 'rpm'].filter((c, i, all) => all.indexOf(c) === i),
+			channels: [worst.axis.channel, 'map', 'rpm'].filter((c, i, all) => all.indexOf(c) === i),
 			causes: [
 				'more boost or engine speed than the table was made for',
 				'factory tables under an added blower'

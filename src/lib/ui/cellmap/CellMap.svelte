@@ -69,7 +69,8 @@
 	}
 	const yText = (v: number) => {
 		const s = preferences.shown(v, yUnit);
-		return fixed(s.value, yUnit === 'kPa' ? s.decimals : 0);
+		// Points of a ratio or of bars stand close together: as many decimals as they need, at most two.
+		return yUnit === 'kPa' ? fixed(s.value, s.decimals) : String(Number(fixed(s.value, 2)));
 	};
 </script>
 

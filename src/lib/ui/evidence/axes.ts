@@ -1,5 +1,4 @@
 /** Axes that a reader types: breakpoints as text. */
-import { CHANNELS } from '$core/channels/canonical';
 
 /** Rising numbers out of what was typed, or why not. */
 export function pointsFrom(text: string): { points: number[] } | { problem: string } {
@@ -14,6 +13,3 @@ export function pointsFrom(text: string): { points: number[] } | { problem: stri
 		? { problem: `breakpoints have to rise: ${parts[falls]} comes after ${parts[falls - 1]}` }
 		: { points };
 }
-
-export const channelTitle = (id: string) =>
-	id === 'pressureRatio' ? 'Pressure ratio' : (CHANNELS.get(id)?.title ?? id);

@@ -6,7 +6,7 @@
 	import { fixed } from '$core/format';
 	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '$core/calibration/document';
 	import { actsOn, titleOf } from '$core/calibration/items';
-	import { channelTitle } from '../evidence/axes';
+	import { axisTitle } from '$core/calibration/axes';
 	import { parseBlock, parseOperation } from '$core/revising/operations';
 	import { blended, filled, smoothed, type Block } from '$core/revising/shaping';
 	import { signedText, tint, trust } from '../cellmap/colour';
@@ -48,7 +48,7 @@
 		r0: Math.min(anchor.r, focus.r),
 		r1: Math.max(anchor.r, focus.r)
 	});
-	const axisName = (axis: Axis) => `${channelTitle(axis.channel)}${axis.unit ? ` (${axis.unit})` : ''}`;
+	const axisName = (axis: Axis) => `${axisTitle(axis.channel)}${axis.unit ? ` (${axis.unit})` : ''}`;
 	const inside = (c: number, r: number) => c >= box.c0 && c <= box.c1 && r >= box.r0 && r <= box.r1;
 	function selected(): Cell[] {
 		const out: Cell[] = [];

@@ -12,7 +12,7 @@
 		type NewAxis
 	} from '$core/calibration/resample';
 	import type { AxesEdit } from '$core/revising/edits';
-	import { channelTitle } from '../evidence/axes';
+	import { axisTitle } from '$core/calibration/axes';
 	import { signedText } from '../cellmap/colour';
 	import type { DraftEditor } from '../grid/draft.svelte';
 
@@ -77,7 +77,7 @@
 		const gone = before.filter((p) => !after.includes(p)).length;
 		return [added ? `${added} added` : '', gone ? `${gone} taken away` : ''].filter(Boolean).join(', ');
 	};
-	const name = (a: NewAxis) => channelTitle(a.channel);
+	const name = (a: NewAxis) => axisTitle(a.channel);
 	function turn(axis: 'x' | 'y') {
 		const next = rescaledChannel({ ...wanted[axis]!, points: [...wanted[axis]!.points] }, baroKpa);
 		if (!next) return;

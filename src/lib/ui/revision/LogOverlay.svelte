@@ -39,9 +39,11 @@
 			quantity,
 			axes: {
 				xChannel: table.x.channel,
+				xUnit: table.x.unit,
 				x: [...table.x.points],
 				// A curve is a table of one row.
 				yChannel: table.kind === 'map' ? table.y.channel : 'rpm',
+				yUnit: table.kind === 'map' ? table.y.unit : undefined,
 				y: table.kind === 'map' ? [...table.y.points] : [0]
 			},
 			method: 'bilinear',

@@ -4,7 +4,7 @@
 	import type { PullSummaryByRpm } from '$core/performance/log-summary';
 	import { meanPower } from '$core/performance/road-power';
 	import { signedText } from '$lib/ui/cellmap/colour';
-	import { channelTitle } from '$lib/ui/evidence/axes';
+	import { axisTitle } from '$core/calibration/axes';
 	import Slips from '$lib/ui/log/Slips.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
@@ -283,7 +283,7 @@
 				{@const unit = (c.a ?? c.b)!.unit}
 				<tr class="border-line border-b">
 					<td class="py-0.5 text-left font-sans"
-						>{channelTitle(c.id)}{#if unit}<span class="text-muted"
+						>{axisTitle(c.id)}{#if unit}<span class="text-muted"
 								>, {preferences.shown(1, unit, data.stoich).unit}</span
 							>{/if}</td
 					>

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { fixed, plural } from '$core/format';
 	import { itemKind, titleOf } from '$core/calibration/items';
-	import { channelTitle } from '$lib/ui/evidence/axes';
+	import { axisTitle } from '$core/calibration/axes';
 	import DeltaTable from '$lib/ui/grid/DeltaTable.svelte';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
@@ -47,7 +47,7 @@
 				: mode === 'delta'
 					? `difference in ${unit || 'its own unit'}`
 					: unit;
-		return `${v.titles[t.item]?.title ?? titleOf({ id: t.item })}: ${what}, ${channelTitle(t.x.channel)} across${t.y ? `, ${channelTitle(t.y.channel)} down` : ''}`;
+		return `${v.titles[t.item]?.title ?? titleOf({ id: t.item })}: ${what}, ${axisTitle(t.x.channel)} across${t.y ? `, ${axisTitle(t.y.channel)} down` : ''}`;
 	};
 	const WORD: Record<string, string> = {
 		all: 'comparable',

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { axisTitle, axisUnit } from '$core/calibration/axes';
 	import { fixed, fixedOrDash, plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
@@ -64,7 +65,7 @@
 	const shownMap = $derived(
 		cells ? (which === 'difference' ? cells.difference : (cells.banks[Number(which) - 1] ?? null)) : null
 	);
-	const yUnit = $derived(cells?.yChannel === 'map' ? 'kPa' : '');
+	const yUnit = $derived(cells ? axisUnit({ channel: cells.yChannel, unit: cells.yUnit }) : '');
 	let declining = $state(false);
 	let layoutForm = $state<HTMLFormElement>();
 	let layoutText = $state('');
@@ -401,8 +402,8 @@
 					map={shownMap}
 					x={cells.x}
 					y={cells.y}
-					xLabel={cells.xChannel === 'rpm' ? 'Engine speed, rpm' : cells.xChannel}
-					yLabel={cells.yChannel === 'map' ? 'Pressure' : cells.yChannel}
+					xLabel={axisTitle(cells.xChannel)}
+					yLabel={axisTitle(cells.yChannel)}
 					{yUnit}
 					caption={which === 'difference'
 						? 'Percent that bank 2 wants more (+) or less (−) fuel than bank 1. The square shows how much data stands behind a cell: full is proven, a dot is a guess.'

@@ -4,7 +4,7 @@
 	import KnockPlane from '$lib/ui/evidence/KnockPlane.svelte';
 	import KnockProofs from '$lib/ui/evidence/KnockProofs.svelte';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
-	import { channelTitle } from '$lib/ui/evidence/axes';
+	import { axisTitle } from '$core/calibration/axes';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import Said from '$lib/ui/evidence/Said.svelte';
 	import Traces from '$lib/ui/lanes/Traces.svelte';
@@ -67,7 +67,7 @@
 							: ''}. {SHAPES[picked.shape].replace(/^./, (c) => c.toUpperCase())}: {picked.because}.
 						{#if picked.cell}In the timing table it is the cell
 							<span class="numbers">{picked.cell.x} · {picked.cell.y}</span>
-							({channelTitle(picked.cell.xChannel).toLowerCase()}, {channelTitle(
+							({axisTitle(picked.cell.xChannel).toLowerCase()}, {axisTitle(
 								picked.cell.yChannel
 							).toLowerCase()}), which gives <span class="numbers">{fixed(picked.cell.tableDeg, 1)}°</span> here.{/if}
 						{#if picked.monitor !== null}The independent monitor heard

@@ -13,7 +13,8 @@
 	import { convert } from '$core/units/units';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { shade, signedText, tint } from '$lib/ui/cellmap/colour';
-	import { channelTitle, pointsFrom } from '$lib/ui/evidence/axes';
+	import { pointsFrom } from '$lib/ui/evidence/axes';
+	import { axisTitle, axisUnit } from '$core/calibration/axes';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import Traces from '$lib/ui/lanes/Traces.svelte';
@@ -208,7 +209,7 @@
 									else own.yChannel = e.currentTarget.value;
 								}}
 							>
-								{#each about.channels as c (c)}<option value={c}>{channelTitle(c)}</option>{/each}
+								{#each about.channels as c (c)}<option value={c}>{axisTitle(c)}</option>{/each}
 							</select></label
 						>
 						<label class="mt-1 block"
@@ -298,7 +299,7 @@
 					>On the word of
 					<select class="w-full" bind:value={lambda}>
 						<option value="believed">what is believed</option>
-						{#each about.lambdas as l (l)}<option value={l}>{channelTitle(l)}</option>{/each}
+						{#each about.lambdas as l (l)}<option value={l}>{axisTitle(l)}</option>{/each}
 					</select></label
 				>
 			{/if}
@@ -323,9 +324,9 @@
 					map={rows}
 					x={shownSpec.axes.x}
 					y={shownSpec.axes.y}
-					xLabel={channelTitle(shownSpec.axes.xChannel)}
-					yLabel={shownSpec.axes.yChannel === 'map' ? 'Pressure' : channelTitle(shownSpec.axes.yChannel)}
-					yUnit={shownSpec.axes.yChannel === 'map' ? 'kPa' : ''}
+					xLabel={axisTitle(shownSpec.axes.xChannel)}
+					yLabel={axisTitle(shownSpec.axes.yChannel)}
+					yUnit={axisUnit({ channel: shownSpec.axes.yChannel, unit: shownSpec.axes.yUnit })}
 					caption="{title}, {show === 'samples' ? 'count' : unitOf(what.unit)}{what.signed && show === 'value'
 						? what.id === 'banks'
 							? '; + means bank 2 is leaner'

@@ -2,7 +2,7 @@
 	import { fixed } from '$core/format';
 	import type { SensorsView } from '$core/evidence/lambda/sensors-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
-	import { channelTitle } from '$lib/ui/evidence/axes';
+	import { axisTitle } from '$core/calibration/axes';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import Said from '$lib/ui/evidence/Said.svelte';
@@ -37,7 +37,7 @@
 	});
 	const KIND = { factory: 'controller', independent: 'instrument', narrowband: 'narrowband' } as const;
 	const SITE: Record<string, string> = { bank1: 'bank 1', bank2: 'bank 2', collector: 'collector' };
-	const nameOf = (w: string) => (w === 'factory' ? "the controller's own" : channelTitle(w));
+	const nameOf = (w: string) => (w === 'factory' ? "the controller's own" : axisTitle(w));
 	const TONES: Series['tone'][] = ['first', 'second', 'third', 'old'];
 	const shown = (v: number | null) => (v === null ? null : preferences.shown(v, 'λ', data.stoich).value);
 	const lanes = $derived.by((): Lane[] => {
@@ -56,7 +56,7 @@
 				series: [
 					{ label: 'target', x: v.rpm, y: v.target.map(shown), tone: 'first' as const, dashed: true },
 					...v.sources.map((source, i): Series => ({
-						label: `${channelTitle(source.channel)}${source.believed ? '' : ', not believed'}`,
+						label: `${axisTitle(source.channel)}${source.believed ? '' : ', not believed'}`,
 						x: v.rpm,
 						y: source.lambda.map(shown),
 						tone: TONES[(i + 1) % TONES.length]!
@@ -75,7 +75,7 @@
 							series: v.sources.map((source, i): Series => {
 								const own = v.beliefs.find((b) => source.site === `bank${b.bank}`) ?? base;
 								return {
-									label: channelTitle(source.channel),
+									label: axisTitle(source.channel),
 									x: v.rpm,
 									y: source.lambda.map((l, k) => {
 										const b = own.lambda[k];
@@ -118,9 +118,7 @@
 					{min}
 					{max}
 					axis={ENGINE_SPEED}
-					label="Lambda sources over engine speed: {view.sources
-						.map((s) => channelTitle(s.channel))
-						.join(', ')}"
+					label="Lambda sources over engine speed: {view.sources.map((s) => axisTitle(s.channel)).join(', ')}"
 				/>
 			{:else}
 				<p class="text-muted">
@@ -142,7 +140,7 @@
 					{#each view.sources as s (s.channel)}
 						<tr class="border-line border-b">
 							<td class="py-1"
-								><span class={s.believed ? '' : 'line-through'}>{channelTitle(s.channel)}</span
+								><span class={s.believed ? '' : 'line-through'}>{axisTitle(s.channel)}</span
 								>{#if !s.believed}<span class="sr-only"> not believed</span>{/if}</td
 							>
 							<td>{SITE[s.site] ?? s.site}, {KIND[s.kind]}</td>

@@ -5,7 +5,7 @@
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
-	import { channelTitle } from '$lib/ui/evidence/axes';
+	import { axisTitle, axisUnit } from '$core/calibration/axes';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
@@ -238,9 +238,9 @@
 				map={rows}
 				x={r.map.x}
 				y={r.map.y}
-				xLabel={channelTitle(r.map.xChannel)}
-				yLabel={r.map.yChannel === 'map' ? 'Pressure' : channelTitle(r.map.yChannel)}
-				yUnit={r.map.yChannel === 'map' ? 'kPa' : ''}
+				xLabel={axisTitle(r.map.xChannel)}
+				yLabel={axisTitle(r.map.yChannel)}
+				yUnit={axisUnit({ channel: r.map.yChannel, unit: r.map.yUnit })}
 				caption="Percent that the engine would want more (+, lean) or less (−, rich) fuel, trims at zero."
 			/>
 		</section>

@@ -1,0 +1,74 @@
+/**
+ * What an axis of a table reads: a channel in the unit that the table is written in, or something computed from channels. Points stay as
+ * the table has them; it is the log that is turned into their unit.
+ */
+import { CHANNELS } from '../channels/canonical.ts';
+import { derived } from '../logfile/columns.ts';
+import type { Columns } from '../logfile/frame.ts';
+import { STOICH_PETROL } from '../units/fuel.ts';
+import { CANONICAL_UNIT, conversionOf, parseUnit, type Conversion } from '../units/units.ts';
+
+export interface AxisRef {
+	channel: string;
+	/** As the table says it; the canonical one of the channel where it says nothing, or nothing known. */
+	unit?: string | undefined;
+}
+
+/** Channels of axes that no log carries under that name: both are manifold pressure against the barometer. */
+const COMPUTED: Readonly<
+	Record<string, { title: string; of: (unit: Conversion, baroKpa: number) => Conversion }>
+> = {
+	pressureRatio: { title: 'Pressure ratio', of: (_, baroKpa) => ({ scale: baroKpa, offset: 0 }) },
+	boost: { title: 'Boost', of: (unit, baroKpa) => ({ scale: unit.scale, offset: baroKpa }) }
+};
+const PRESSURE = 'map';
+
+/** What a reader calls the channel of an axis. */
+export const axisTitle = (channel: string): string =>
+	COMPUTED[channel]?.title ?? CHANNELS.get(channel)?.title ?? channel;
+
+/** Whether an axis is manifold pressure, however it is written. */
+export const readsPressure = (channel: string): boolean => channel === PRESSURE || channel in COMPUTED;
+
+/** Unit that the points of an axis are in; empty where there is none. */
+export function axisUnit({ channel, unit }: AxisRef): string {
+	if (unit !== undefined) return unit;
+	if (channel === 'boost') return 'kPa';
+	const kind = CHANNELS.get(channel);
+	return kind ? CANONICAL_UNIT[kind.quantity] : '';
+}
+
+const SAME: Conversion = { scale: 1, offset: 0 };
+
+/** Canonical value of the channel behind an axis = scale × point + offset. */
+function reading({ channel, unit }: AxisRef, baroKpa: number): Conversion & { source: string } {
+	const source = channel in COMPUTED ? PRESSURE : channel;
+	const written = unit === undefined ? null : parseUnit(unit);
+	const fits = written !== null && written.quantity === CHANNELS.get(source)?.quantity;
+	const own = fits ? conversionOf(written, STOICH_PETROL, baroKpa) : SAME;
+	return { source, ...(COMPUTED[channel]?.of(own, baroKpa) ?? own) };
+}
+
+/** The log in the terms of an axis, sample by sample; `null` where its channel isn't logged. */
+export function axisChannel(frame: Columns, axis: AxisRef, baroKpa: number): Float32Array | null {
+	const { source, scale, offset } = reading(axis, baroKpa);
+	const column = frame.get(source);
+	if (!column || (scale === 1 && offset === 0)) return column;
+	return derived(column, (v) => (v - offset) / scale);
+}
+
+/**
+ * Turns points of one axis into those of another that reads the same; `null` where they read different things.
+ * @example turner({ channel: 'boost', unit: 'psi' }, { channel: 'map' }, 100)!(14.5) // 200 kPa, nearly
+ */
+export function turner(from: AxisRef, to: AxisRef, baroKpa: number): ((point: number) => number) | null {
+	const [a, b] = [reading(from, baroKpa), reading(to, baroKpa)];
+	if (a.source !== b.source) return null;
+	return (point) => (a.scale * point + a.offset - b.offset) / b.scale;
+}
+
+/** Whether two axes say the same by the same numbers. */
+export function sameReading(a: AxisRef, b: AxisRef): boolean {
+	const [x, y] = [reading(a, 100), reading(b, 100)];
+	return x.source === y.source && x.scale === y.scale && x.offset === y.offset && a.channel === b.channel;
+}
