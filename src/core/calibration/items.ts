@@ -57,6 +57,8 @@ export interface ItemKind {
 	/** Largest step between neighbouring cells that an engine can want. Own choice. */
 	cliff?: Size;
 	measured?: Measured;
+	/** A curve that is read along the log and added there: percent of the fuel, degrees of the timing. */
+	adjusts?: 'fuel' | 'timing';
 	/** What the customer is told when it changed; `risky`: only when it became riskier. */
 	caution?: { text: string; risky?: boolean };
 }
@@ -159,6 +161,19 @@ export const ITEMS = [
 		measured: 'overall'
 	},
 	{
+		id: 'fuel.iatTrim',
+		title: 'Fuel trim by intake air',
+		group: 'Fuel',
+		unit: '%',
+		decimals: 1,
+		acts: 'fuel',
+		about:
+			'A share added to all fuel by the temperature of the intake air. It is read at the sensor: heat soak after a stop reads hot air that the engine no longer breathes, and leans it out.',
+		direction: fuelling(TRIM_PCT),
+		adjusts: 'fuel',
+		measured: 'overall'
+	},
+	{
 		id: 'fuel.nitrous',
 		title: 'Fuel with nitrous',
 		group: 'Fuel',
@@ -220,6 +235,19 @@ export const ITEMS = [
 		acts: 'timing',
 		about: 'Degrees added to the table for one cylinder.',
 		direction: advancing,
+		measured: 'knock',
+		caution: TIMING_CAUTION
+	},
+	{
+		id: 'spark.iatTrim',
+		title: 'Timing trim by intake air',
+		group: 'Timing',
+		unit: '°',
+		decimals: 1,
+		acts: 'timing',
+		about: 'Degrees added to the table by the temperature of the intake air; negative where the air is hot.',
+		direction: advancing,
+		adjusts: 'timing',
 		measured: 'knock',
 		caution: TIMING_CAUTION
 	},
@@ -542,3 +570,7 @@ export function titleOf(item: { id: string; title?: string | undefined }): strin
 	const member = item.id.slice(baseOf(item.id).length + 1);
 	return member ? `${known} (${member})` : known;
 }
+
+/** Ids of the curves that are read along a log and added there. */
+export const adjusting = (what: 'fuel' | 'timing'): ItemId[] =>
+	ITEMS.filter((i: ItemKind) => i.adjusts === what).map((i) => i.id);

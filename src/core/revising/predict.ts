@@ -7,10 +7,10 @@
 import { dutyFromPulse } from '../evidence/duty.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { along } from '../calibration/along.ts';
-import { compare } from '../calibration/compare.ts';
-import { numberOf, type Calibration } from '../calibration/document.ts';
+import { compare, valueKey } from '../calibration/compare.ts';
+import { findItem, numberOf, type Calibration } from '../calibration/document.ts';
 import { cylinderFactor, mapScalingKpa, trimFactor } from '../calibration/effective-fuel.ts';
-import { actsOn } from '../calibration/items.ts';
+import { actsOn, adjusting, titleOf } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { derived } from '../logfile/columns.ts';
 import type { Frame } from '../logfile/frame.ts';
@@ -43,14 +43,38 @@ function fuelAlong(frame: Frame, c: Calibration, baroKpa: number): Float32Array 
 	// A computed pulse is mass over the flow that the revision believes in: another flow is another mass from the same injector.
 	const flow = model === 'pulse-width' ? 1 : (numberOf(c, 'injector.flow') ?? 1);
 	const factor = (reference * trimFactor(c) * cylinderFactor(c)) / flow;
+	const shares = adjusting('fuel').flatMap((id) => along(frame, c, id, baroKpa) ?? []);
 	const out = new Float32Array(frame.length);
 	for (let i = 0; i < out.length; i++) {
 		let f = base[i]! * factor;
+		for (const share of shares) f *= 1 + share[i]! / 100;
 		if (target) f /= target[i]!;
 		if (scaling && map) f *= map[i]! / scaling;
 		out[i] = f;
 	}
 	return out;
+}
+
+/** Timing that a revision asks for along a log: the table, and what is added to it by other channels. */
+function timingAlong(frame: Frame, c: Calibration, baroKpa: number): Float32Array | null {
+	const table = along(frame, c, 'spark.table', baroKpa);
+	if (!table) return null;
+	const added = adjusting('timing').flatMap((id) => along(frame, c, id, baroKpa) ?? []);
+	return added.reduce((sum, more) => derived(sum, (v, i) => v + more[i]!), table);
+}
+
+/** @throws InputError where a curve that is read along the log was changed, and its channel isn't in the log */
+function refuseUnseen(frame: Frame, now: Calibration, next: Calibration, baroKpa: number): void {
+	for (const id of [...adjusting('fuel'), ...adjusting('timing')])
+		for (const c of [now, next])
+			if (
+				findItem(c, id) &&
+				!along(frame, c, id, baroKpa) &&
+				valueKey(findItem(now, id)) !== valueKey(findItem(next, id))
+			)
+				throw new InputError(
+					`the log lacks the channel that "${titleOf({ id })}" is read by: what changed in it cannot be replayed`
+				);
 }
 
 /** Dead time that a revision adds to every pulse, ms; 0 where it doesn't say. */
@@ -80,6 +104,7 @@ export function predict(input: Prepared, now: Calibration, next: Calibration): P
 		throw new InputError(
 			'the log lacks the channels that the fuel tables are read by: what changed in them cannot be replayed'
 		);
+	refuseUnseen(frame, now, next, baro);
 	const n = frame.length;
 	const goalNow = along(frame, now, 'lambda.target', baro);
 	const goalNext = along(frame, next, 'lambda.target', baro);
@@ -123,8 +148,8 @@ export function predict(input: Prepared, now: Calibration, next: Calibration): P
 		}
 		if (seen) out.left[i] = sum / seen;
 	}
-	const sparkNow = along(frame, now, 'spark.table', baro);
-	const sparkNext = along(frame, next, 'spark.table', baro);
+	const sparkNow = timingAlong(frame, now, baro);
+	const sparkNext = timingAlong(frame, next, baro);
 	if (out.sparkBefore && sparkNow && sparkNext)
 		out.sparkAfter = derived(out.sparkBefore, (s, i) => s + sparkNext[i]! - sparkNow[i]!);
 	if (out.dutyBefore) {
