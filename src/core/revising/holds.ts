@@ -6,7 +6,7 @@
 import { fixed } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
 import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
-import { actsOn } from '../calibration/items.ts';
+import { actsOn, titleOf } from '../calibration/items.ts';
 import type { ProofVerdict } from '../evidence/knock/proof.ts';
 import { doubts } from '../screening/codes.ts';
 import type { Report } from '../screening/report.ts';
@@ -58,6 +58,7 @@ const isSafer = (c: Change) => c.class === 'safer' || c.class === 'neutral';
 export function holdsOf(input: HoldInput): Hold[] {
 	const { changes, cells } = input;
 	const holds: Hold[] = [...never(input)];
+	const called = (id: string) => titleOf(findItem(input.draft, id) ?? { id });
 	const unexplained = [
 		...new Set([...cells, ...input.edits].filter((c) => !c.reason.trim()).map((c) => c.item))
 	];
@@ -65,7 +66,7 @@ export function holdsOf(input: HoldInput): Hold[] {
 		holds.push({
 			id: 'reason',
 			title: 'Changes without a reason',
-			why: `${unexplained.join(', ')}: give every change its reason first`,
+			why: `${unexplained.map(called).join(', ')}: give every change its reason first`,
 			answerable: false
 		});
 	if (changes.every(isSafer)) return holds;
@@ -119,7 +120,11 @@ export function holdsOf(input: HoldInput): Hold[] {
 		ask(`cliff ${cliff.item}`, `A cliff in ${cliff.title}`, cliff.why);
 	for (const c of changes)
 		if (actsOn(c.item, 'protection') && c.class === 'riskier')
-			ask(`limit ${c.item}`, `Protection loosened: ${c.item}`, `${c.rule}: ${c.from ?? ''} to ${c.to ?? ''}`);
+			ask(
+				`limit ${c.item}`,
+				`Protection loosened: ${called(c.item)}`,
+				`${c.rule}: ${c.from ?? ''} to ${c.to ?? ''}`
+			);
 	return holds;
 }
 

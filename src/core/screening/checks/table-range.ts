@@ -1,7 +1,8 @@
 /** `table.range`: driving under load beyond the last axis point of a table, where its edge holds for everything. */
+import { titleOf } from '../../calibration/items.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
-import { findMap } from '../../calibration/document.ts';
-import { axisChannel, type AxisRef } from '../../calibration/axes.ts';
+import { findMap, type MapItem } from '../../calibration/document.ts';
+import { axisChannel, axisTitle, type AxisRef } from '../../calibration/axes.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
@@ -12,6 +13,9 @@ const TABLES = ['fuel.table', 'spark.table', 'lambda.target'] as const;
 const HOLD_S = 0.3;
 /** Less than this beyond the end is measuring noise. */
 const NOISE_SHARE = 0.01;
+
+/** A table in a sentence. */
+const nameOf = (table: MapItem): string => `“${titleOf(table)}”`;
 
 interface Beyond {
 	table: string;
@@ -40,11 +44,11 @@ export const tableRange = check({
 				const values = axisChannel(frame, axis, segments.baroKpa);
 				const last = axis.points.at(-1);
 				if (!values || last === undefined || axis.points.length < 2) continue;
-				judged.push(id);
+				judged.push(nameOf(table));
 				const { level } = heldHigh(frame, values, HOLD_S, segments.loaded);
 				const share = (level - last) / (last - axis.points[0]!);
 				if (share > NOISE_SHARE)
-					beyond.push({ table: id, axis, last, reached: level, share, unit: axis.unit ?? '' });
+					beyond.push({ table: nameOf(table), axis, last, reached: level, share, unit: axis.unit ?? '' });
 			}
 		}
 		if (judged.length === 0) return notChecked('no table whose axes are logged', 'map');
@@ -55,7 +59,7 @@ export const tableRange = check({
 			code: 'table.range',
 			severity: 100 * worst.share > profile.tableBeyondPct ? 'fix' : 'note',
 			title: `Beyond the end of ${list([...new Set(beyond.map((b) => b.table))])}`,
-			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${b.axis.channel}, the log goes to ${fixed(b.reached, b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
+			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${axisTitle(b.axis.channel).toLowerCase()}, the log goes to ${fixed(b.reached, b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
 			value: worst.reached,
 			limit: worst.last,
 			unit: worst.unit,
