@@ -4,6 +4,7 @@ import { Surface } from './grid.ts';
 import {
 	decimalsOf,
 	findItem,
+	type Axis,
 	type Calibration,
 	type CurveItem,
 	type Item,
@@ -68,7 +69,7 @@ function guardsOf(a: Calibration, b: Calibration): Guard[] {
 		if (!guard) continue;
 		const left = findItem(a, id);
 		const right = findItem(b, id);
-		if (valueKey(left) === valueKey(right)) continue;
+		if (sameItem(left, right)) continue;
 		guards.push({ item: id, why: guard.why, affects: affected(a, b, guard.affects) });
 	}
 	const unverified = [a, b].some((c) => {
@@ -85,24 +86,42 @@ function guardsOf(a: Calibration, b: Calibration): Guard[] {
 	return guards;
 }
 
-/** What decides whether two items say the same: their numbers and axes, not titles or groups. */
-export function valueKey(item: Item | undefined): string {
-	if (!item) return '';
-	switch (item.kind) {
-		case 'scalar':
-		case 'setting':
-			return JSON.stringify([item.kind, item.unit, item.value], plainly);
-		case 'curve':
-			return JSON.stringify([item.unit, item.x, item.values], plainly);
-		case 'map':
-			return JSON.stringify([item.unit, item.x, item.y, item.values], plainly);
-	}
+/** Numbers that agree to this share are the same: single precision and sums of decimals differ beyond it. */
+const ALIKE = 1e-7;
+const sameNumber = (a: number, b: number): boolean =>
+	a === b || Math.abs(a - b) <= ALIKE * Math.max(Math.abs(a), Math.abs(b));
+
+const sameNumbers = (a: readonly number[], b: readonly number[]): boolean =>
+	a.length === b.length && a.every((v, i) => sameNumber(v, b[i]!));
+
+/** Keys that stand beside the points of an axis say what it is. */
+function sameAxisAs(a: Axis, b: Axis): boolean {
+	const beside = ({ points: _, ...rest }: Axis) => JSON.stringify(rest);
+	return sameNumbers(a.points, b.points) && beside(a) === beside(b);
 }
 
-/** Numbers that agree to this many digits are the same: single precision and sums of decimals differ beyond them. */
-const DIGITS = 7;
-const plainly = (_: string, v: unknown) => (typeof v === 'number' ? Number(v.toPrecision(DIGITS)) : v);
-const sameNumber = (a: number, b: number) => plainly('', a) === plainly('', b);
+/** Whether two items say the same: by their numbers and axes, not titles or groups. Two that aren't there say the same. */
+export function sameItem(a: Item | undefined, b: Item | undefined): boolean {
+	if (!a || !b) return a === b;
+	if (a.unit !== b.unit) return false;
+	if (a.kind === 'map' && b.kind === 'map')
+		return (
+			sameAxisAs(a.x, b.x) &&
+			sameAxisAs(a.y, b.y) &&
+			a.values.length === b.values.length &&
+			a.values.every((row, r) => sameNumbers(row, b.values[r]!))
+		);
+	if (a.kind === 'curve' && b.kind === 'curve')
+		return sameAxisAs(a.x, b.x) && sameNumbers(a.values, b.values);
+	if (a.kind !== b.kind || a.kind === 'map' || a.kind === 'curve' || b.kind === 'map' || b.kind === 'curve')
+		return false;
+	return typeof a.value === 'number' && typeof b.value === 'number'
+		? sameNumber(a.value, b.value)
+		: a.value === b.value;
+}
+
+const equal = (a: readonly number[], b: readonly number[]): boolean =>
+	a.length === b.length && a.every((v, i) => v === b[i]);
 
 interface Deltas {
 	count: number;
@@ -130,7 +149,7 @@ export function tableDelta(
 ): number[][] {
 	const a = inChannelsOf(other, b, baroKpa);
 	const surface = new Surface(a.x.points, yOf(a), rowsOf(a));
-	const sameAxes = JSON.stringify([a.x.points, yOf(a)]) === JSON.stringify([b.x.points, yOf(b)]);
+	const sameAxes = equal(a.x.points, b.x.points) && equal(yOf(a), yOf(b));
 	// A resampled table is rounded: less than half of its last decimal is no difference.
 	const noise = sameAxes ? 0 : 0.5 * 10 ** -decimalsOf(b) + 1e-9;
 	return rowsOf(b).map((row, r) =>
@@ -172,7 +191,7 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 			...(value === undefined ? {} : only === 'a' ? { from: value } : { to: value })
 		};
 	}
-	if (valueKey(left) === valueKey(right)) return null;
+	if (sameItem(left, right)) return null;
 	if (left.kind === 'scalar' && right.kind === 'scalar') {
 		const d = tidy(right.value - left.value);
 		const { class: cls, rule } = classify(right.id, [d], { olds: [left.value] });

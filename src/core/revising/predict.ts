@@ -7,7 +7,7 @@
 import { dutyFromPulse } from '../evidence/duty.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { along } from '../calibration/along.ts';
-import { compare, valueKey } from '../calibration/compare.ts';
+import { compare, sameItem } from '../calibration/compare.ts';
 import { findItem, numberOf, type Calibration } from '../calibration/document.ts';
 import { cylinderFactor, mapScalingKpa, trimFactor } from '../calibration/effective-fuel.ts';
 import { actsOn, adjusting, titleOf } from '../calibration/items.ts';
@@ -70,7 +70,7 @@ function refuseUnseen(frame: Frame, now: Calibration, next: Calibration, baroKpa
 			if (
 				findItem(c, id) &&
 				!along(frame, c, id, baroKpa) &&
-				valueKey(findItem(now, id)) !== valueKey(findItem(next, id))
+				!sameItem(findItem(now, id), findItem(next, id))
 			)
 				throw new InputError(
 					`the log lacks the channel that "${titleOf({ id })}" is read by: what changed in it cannot be replayed`

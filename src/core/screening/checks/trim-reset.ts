@@ -3,7 +3,7 @@
  * the old fuelling would be counted on top of the new one.
  */
 import { FLAG } from '../../evidence/segments/kinds.ts';
-import { valueKey } from '../../calibration/compare.ts';
+import { sameItem } from '../../calibration/compare.ts';
 import { findItem, type Calibration } from '../../calibration/document.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
@@ -18,7 +18,7 @@ const LEAST_S = 5;
 export function asksForReset(before: Calibration | undefined, now: Calibration | null): boolean {
 	if (!before || !now) return false;
 	return ['injector.flow', 'injector.deadTime'].some(
-		(id) => valueKey(findItem(before, id)) !== valueKey(findItem(now, id))
+		(id) => !sameItem(findItem(before, id), findItem(now, id))
 	);
 }
 
