@@ -2,6 +2,7 @@
  * Looks into a log in the browser: fetches its columns once, prepares them with the core, and then answers maps of cells, knock and
  * sensors without asking the server again. Off the page's thread: a long log is a hundred thousand samples of sixty channels.
  */
+import { titleOf } from '$core/calibration/items';
 import { prepare } from '$core/evidence/prepare';
 import type { Prepared } from '$core/evidence/prepared';
 import { expose } from 'comlink';
@@ -64,18 +65,14 @@ function opened(): Prepared {
 
 function axesOf(i: Prepared): AxesChoice[] {
 	const { frame, calibration, segments } = i;
-	const out: AxesChoice[] = [
-		{
-			title: calibration && findMap(calibration, 'fuel.table') ? 'as fuel.table' : '500 rpm by 20 kPa',
-			axes: i.axes
-		}
-	];
+	const table = calibration && findMap(calibration, 'fuel.table');
+	const out: AxesChoice[] = [{ title: table ? `as “${titleOf(table)}”` : '500 rpm by 20 kPa', axes: i.axes }];
 	for (const item of calibration?.items ?? []) {
 		if (item.kind !== 'map' || item.id === 'fuel.table') continue;
 		if (!axisChannel(frame, item.x, segments.baroKpa) || !axisChannel(frame, item.y, segments.baroKpa))
 			continue;
 		out.push({
-			title: `as ${item.id}`,
+			title: `as “${titleOf(item)}”`,
 			axes: {
 				xChannel: item.x.channel,
 				xUnit: item.x.unit,

@@ -82,7 +82,7 @@
 			<caption class="text-muted pb-1 text-left font-sans text-[13px]">{caption}</caption>
 			<thead>
 				<tr>
-					<th class="text-muted pr-2 text-left font-normal"
+					<th class="text-muted pr-2 text-left font-sans text-[13px] font-normal"
 						>{yLabel}{yUnit ? `, ${preferences.shown(1, yUnit).unit}` : ''}</th
 					>
 					{#each columns as c (c)}<th scope="col" class="text-muted min-w-[46px] px-1 font-normal">{x[c]}</th
