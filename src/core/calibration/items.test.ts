@@ -14,12 +14,30 @@ describe('known items', () => {
 		expect(itemKind(member)).toBe(itemKind(id));
 		expect(classify(member, [1])).toEqual(classify(id, [1]));
 		expect(classify(member, [-1])).toEqual(classify(id, [-1]));
-		expect(guardOf(member)).toBe(guardOf(id));
+		expect(guardOf(member)?.why).toBe(guardOf(id)?.why);
+		for (const other of ITEMS)
+			expect(guardOf(member)?.affects(`${other.id}@2`), other.id).toBe(guardOf(id)?.affects(other.id));
 		expect(cautionOf(member)).toBe(cautionOf(id));
 	});
 	it('no other id is taken for one of them', () => {
 		for (const id of ['fuel.tables', 'xfuel.table', 'fuel', 'FUEL.TABLE', ''])
 			expect(itemKind(id)).toBeNull();
+	});
+	it('another scaling makes what is read by it incomparable, and nothing else', () => {
+		const affected = (id: string) => ITEMS.filter((i) => guardOf(id)!.affects(i.id)).map((i) => i.id);
+		expect(affected('sensor.map')).toEqual([
+			'fuel.table',
+			'lambda.target',
+			'spark.table',
+			'boost.target',
+			'limit.boost'
+		]);
+		expect(affected('trigger.offset')).toEqual(
+			ITEMS.filter((i) => i.id.startsWith('spark.')).map((i) => i.id)
+		);
+		expect(affected('injector.flow')).toEqual(
+			ITEMS.filter((i) => i.id.startsWith('fuel.') || i.id === 'maf.curve').map((i) => i.id)
+		);
 	});
 	it('a difference of nothing is never riskier', () => {
 		for (const { id } of ITEMS)
