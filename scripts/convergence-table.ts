@@ -10,7 +10,7 @@ import { writeFileSync } from 'node:fs';
 import { parseCalibration, type Calibration, type FuelModel } from '../src/core/calibration/document.ts';
 import { readLog } from '../src/core/logfile/read.ts';
 import { cellStats } from '../src/core/evidence/cells/stats.ts';
-import { axisChannel } from '../src/core/calibration/along.ts';
+import { axisChannel } from '../src/core/calibration/axes.ts';
 import { usable } from '../src/core/evidence/lambda/required.ts';
 import { fuelTables } from '../src/core/revising/fuel.ts';
 import { propose, withChanges } from '../src/core/revising/revise.ts';
@@ -80,10 +80,10 @@ interface State {
 function stateOf(input: Prepared): State {
 	const { frame, segments, required, believed } = input;
 	const [table] = fuelTables(input.calibration!);
-	const x = axisChannel(frame, table!.axes.xChannel, segments.baroKpa)!;
+	const x = axisChannel(frame, { channel: table!.axes.xChannel, unit: table!.axes.xUnit }, segments.baroKpa)!;
 	const y =
 		table!.item.kind === 'map'
-			? axisChannel(frame, table!.axes.yChannel, segments.baroKpa)!
+			? axisChannel(frame, { channel: table!.axes.yChannel, unit: table!.axes.yUnit }, segments.baroKpa)!
 			: new Float32Array(frame.length);
 	const use = Uint8Array.from(segments.flags, (_, i) => (usable(segments, i) ? 1 : 0));
 	const stats = cellStats({
