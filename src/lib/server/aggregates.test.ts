@@ -245,7 +245,7 @@ describe('revisions', () => {
 		await expect(release(draft)).rejects.toThrow('nothing to release');
 		await saveChanges(db, draft, [change(90, { reason: ' ' })]);
 		await expect(release(await revision(db, draft.id))).rejects.toThrow(
-			'Changes without a reason: fuel.table'
+			'Changes without a reason: VE'
 		);
 	});
 	it('while a stop stands only what makes things safer gets through, or a written reason', async () => {
