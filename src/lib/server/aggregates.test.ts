@@ -1,18 +1,15 @@
 /** Jobs, revisions, links and files against a real database in a folder of its own. */
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
+import type { Calibration } from '../../core/calibration/document.ts';
 import { notesFrom } from '../../core/revising/notes.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
-import { briefOf } from '../../core/screening/brief.ts';
-import type { Report } from '../../core/screening/report.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { answerFinding } from './answers.ts';
 import { wrongController } from './attachments.ts';
-import { connect, migrate, type Db } from './db/open.ts';
+import { migrate, type Db } from './db/open.ts';
 import { pathOfFile, receive, safeName } from './files.ts';
 import { createJob, jobView, setWaiting } from './jobs.ts';
 import { jobOfToken, renewLink } from './links.ts';
@@ -35,45 +32,28 @@ import {
 	saveChanges,
 	type Revision
 } from './revisions.ts';
+import {
+	NOT_REPLAYED,
+	openWorld,
+	putLog,
+	putScreening,
+	SMALL_CALIBRATION,
+	type World
+} from './testing/world.ts';
 import { timelineOf } from './timeline.ts';
 
+let world: World;
 let folder: string;
 let db: Db;
 beforeEach(async () => {
-	folder = mkdtempSync(join(tmpdir(), 'tanto-server-'));
-	db = connect(folder);
-	await migrate(db);
+	world = await openWorld();
+	({ folder, db } = world);
 });
-afterEach(async () => {
-	await db.destroy();
-	rmSync(folder, { recursive: true });
-});
+afterEach(() => world.close());
 
-function calibration(): Calibration {
-	return parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'base',
-		fuelModel: 'speed-density',
-		items: [
-			{
-				id: 'fuel.table',
-				title: 'VE',
-				kind: 'map',
-				x: { channel: 'rpm', points: [1000, 2000] },
-				y: { channel: 'map', points: [50, 100] },
-				values: [
-					[70, 75],
-					[80, 85]
-				]
-			},
-			{ id: 'limit.rpm', kind: 'scalar', value: 7000 }
-		]
-	});
-}
+const calibration = () => SMALL_CALIBRATION;
 const job = (title = 'A job', customer = 'Nell Arden') =>
 	createJob(db, { customer, email: null, title, vehicle: vehicleWith(), calibration: calibration() });
-/** Tests here have no samples to replay. */
-const NOT_REPLAYED = { replay: null, problem: '' };
 const change = (to: number, more: Partial<DraftChange> = {}): DraftChange => ({
 	item: 'fuel.table',
 	x: 2000,
@@ -92,51 +72,11 @@ async function draftOf(jobId: number) {
 	return (await revision(db, await createDraft(db, parent!, null, [])))!;
 }
 /** A screened log with one finding, as a worker would leave it. */
-async function screenedLog(jobId: number, verdict: 'stop' | 'fix' | 'watch' | 'clear', sha: string) {
-	const { insertId } = await db
-		.insertInto('logs')
-		.values({
-			job_id: jobId,
-			revision_id: (await currentRevision(db, jobId)).id,
-			name: 'l.csv',
-			sha256: sha,
-			bytes: 1,
-			sent_by: 'tuner',
-			state: 'screened',
-			received_at: new Date().toISOString()
-		})
-		.executeTakeFirstOrThrow();
-	const findings =
-		verdict === 'clear'
-			? []
-			: [
-					{
-						code: 'x',
-						severity: verdict,
-						title: `a ${verdict}`,
-						summary: 's',
-						channels: [],
-						causes: [],
-						next: []
-					}
-				];
-	const report = { schema: 'tanto.screen/1', log: {}, verdict, findings, checks: [], segments: [] };
-	await db
-		.insertInto('screenings')
-		.values({
-			log_id: Number(insertId),
-			version: 1,
-			profile: '{}',
-			report: JSON.stringify(report),
-			cells: 'null',
-			pulls: '[]',
-			unmapped: '[]',
-			brief: JSON.stringify(briefOf(report as unknown as Report)),
-			created_at: new Date().toISOString()
-		})
-		.execute();
+async function screenedLog(jobId: number, verdict: 'stop' | 'fix' | 'watch' | 'clear', sha256: string) {
+	const log = await putLog(db, jobId, { sha256 });
+	await putScreening(db, log, verdict === 'clear' ? [] : [{ severity: verdict, title: `a ${verdict}` }]);
 	await setWaiting(db, jobId, 'tuner');
-	return Number(insertId);
+	return log;
 }
 
 describe('taking a job on', () => {
@@ -244,9 +184,7 @@ describe('revisions', () => {
 		const draft = await draftOf(await job());
 		await expect(release(draft)).rejects.toThrow('nothing to release');
 		await saveChanges(db, draft, [change(90, { reason: ' ' })]);
-		await expect(release(await revision(db, draft.id))).rejects.toThrow(
-			'Changes without a reason: VE'
-		);
+		await expect(release(await revision(db, draft.id))).rejects.toThrow('Changes without a reason: VE');
 	});
 	it('while a stop stands only what makes things safer gets through, or a written reason', async () => {
 		const id = await job();
