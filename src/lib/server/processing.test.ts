@@ -110,4 +110,26 @@ describe('screening anew', () => {
 		// Not again and again.
 		expect(taken).toEqual([id]);
 	});
+	it('one that breaks keeps its screening, and the others are made all the same', async () => {
+		const job = await putJob(world.db);
+		const ids = [await putLog(world.db, job), await putLog(world.db, job), await putLog(world.db, job)];
+		for (const id of ids) await putScreening(world.db, id, [], 1);
+		const { app, taken } = appWith(async (logId) => {
+			if (logId === ids[1]) throw new TookTooLong();
+			await putScreening(world.db, logId, [], CHECKS_VERSION);
+			return { ok: true };
+		});
+		renewScreenings(app);
+		await settled();
+		expect(taken).toEqual([...ids].reverse());
+		expect(await stateOf(ids[1]!)).toEqual({ state: 'screened', message: null });
+	});
+	it('a stop ends it at once', async () => {
+		const job = await putJob(world.db);
+		for (let i = 0; i < 3; i++) await putScreening(world.db, await putLog(world.db, job), [], 1);
+		const { app, taken } = appWith(() => Promise.reject(new Stopped()));
+		renewScreenings(app);
+		await settled();
+		expect(taken).toHaveLength(1);
+	});
 });

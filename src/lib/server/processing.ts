@@ -87,15 +87,22 @@ async function processLog(app: Here, logId: number): Promise<void> {
  */
 export function renewScreenings(app: Here): void {
 	const work = (async () => {
-		const tried = new Set<number>();
-		for (;;) {
-			const log = await outdatedLog(app.db, CHECKS_VERSION, tried);
+		for (let below = Number.MAX_SAFE_INTEGER; ;) {
+			const log = await outdatedLog(app.db, CHECKS_VERSION, below);
 			if (!log) return;
-			tried.add(log.id);
+			below = log.id;
 			if (!(await hasRoom(app.dataDir, log.bytes))) return;
-			const result = await app.pool.processLog({ dataDir: app.dataDir, logId: log.id }, log.bytes);
+			const task = { dataDir: app.dataDir, logId: log.id };
+			// One that breaks or takes too long keeps its older screening; the others are made all the same.
+			const result = await app.pool.processLog(task, log.bytes).catch((e: unknown) => {
+				if (e instanceof Stopped) throw e;
+				return { ok: false, err: e } as const;
+			});
 			if (!result.ok)
-				app.logger.warn({ logId: log.id }, 'could not be screened anew; its older screening stays');
+				app.logger.warn(
+					{ ...result, logId: log.id },
+					'could not be screened anew; its older screening stays'
+				);
 		}
 	})()
 		.catch((e: unknown) => {

@@ -22,16 +22,17 @@ const IN_ONE_QUERY = 500;
 
 const NEWEST = 3;
 
-/** The newest of the logs of open jobs whose screening was made by other checks than today's. @param without logs that are not wanted */
+/** The newest of the logs of open jobs whose screening was made by other checks than today's. @param below only logs of a smaller id: those from there on were looked at */
 export async function outdatedLog(
 	db: Db,
 	version: number,
-	without: ReadonlySet<number>
+	below: number
 ): Promise<{ id: number; bytes: number } | null> {
-	let query = db
+	const log = await db
 		.selectFrom('logs')
 		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
 		.select(['logs.id', 'logs.bytes'])
+		.where('logs.id', '<', below)
 		.where('logs.state', '=', 'screened')
 		.where('jobs.done_at', 'is', null)
 		.where(
@@ -45,9 +46,10 @@ export async function outdatedLog(
 			'<',
 			version
 		)
-		.orderBy('logs.id', 'desc');
-	if (without.size) query = query.where('logs.id', 'not in', [...without]);
-	return (await query.executeTakeFirst()) ?? null;
+		.orderBy('logs.id', 'desc')
+		.limit(1)
+		.executeTakeFirst();
+	return log ?? null;
 }
 
 /** Forgets the runs of a log that nothing rests on any more. */
