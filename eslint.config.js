@@ -16,6 +16,7 @@ const HOUSE = [
 	['calibration'],
 	['evidence'],
 	['screening'],
+	['correction'],
 	['revising'],
 	['planning', 'performance'],
 	['simulator']

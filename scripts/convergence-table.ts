@@ -12,13 +12,13 @@ import { readLog } from '../src/core/logfile/read.ts';
 import { cellStats } from '../src/core/evidence/cells/stats.ts';
 import { axisChannel } from '../src/core/calibration/axes.ts';
 import { usable } from '../src/core/evidence/lambda/required.ts';
-import { fuelTables } from '../src/core/revising/fuel.ts';
+import { nodesOf } from '../src/core/correction/nodes.ts';
 import { propose, withChanges } from '../src/core/revising/revise.ts';
 import { screenPrepared } from '../src/core/screening/screen.ts';
 import { baseCalibration } from '../src/core/simulator/base-calibration.ts';
 import { standardDrive } from '../src/core/simulator/drive.ts';
 import { logText } from '../src/core/simulator/log-text.ts';
-import { Rng } from '../src/core/simulator/rng.ts';
+import { Rng } from '../src/core/stats/rng.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
 import { gaugeStoich, readContextOf, type Vehicle } from '../src/core/vehicle/document.ts';
 import { VEHICLES } from './demo/world.ts';
@@ -79,15 +79,17 @@ interface State {
 
 function stateOf(input: Prepared): State {
 	const { frame, segments, required, believed } = input;
-	const [table] = fuelTables(input.calibration!);
-	const x = axisChannel(frame, { channel: table!.axes.xChannel, unit: table!.axes.xUnit }, segments.baroKpa)!;
-	const y =
-		table!.item.kind === 'map'
-			? axisChannel(frame, { channel: table!.axes.yChannel, unit: table!.axes.yUnit }, segments.baroKpa)!
-			: new Float32Array(frame.length);
+	const table = nodesOf(input.calibration!).tables[0]!;
+	const x = axisChannel(frame, table.x, segments.baroKpa)!;
+	const y = table.y ? axisChannel(frame, table.y, segments.baroKpa)! : new Float32Array(frame.length);
 	const use = Uint8Array.from(segments.flags, (_, i) => (usable(segments, i) ? 1 : 0));
 	const stats = cellStats({
-		axes: table!.axes,
+		axes: {
+			xChannel: table.x.channel,
+			x: [...table.x.points],
+			yChannel: table.y?.channel ?? '',
+			y: [...(table.y?.points ?? [0])]
+		},
 		x,
 		y,
 		value: required.banks[0]!,

@@ -1,6 +1,6 @@
 /** A large log for measuring: 60 columns of plausible numbers, written as comma CSV. Deterministic. */
 import { closeSync, openSync, writeSync } from 'node:fs';
-import { Rng } from '../../src/core/simulator/rng.ts';
+import { Rng } from '../../src/core/stats/rng.ts';
 
 const NAMED = [
 	'Time (s)',

@@ -72,3 +72,9 @@ export function sameReading(a: AxisRef, b: AxisRef): boolean {
 	const [x, y] = [reading(a, 100), reading(b, 100)];
 	return x.source === y.source && x.scale === y.scale && x.offset === y.offset && a.channel === b.channel;
 }
+
+/** How much of the canonical unit of its channel one unit of an axis is: 6.895 kPa for a gauge axis in psi. */
+export const axisScale = (axis: AxisRef, baroKpa: number): number => reading(axis, baroKpa).scale;
+
+/** What an axis reads, whatever it is called: `map` for boost and pressure ratio. */
+export const axisSource = (axis: AxisRef): string => (axis.channel in COMPUTED ? PRESSURE : axis.channel);

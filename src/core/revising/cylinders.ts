@@ -9,9 +9,9 @@ import { near } from '../evidence/lambda/believed.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { median, thinned } from '../stats/stats.ts';
 import { signed } from '../format.ts';
-import type { Evidence } from './fuel.ts';
+import type { Evidence } from '../correction/evidence.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
-import type { Strategy } from './strategy.ts';
+import { TAKE_OUT_SHARE, type Strategy } from '../correction/strategy.ts';
 
 const ITEM = 'fuel.cylTrim';
 /** Cylinders within this of the median are left alone, in percent. */
@@ -73,7 +73,7 @@ export function proposeCylinders(
 		const limited =
 			wanted > 0
 				? Math.min(wanted * s.addShare, s.maxPct)
-				: Math.max(wanted * s.removeShare, -s.maxRemovePct);
+				: Math.max(wanted * s.removeShare * TAKE_OUT_SHARE, -s.maxRemovePct);
 		const from = curve.values[i]!;
 		const to = roundTo(
 			Math.min(curve.max ?? Infinity, Math.max(curve.min ?? -Infinity, addedTrimPct(from, limited))),

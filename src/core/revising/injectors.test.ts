@@ -5,7 +5,7 @@ import type { Finding } from '../screening/types.ts';
 import { handMade, vehicleWith } from '../testing/hand-made.ts';
 import { injectorFit, proposeInjectors } from './injectors.ts';
 import { propose } from './revise.ts';
-import { DEFAULT_STRATEGY } from './strategy.ts';
+import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 
 const calibration = (more: object = {}) =>
 	parseCalibration({

@@ -12,9 +12,9 @@ import { along } from '../calibration/along.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { median, theilSen } from '../stats/stats.ts';
 import { fixed, signed } from '../format.ts';
-import type { Evidence } from './fuel.ts';
+import type { Evidence } from '../correction/evidence.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
-import type { Strategy } from './strategy.ts';
+import { TAKE_OUT_SHARE, type Strategy } from '../correction/strategy.ts';
 
 const FLOW = 'injector.flow';
 const DEAD = 'injector.deadTime';
@@ -152,7 +152,9 @@ export function proposeInjectors(
 	const changes: ItemProposal[] = [];
 	// A larger flow and a shorter dead time take fuel away: in small steps, as everywhere.
 	const step = (pct: number) =>
-		pct > 0 ? Math.min(pct * s.removeShare, s.maxRemovePct, s.maxPct) : Math.max(pct * s.addShare, -s.maxPct);
+		pct > 0
+			? Math.min(pct * s.removeShare * TAKE_OUT_SHARE, s.maxRemovePct, s.maxPct)
+			: Math.max(pct * s.addShare, -s.maxPct);
 	const cell = (x: number, from: number, to: number, basis: CellChange['basis']): CellChange => ({
 		x,
 		y: 0,
@@ -178,7 +180,7 @@ export function proposeInjectors(
 		const at = volts.length ? median(volts) : 14;
 		const here = nearest(curve.x.points, at);
 		const own = curve.values[here]!;
-		const share = fit.deadOffMs > 0 ? s.removeShare : s.addShare;
+		const share = fit.deadOffMs > 0 ? s.removeShare * TAKE_OUT_SHARE : s.addShare;
 		const ratio = Math.max(0, own - fit.deadOffMs * share) / own;
 		const decimals = decimalsOf(curve);
 		const cells = curve.x.points.flatMap((x, i): CellChange[] => {

@@ -11,7 +11,7 @@ import { usable } from '../evidence/lambda/required.ts';
 import { leanestOf } from '../screening/checks/nitrous.ts';
 import { median } from '../stats/stats.ts';
 import { signed } from '../format.ts';
-import type { Evidence } from './fuel.ts';
+import type { Evidence } from '../correction/evidence.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 
 const ITEM = 'fuel.nitrous';

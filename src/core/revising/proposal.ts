@@ -10,8 +10,12 @@ export const cellChangeSchema = z.object({
 	basis: z.enum(['measured', 'carried']),
 	/** Effective number of samples; 0 for carried cells. */
 	samples: z.number(),
-	/** Standard error of the measured correction in percent (fuel) or 0; `null` where it isn't known. */
-	se: z.number().nullable()
+	/** Standard deviation of what the cell wants in percent (fuel), the day's scatter in it; `null` where it isn't known. */
+	se: z.number().nullable(),
+	/** So much fuel that a misfire could be behind it, and nobody counts them: a person is asked. */
+	ask: z.boolean().optional(),
+	/** Above the highest load that was driven: as its edge. */
+	upwards: z.boolean().optional()
 });
 
 export const itemProposalSchema = z.object({
@@ -29,9 +33,44 @@ export const heldSchema = z.object({
 	reason: z.string()
 });
 
+export const followSchema = z.object({
+	/** What the error follows: intake air, supply voltage, time since the start. */
+	term: z.enum(['iat', 'vbat', 'time']),
+	/** Percent of fuel per °C, per V, over the warm-up. */
+	slope: z.number(),
+	se: z.number(),
+	/** Item that such an error belongs into. */
+	item: z.string().nullable()
+});
+
+/** A drive that would settle something. */
+export const nextDriveSchema = z.object({
+	kind: z.enum(['cruise', 'light', 'medium', 'pull']),
+	gear: z.number().optional(),
+	rpm: z.tuple([z.number(), z.number()]),
+	/** In the unit of the table's axis of load. */
+	load: z.tuple([z.number(), z.number()]).nullable(),
+	seconds: z.number(),
+	count: z.number(),
+	/** Doubt that it takes away per minute of it: sum of what the cells' standard deviations fall by, percent. */
+	gainPct: z.number(),
+	cells: z.number(),
+	why: z.string()
+});
+
 export const proposalSchema = z.object({
 	changes: z.array(itemProposalSchema),
 	held: z.array(heldSchema),
+	/** The error is nothing but a level: one number instead of every cell. */
+	level: z.object({ pct: z.number(), se: z.number() }).nullable().optional(),
+	/** What else the error follows. */
+	follows: z.array(followSchema).optional(),
+	/** The drives that settle most, best first. */
+	next: z.array(nextDriveSchema).optional(),
+	/** Logs that were given and don't speak for the revision, by their place among them, with the reason. */
+	silent: z.array(z.object({ log: z.number(), reason: z.string() })).optional(),
+	/** Learned trims are over 2 %: they have to be reset with this revision. */
+	resetTrims: z.boolean().optional(),
 	/** Stop-gaps that a person may choose; never accepted by themselves. */
 	offers: z.array(itemProposalSchema).optional()
 });
@@ -39,4 +78,5 @@ export const proposalSchema = z.object({
 export type CellChange = z.infer<typeof cellChangeSchema>;
 export type ItemProposal = z.infer<typeof itemProposalSchema>;
 export type Held = z.infer<typeof heldSchema>;
+export type NextDrive = z.infer<typeof nextDriveSchema>;
 export type Proposal = z.infer<typeof proposalSchema>;

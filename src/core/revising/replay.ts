@@ -18,7 +18,7 @@ import { grade } from '../screening/types.ts';
 import { derived } from '../logfile/columns.ts';
 import { rpmBins } from '../evidence/segments/rpm-bins.ts';
 import { bankCount } from '../vehicle/document.ts';
-import { fuelTables } from './fuel.ts';
+import { nodesOf } from '../correction/nodes.ts';
 import { predict, type Predicted } from './predict.ts';
 
 const bins = z.array(z.number().nullable());
@@ -213,7 +213,7 @@ function errorMap(input: Prepared, p: Predicted, now: Calibration): Replay['map'
 		axes.y.map((_, r) => axes.x.map((__, k) => of(r * axes.x.length + k)));
 	const percent = (sum: Float64Array) => rows((c) => (n[c] ? round(100 * (sum[c]! / n[c]! - 1), 2) : null));
 	return {
-		item: now.fuelModel === 'maf' ? 'maf.curve' : (fuelTables(now)[0]?.id ?? 'fuel.table'),
+		item: nodesOf(now).tables[0]?.id ?? 'fuel.table',
 		xChannel: axes.xChannel,
 		...(axes.xUnit === undefined ? {} : { xUnit: axes.xUnit }),
 		yChannel: axes.yChannel,

@@ -4,8 +4,8 @@ import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import type { Vehicle } from '../vehicle/document.ts';
-import { carry } from './carry.ts';
 import { parseBlock, parseOperation } from './operations.ts';
+import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 import { propose, withChanges } from './revise.ts';
 import { timingToTakeOut } from './timing.ts';
 
@@ -56,14 +56,16 @@ const at = (p: ReturnType<typeof propose>, item: string, x: number, y: number) =
 
 describe('fuel proposals', () => {
 	it('adds the whole correction where fuel is missing', () => {
-		expect(at(proposed(steady(6)), 'fuel.table', 3000, 60)).toMatchObject({
-			from: 80,
-			to: 84.8,
-			basis: 'measured'
-		});
+		const cell = at(proposed(steady(6)), 'fuel.table', 3000, 60)!;
+		expect(cell).toMatchObject({ from: 80, basis: 'measured' });
+		// All of it, but for what the day alone may be (0.7 % against 15 % that a table may be off).
+		expect(cell.to).toBeCloseTo(80 * (1 + 0.06 * (0.15 ** 2 / (0.15 ** 2 + 0.007 ** 2))), 1);
 	});
-	it('takes 70 % of the correction away where there is too much', () => {
-		expect(at(proposed(steady(-5)), 'fuel.table', 3000, 60)?.to).toBeCloseTo(80 * (1 - 0.05 * 0.7), 2);
+	it('takes away only what is certain: the correction less its standard deviation', () => {
+		const cell = at(proposed(steady(-5)), 'fuel.table', 3000, 60)!;
+		expect(cell.se).toBeGreaterThan(0.6);
+		expect(cell.se).toBeLessThan(0.9);
+		expect(cell.to).toBeCloseTo(80 * (1 - 0.05 + cell.se! / 100), 1);
 	});
 	it('takes at most 5 % away and adds at most 15 % in one revision', () => {
 		expect(at(proposed(steady(-20)), 'fuel.table', 3000, 60)?.to).toBeCloseTo(76, 2);
@@ -76,21 +78,71 @@ describe('fuel proposals', () => {
 	it('says nothing of a cell with less than 10 samples', () => {
 		expect(at(proposed(steady(8, 0.45)), 'fuel.table', 3000, 60)).toBeUndefined();
 	});
-	it('carries into neighbours within two cells, fading and marked, and no further', () => {
-		const p = proposed(steady(6));
-		const one = at(p, 'fuel.table', 3500, 60)!;
-		const two = at(p, 'fuel.table', 4000, 60)!;
-		expect(one).toMatchObject({ basis: 'carried', samples: 0 });
-		expect(one.to).toBeLessThan(84.8);
-		expect(two.to).toBeLessThan(one.to);
-		expect(two.to).toBeGreaterThan(80);
-		expect(at(p, 'fuel.table', 4500, 60)).toBeUndefined();
+	it('carries to a neighbour only what the field is sure of, and takes fuel out only between measured cells', () => {
+		const one = proposed(steady(6));
+		const beside = at(one, 'fuel.table', 3500, 60)!;
+		expect(beside).toMatchObject({ basis: 'carried', samples: 0 });
+		expect(beside.se!).toBeGreaterThan(at(one, 'fuel.table', 3000, 60)!.se!);
+		expect(beside.se!).toBeLessThanOrEqual(3.1);
+		expect(at(one, 'fuel.table', 4000, 60)).toBeUndefined();
+		// Steady at two points a cell apart: what lies between is known.
+		const two = (percent: number) =>
+			proposed(
+				steady(percent, 60, {
+					rpm: (t) => (t % 20 < 10 ? 2500 : 3500),
+					map: (t) => (t % 20 < 10 ? 59 : 61)
+				})
+			);
+		expect(at(two(6), 'fuel.table', 3000, 60)).toMatchObject({ basis: 'carried', samples: 0 });
+		expect(at(two(-4), 'fuel.table', 3000, 60)?.to).toBeLessThan(80);
+		// Beyond both, adding may be carried and taking out may not.
+		expect(at(two(-4), 'fuel.table', 4000, 60)).toBeUndefined();
+	});
+	it('takes the change of the highest measured load along upwards, never down', () => {
+		expect(at(proposed(steady(6)), 'fuel.table', 3000, 75)).toMatchObject({
+			basis: 'carried',
+			upwards: true
+		});
+		expect(at(proposed(steady(-5)), 'fuel.table', 3000, 75)).toBeUndefined();
+	});
+	it('asks before it adds more than 8 % where no misfires are counted, and can be told to leave that out', () => {
+		expect(at(proposed(steady(10)), 'fuel.table', 3000, 60)?.ask).toBe(true);
+		expect(
+			at(proposed(steady(10, 30, { 'misfire.cyl1': () => 0 })), 'fuel.table', 3000, 60)?.ask
+		).toBeUndefined();
+		const input = prepare(steady(10), { vehicle: vehicleWith(), calibrations: [calibration()] });
+		const careful = propose([{ input, findings: [] }], { ...DEFAULT_STRATEGY, cautious: true });
+		expect(at(careful, 'fuel.table', 3000, 60)).toBeUndefined();
+	});
+	it('proposes nothing where nothing has to change', () => {
+		expect(proposed(steady(0.2))).toMatchObject({ changes: [], held: [] });
+	});
+	it('holds all fuel while the supply is too low: the dead time goes with it', () => {
+		const p = proposed(steady(5, 30, { vbat: () => 11.6 }));
+		expect(p.changes).toEqual([]);
+		expect(p.held[0]).toMatchObject({ item: 'fuel.table', code: 'volt.supply' });
+	});
+	it('says one number where the error is nothing but a level', () => {
+		const c = calibration();
+		c.items.push({ id: 'fuel.trim', kind: 'scalar', unit: '%', value: 1 });
+		const wandering: Record<string, Shape> = {
+			rpm: (t) => 3000 + 700 * Math.sin(t / 9),
+			map: (t) => 60 + 14 * Math.sin(t / 13)
+		};
+		const p = proposed(steady(3, 400, wandering), vehicleWith(), c);
+		expect(p.level!.pct).toBeCloseTo(3, 1);
+		expect(p.level!.se).toBeLessThan(1);
+		const offer = p.offers!.find((o) => o.item === 'fuel.trim')!;
+		expect(offer.cells[0]).toMatchObject({ from: 1 });
+		expect(offer.cells[0]!.to).toBeCloseTo(4, 1);
+		// A hill on top of the level is none.
+		const hill = (t: number) => 1.03 + 0.05 * Math.exp(-(((3000 + 700 * Math.sin(t / 9) - 3500) / 300) ** 2));
+		expect(proposed(steady(0, 400, { ...wandering, 'lambda.b1': hill }), vehicleWith(), c).level).toBeNull();
 	});
 	it('starts from the value of the revision that the log was made with', () => {
-		expect(at(proposed(steady(6), vehicleWith(), calibration(50)), 'fuel.table', 3000, 60)).toMatchObject({
-			from: 50,
-			to: 53
-		});
+		const cell = at(proposed(steady(6), vehicleWith(), calibration(50)), 'fuel.table', 3000, 60)!;
+		expect(cell.from).toBe(50);
+		expect(cell.to).toBeCloseTo(53, 1);
 	});
 	it('holds everything while a bank mismatch stands, and says so', () => {
 		const p = proposed(steady(5, 30, { 'lambda.b2': () => 1.15 }), twoBanks());
@@ -110,23 +162,43 @@ describe('fuel proposals', () => {
 		expect(p.changes.find((c) => c.item === 'fuel.table')).toBeUndefined();
 		expect(p.held[0]).toMatchObject({ code: 'sensor.lambda' });
 	});
-	it('holds loaded cells when a large learned trim may or may not be applied there', () => {
-		const loaded = {
+	it('leaves no loaded cell lean on either reading where a large learned trim may or may not act there', () => {
+		const loaded = (ltft: number) => ({
 			...pullShapes(5, 8),
 			rpm: (t: number) => 2000 + Math.min(2500, Math.max(0, t - 5) * 300),
 			map: () => 90,
 			baro: () => 95,
 			'lambda.target': () => 0.9,
-			'lambda.b1': () => 0.95,
-			'ltft.b1': () => 6
-		};
-		const open = proposed(handMade(20, 20, loaded), vehicleWith({ aspiration: 'na' }));
-		expect(open.held.some((h) => h.reason.includes('learned trim'))).toBe(true);
+			// 4 % lean by lambda alone.
+			'lambda.b1': () => 0.936,
+			'ltft.b1': () => ltft
+		});
+		const na = vehicleWith({ aspiration: 'na' });
+		const cell = (p: ReturnType<typeof propose>) => at(p, 'fuel.table', 3500, 90)!;
+		const plus = proposed(handMade(20, 20, loaded(6)), na);
+		expect(cell(plus).to / 80).toBeCloseTo(1.04 * 1.06, 2);
+		expect(plus.held.find((h) => h.reason.includes('learned trim'))!.reason).toContain('up to 6.0 % rich');
+		// A trim that takes fuel out isn't believed to: the lean reading counts.
+		expect(cell(proposed(handMade(20, 20, loaded(-6)), na)).to / 80).toBeCloseTo(1.04, 2);
+		expect(plus.resetTrims).toBe(true);
 		const known = proposed(
-			handMade(20, 20, loaded),
+			handMade(20, 20, loaded(6)),
 			vehicleWith({ aspiration: 'na' }, { controller: { learnedTrimAtFullLoad: 'applied' } })
 		);
 		expect(known.held.some((h) => h.reason.includes('learned trim'))).toBe(false);
+	});
+	it('takes nothing out of loaded cells while that is not known', () => {
+		const rich = {
+			...pullShapes(5, 8),
+			rpm: (t: number) => 2000 + Math.min(2500, Math.max(0, t - 5) * 300),
+			map: () => 90,
+			baro: () => 95,
+			'lambda.target': () => 0.9,
+			'lambda.b1': () => 0.82,
+			'ltft.b1': () => -3
+		};
+		const p = proposed(handMade(20, 20, rich), vehicleWith({ aspiration: 'na' }));
+		expect(p.changes.find((c) => c.item === 'fuel.table')).toBeUndefined();
 	});
 	it('merges several logs of one revision', () => {
 		const evidence = [steady(4), steady(8)].map((log) => {
@@ -167,20 +239,6 @@ describe('timing proposals', () => {
 		const p = proposed(knocking(5));
 		expect(at(p, 'spark.table', 3000, 90)?.to).toBe(26);
 		expect(p.held.some((h) => h.item === 'spark.table' && h.reason.includes('Find the cause'))).toBe(true);
-	});
-});
-
-describe('carrying', () => {
-	it('is the mean of its neighbours everywhere between what is proven', () => {
-		const fixed = new Float64Array(49).fill(Number.NaN);
-		fixed[24] = 0.06;
-		fixed[26] = 0.02;
-		const out = carry(fixed, 7, 7);
-		for (const c of [23, 25, 17, 31]) {
-			const around = [c - 1, c + 1, c - 7, c + 7].map((k) => (Number.isFinite(out[k]!) ? out[k]! : 0));
-			expect(out[c]).toBeCloseTo(around.reduce((s, v) => s + v, 0) / 4, 4);
-		}
-		expect(out[0]).toBeNaN();
 	});
 });
 

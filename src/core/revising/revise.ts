@@ -3,8 +3,10 @@ import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { proposeCylinders } from './cylinders.ts';
-import { proposeFuel, type Evidence } from './fuel.ts';
+import { madeWith, type Evidence } from '../correction/evidence.ts';
+import { asksForReset, proposeFuel, type FuelProposal } from './fuel.ts';
 import { proposeInjectors } from './injectors.ts';
+import { nextDrives } from './next-drive.ts';
 import { proposeNitrous } from './nitrous.ts';
 import {
 	cellChangeSchema,
@@ -13,28 +15,59 @@ import {
 	type ItemProposal,
 	type Proposal
 } from './proposal.ts';
-import { DEFAULT_STRATEGY, type Strategy } from './strategy.ts';
+import { DEFAULT_STRATEGY, type Strategy } from '../correction/strategy.ts';
 import { proposeTiming } from './timing.ts';
 
-/** @param evidence logs made with one and the same revision */
-export function propose(evidence: readonly Evidence[], strategy: Strategy = DEFAULT_STRATEGY): Proposal {
-	const injectors = strategy.injectors ? proposeInjectors(evidence, strategy) : null;
-	const fuel = injectors
-		? { changes: injectors.changes, held: [...injectors.held, ...waiting(evidence)], offers: [] }
-		: proposeFuel(evidence, strategy);
-	const cylinders = proposeCylinders(evidence, strategy);
-	const nitrous = proposeNitrous(evidence);
-	const timing = proposeTiming(evidence);
-	const offers = fuel.offers;
+/**
+ * @param evidence logs made with `base`, the revision that is to be changed, and logs of older ones that may still tell of the engine
+ * @param base by default the revision of the first log
+ */
+export function propose(
+	evidence: readonly Evidence[],
+	strategy: Strategy = DEFAULT_STRATEGY,
+	base: Calibration | null = evidence[0]?.input.calibration ?? null
+): Proposal {
+	// Timing, cylinders, injectors and nitrous are judged by what the revision itself did.
+	const own = base ? evidence.filter((e) => madeWith(e, base)) : [];
+	const now = own.length ? own : evidence;
+	const injectors = strategy.injectors ? proposeInjectors(now, strategy) : null;
+	const fuel: FuelProposal = injectors
+		? {
+				changes: injectors.changes,
+				held: [...injectors.held, ...waiting(now)],
+				offers: [],
+				requirement: null
+			}
+		: proposeFuel(evidence, base, strategy);
+	const cylinders = proposeCylinders(now, strategy);
+	const nitrous = proposeNitrous(now);
+	const timing = proposeTiming(now);
+	const { offers, requirement } = fuel;
+	const changes = [
+		...fuel.changes,
+		...[cylinders.change, nitrous.change, timing.change].filter((c): c is ItemProposal => c !== null)
+	];
+	const silent = (requirement?.hearings ?? []).flatMap((h, log) =>
+		h.silent === null ? [] : [{ log, reason: h.silent }]
+	);
+	const level = requirement?.level;
 	return {
-		changes: [
-			...fuel.changes,
-			...[cylinders.change, nitrous.change, timing.change].filter((c): c is ItemProposal => c !== null)
-		],
+		changes,
 		held: [...fuel.held, ...cylinders.held, ...nitrous.held, ...timing.held],
+		level: level ? { pct: rounded(level.pct), se: rounded(level.se) } : null,
+		follows: (requirement?.follows ?? []).map((f) => ({
+			...f,
+			slope: rounded(f.slope),
+			se: rounded(f.se)
+		})),
+		next: requirement ? nextDrives(requirement) : [],
+		...(silent.length ? { silent } : {}),
+		...(asksForReset(requirement, fuel.changes) ? { resetTrims: true } : {}),
 		...(offers.length ? { offers } : {})
 	};
 }
+
+const rounded = (v: number) => Math.round(v * 1000) / 1000;
 
 /** What waits while the injector data are dialled in. */
 function waiting(evidence: readonly Evidence[]): Held[] {

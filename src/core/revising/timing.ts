@@ -6,7 +6,7 @@ import { fixed } from '../format.ts';
 import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
 import { AxisFinder } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/axes.ts';
-import type { Evidence } from './fuel.ts';
+import type { Evidence } from '../correction/evidence.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 
 const STEP_DEG = 0.5;

@@ -10,7 +10,7 @@ import { bankCount, type Vehicle } from '../vehicle/document.ts';
 import { Controller } from './controller.ts';
 import type { DriveStep } from './drive.ts';
 import type { Faults } from './faults.ts';
-import { Rng } from './rng.ts';
+import { Rng } from '../stats/rng.ts';
 import { shapeOf } from './base-calibration.ts';
 import { knockLimitDeg, mafHz, trueVePct } from './truth.ts';
 

@@ -7,7 +7,7 @@ import { draftEditSchema } from '../../core/revising/edits.ts';
 import { proposalSchema } from '../../core/revising/proposal.ts';
 import { replaySchema } from '../../core/revising/replay.ts';
 import { draftChangeSchema } from '../../core/revising/revise.ts';
-import { strategySchema } from '../../core/revising/strategy.ts';
+import { strategySchema } from '../../core/correction/strategy.ts';
 import { reportSchema } from '../../core/screening/report.ts';
 
 /** Shared documents: they stand once, under `components`. */

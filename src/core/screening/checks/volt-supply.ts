@@ -14,6 +14,7 @@ export const voltSupply = check({
 	title: 'Supply voltage',
 	section: 'readiness',
 	advice: 'repair',
+	doubts: ['pulse'],
 	readiness: {
 		item: 'Supply',
 		against: (_, p) => `${p.voltLowWatch} to ${p.voltHighWatch} V while running`

@@ -7,7 +7,7 @@ import type { LogSummary } from '../../../core/performance/log-summary.ts';
 import type { Baselines } from '../../../core/screening/baselines.ts';
 import type { Proposal } from '../../../core/revising/proposal.ts';
 import type { Replay } from '../../../core/revising/replay.ts';
-import type { Strategy } from '../../../core/revising/strategy.ts';
+import type { Strategy } from '../../../core/correction/strategy.ts';
 
 export interface LogTask {
 	dataDir: string;

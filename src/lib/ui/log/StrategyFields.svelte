@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** How the proposal is made, inside its form; fields are only sent while this is open, so that the kept settings hold otherwise. */
-	import type { Strategy } from '$core/revising/strategy';
+	import type { Strategy } from '$core/correction/strategy';
 
 	let {
 		strategy,

@@ -10,7 +10,7 @@ import { outcomeOf } from '$lib/server/outcome';
 import { saveSetting, setting } from '$lib/server/settings';
 import { layoutHintSchema } from '$core/logfile/layout-error';
 import { parseJson, parseWith } from '$core/parse';
-import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/revising/strategy';
+import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/correction/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
 import { briefOf, changesBetween } from '$core/screening/brief';
 import { sectionsOf, shownOf } from '$core/screening/sections';

@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { parseWith } from '$core/parse';
-import { DEFAULT_STRATEGY, strategySchema } from '$core/revising/strategy';
+import { DEFAULT_STRATEGY, strategySchema } from '$core/correction/strategy';
 import { anyLogOr404, orJson } from '$lib/server/http';
 import type { RequestHandler } from './$types';
 

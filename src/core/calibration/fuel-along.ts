@@ -1,0 +1,101 @@
+/** Fuel and timing that revisions give along a log, by the fuel model's own equation. */
+import type { Columns } from '../logfile/frame.ts';
+import { derived } from '../logfile/columns.ts';
+import { median } from '../stats/stats.ts';
+import { along } from './along.ts';
+import { numberOf, type Calibration } from './document.ts';
+import { cylinderFactor, mapScalingKpa, trimFactor } from './effective-fuel.ts';
+import { adjusting } from './items.ts';
+
+/** Relative fuel along a log; only ratios between calibrations of one model mean anything. `null` where its channels aren't logged. */
+export function fuelAlong(frame: Columns, c: Calibration, baroKpa: number): Float32Array | null {
+	const model = c.fuelModel;
+	const base = along(frame, c, model === 'maf' ? 'maf.curve' : 'fuel.table', baroKpa);
+	if (!base) return null;
+	const target = model === 'pulse-width' ? null : along(frame, c, 'lambda.target', baroKpa);
+	const map = frame.get('map');
+	const scaling = model === 'pulse-width' ? mapScalingKpa(c) : null;
+	const reference = model === 'pulse-width' ? (numberOf(c, 'fuel.referencePulse') ?? 1) : 1;
+	// A computed pulse is mass over the flow that the revision believes in: another flow is another mass from the same injector.
+	const flow = model === 'pulse-width' ? 1 : (numberOf(c, 'injector.flow') ?? 1);
+	const factor = (reference * trimFactor(c) * cylinderFactor(c)) / flow;
+	const shares = adjusting('fuel').flatMap((id) => along(frame, c, id, baroKpa) ?? []);
+	const out = new Float32Array(frame.length);
+	for (let i = 0; i < out.length; i++) {
+		let f = base[i]! * factor;
+		for (const share of shares) f *= 1 + share[i]! / 100;
+		if (target) f /= target[i]!;
+		if (scaling && map) f *= map[i]! / scaling;
+		out[i] = f;
+	}
+	return out;
+}
+
+/** Timing that a revision asks for along a log: the table, and what is added to it by other channels. */
+export function timingAlong(frame: Columns, c: Calibration, baroKpa: number): Float32Array | null {
+	const table = along(frame, c, 'spark.table', baroKpa);
+	if (!table) return null;
+	const added = adjusting('timing').flatMap((id) => along(frame, c, id, baroKpa) ?? []);
+	return added.reduce((sum, more) => derived(sum, (v, i) => v + more[i]!), table);
+}
+
+/** Dead time over battery voltage, [V, ms]. */
+export type DeadTimes = readonly (readonly [number, number])[];
+
+/** Dead time that a revision adds to every pulse, ms; the median of the stated ones where it doesn't say, 0 where nobody does. */
+export function deadTimeAlong(
+	frame: Columns,
+	c: Calibration,
+	stated: DeadTimes,
+	baroKpa: number
+): Float32Array {
+	const own = along(frame, c, 'injector.deadTime', baroKpa);
+	if (own) return own;
+	const at = stated.length ? median(stated.map((d) => d[1])) : 0;
+	return new Float32Array(frame.length).fill(at);
+}
+
+/** A shorter pulse than this says nothing of dead time against fuel, ms. */
+const SHORTEST_MS = 0.2;
+
+export interface FuelRatio {
+	/** Fuel that `next` gives over the fuel that `now` gave. */
+	ratio: Float32Array;
+	/** Target of `next` over that of `now`, by their tables; 1 where one of them has none. */
+	targetRatio: Float32Array;
+}
+
+/**
+ * Fuel and target of one revision against another along a log.
+ * @param stated dead times of the vehicle, for a revision that carries none
+ * @returns `null` where the channels of the fuel tables aren't logged
+ */
+export function fuelRatio(
+	frame: Columns & { first(...ids: string[]): Float32Array | null },
+	now: Calibration,
+	next: Calibration,
+	stated: DeadTimes,
+	baroKpa: number
+): FuelRatio | null {
+	const fuelNow = fuelAlong(frame, now, baroKpa);
+	const fuelNext = fuelAlong(frame, next, baroKpa);
+	if (!fuelNow || !fuelNext) return null;
+	const goalNow = along(frame, now, 'lambda.target', baroKpa);
+	const goalNext = along(frame, next, 'lambda.target', baroKpa);
+	const pulses = frame.first('pw.b1', 'pw.b2');
+	const deadNow = deadTimeAlong(frame, now, stated, baroKpa);
+	const deadNext = deadTimeAlong(frame, next, stated, baroKpa);
+	const ratio = derived(fuelNext, (f, i) => {
+		const plain = f / fuelNow[i]!;
+		// Another dead time with the same injector: what is added to the pulse and not needed is fuel.
+		const open = pulses ? pulses[i]! - deadNow[i]! : Number.NaN;
+		return open > SHORTEST_MS && deadNext[i] !== deadNow[i]
+			? (open * plain + deadNext[i]! - deadNow[i]!) / open
+			: plain;
+	});
+	const targetRatio =
+		goalNow && goalNext
+			? derived(goalNext, (g, i) => g / goalNow[i]!)
+			: new Float32Array(frame.length).fill(1);
+	return { ratio, targetRatio };
+}

@@ -1,0 +1,116 @@
+/**
+ * Symmetric, positive definite systems of which only a band beside the diagonal is filled: what the prior and the samples of a table make,
+ * where every node is tied to its neighbours only. Factored by Cholesky; the diagonal of the inverse comes from the recursion of
+ * Takahashi, Fagan and Chin (1973), which never leaves the band.
+ */
+
+/** Σ a[p + k] a[q + k] for k < n, four at a time: the innermost loop of the factoring. */
+function product(a: Float64Array, p: number, q: number, n: number): number {
+	let s0 = 0;
+	let s1 = 0;
+	let s2 = 0;
+	let s3 = 0;
+	let k = 0;
+	for (; k + 3 < n; k += 4) {
+		s0 += a[p + k]! * a[q + k]!;
+		s1 += a[p + k + 1]! * a[q + k + 1]!;
+		s2 += a[p + k + 2]! * a[q + k + 2]!;
+		s3 += a[p + k + 3]! * a[q + k + 3]!;
+	}
+	for (; k < n; k++) s0 += a[p + k]! * a[q + k]!;
+	return s0 + s1 + (s2 + s3);
+}
+
+export class Banded {
+	/** Lower band, row by row: entry (i, j) with i − width ≤ j ≤ i stands at i · (width + 1) + (j − i + width). */
+	readonly data: Float64Array;
+
+	/** @param n unknowns @param width how far below the diagonal entries may stand */
+	constructor(
+		readonly n: number,
+		readonly width: number
+	) {
+		this.data = new Float64Array(n * (width + 1));
+	}
+
+	/** Adds to (i, j) and, by symmetry, (j, i). */
+	add(i: number, j: number, v: number): void {
+		const [row, column] = i >= j ? [i, j] : [j, i];
+		this.data[row * (this.width + 1) + column - row + this.width]! += v;
+	}
+
+	copy(): Banded {
+		const out = new Banded(this.n, this.width);
+		out.data.set(this.data);
+		return out;
+	}
+
+	/**
+	 * L of A = L Lᵀ, in place: this is L afterwards.
+	 * @throws RangeError where the matrix isn't positive definite
+	 */
+	factor(): this {
+		const { n, width: p, data } = this;
+		const stride = p + 1;
+		for (let i = 0; i < n; i++) {
+			const row = i * stride + p - i;
+			const first = Math.max(0, i - p);
+			for (let j = first; j <= i; j++) {
+				const other = j * stride + p - j;
+				const from = Math.max(first, j - p);
+				const sum = data[row + j]! - product(data, row + from, other + from, j - from);
+				if (j < i) data[row + j] = sum / data[other + j]!;
+				else {
+					if (!(sum > 0)) throw new RangeError('the system is not positive definite');
+					data[row + i] = Math.sqrt(sum);
+				}
+			}
+		}
+		return this;
+	}
+
+	/** Solves A x = b with this as L; b becomes x. */
+	solve(b: Float64Array): Float64Array {
+		const { n, width: p, data } = this;
+		const stride = p + 1;
+		for (let i = 0; i < n; i++) {
+			const row = i * stride + p - i;
+			let sum = b[i]!;
+			for (let k = Math.max(0, i - p); k < i; k++) sum -= data[row + k]! * b[k]!;
+			b[i] = sum / data[row + i]!;
+		}
+		for (let i = n - 1; i >= 0; i--) {
+			const row = i * stride + p - i;
+			const x = b[i]! / data[row + i]!;
+			b[i] = x;
+			for (let k = Math.max(0, i - p); k < i; k++) b[k]! -= data[row + k]! * x;
+		}
+		return b;
+	}
+
+	/** Diagonal of the inverse of A, with this as L. */
+	inverseDiagonal(): Float64Array {
+		const { n, width: p, data } = this;
+		const stride = p + 1;
+		// Z, the inverse within the band, by the same layout; column by column from the last.
+		const z = new Float64Array(data.length);
+		const column = new Float64Array(stride);
+		for (let j = n - 1; j >= 0; j--) {
+			const last = Math.min(n - 1, j + p);
+			const pivot = data[j * stride + p]!;
+			// Column j of L below the diagonal, gathered once.
+			for (let k = j + 1; k <= last; k++) column[k - j] = data[k * stride + p - k + j]! / pivot;
+			for (let i = last; i > j; i--) {
+				let sum = 0;
+				const row = i * stride + p - i;
+				for (let k = j + 1; k <= i; k++) sum -= column[k - j]! * z[row + k]!;
+				for (let k = i + 1; k <= last; k++) sum -= column[k - j]! * z[k * stride + p - k + i]!;
+				z[row + j] = sum;
+			}
+			let sum = 1 / (pivot * pivot);
+			for (let k = j + 1; k <= last; k++) sum -= column[k - j]! * z[k * stride + p - k + j]!;
+			z[j * stride + p] = sum;
+		}
+		return Float64Array.from({ length: n }, (_, i) => z[i * stride + p]!);
+	}
+}

@@ -1,0 +1,175 @@
+/** The requirement of the engine from all logs that still tell of it, and what each node may change by. */
+import type { Calibration } from '../calibration/document.ts';
+import { FLAG } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import { agreedNodes } from './agreement.ts';
+import { hear, type Evidence, type Hearing } from './evidence.ts';
+import { fitField, type Field, type Fitted } from './field.ts';
+import { followed, type Follow } from './follows.ts';
+import { nodesOf, type Nodes } from './nodes.ts';
+import { changesOf, levelOnly, type LevelOnly, type NodeChange } from './rules.ts';
+import {
+	atLeast,
+	betweenBanks,
+	samplesOf,
+	LOADED,
+	type Reading,
+	type Samples,
+	type Spoken
+} from './samples.ts';
+import type { Strategy } from './strategy.ts';
+
+export interface Requirement {
+	base: Calibration;
+	hearings: Hearing[];
+	/** Logs behind the field, in the order of its offsets. */
+	speaking: Prepared[];
+	nodes: Nodes;
+	samples: Samples;
+	field: Field;
+	changes: NodeChange[];
+	level: LevelOnly | null;
+	follows: Follow[];
+	/** By how much loaded nodes may come out rich, percent: a learned trim whose effect under load isn't known. */
+	richPct: number;
+}
+
+export interface EstimateOptions {
+	strategy: Strategy;
+	/** No fuel comes out anywhere. */
+	noRemoval: boolean;
+	/** Banks are between watch and fix apart: the leaner one is fed. */
+	feedLeaner: boolean;
+	reading?: Reading;
+}
+
+/** @returns `null` where no log says anything about the tables of `base` */
+export function estimate(
+	evidence: readonly Evidence[],
+	base: Calibration,
+	{ strategy, noRemoval, feedLeaner, reading = atLeast }: EstimateOptions
+): Requirement | null {
+	const nodes = nodesOf(base);
+	const hearings = hear(evidence, base);
+	const logs = hearings.flatMap((h): Spoken[] =>
+		h.silent === null ? [{ input: h.evidence.input, against: h.own ? null : base }] : []
+	);
+	if (nodes.count === 0 || logs.length === 0) return null;
+	const samples = samplesOf(logs, nodes, reading, strategy.method);
+	if (!samples) return null;
+	const speaking = logs.map((l) => l.input);
+	const { baroKpa } = speaking[0]!.segments;
+	const fitted = fitField(samples, nodes, logs.length, baroKpa);
+	const { follows, field: without } = followed(speaking, samples, nodes, baroKpa);
+	const uncertain = uncertainNodes(speaking, samples, nodes.count);
+	const changes = changesOf(gentler(fitted, without), {
+		strategy,
+		baroKpa,
+		noRemoval,
+		keep: uncertain.nodes,
+		held: heldNodes(speaking, nodes, samples, strategy.method),
+		agreed: agreedNodes(speaking, samples, nodes.count),
+		leanerBank: feedLeaner ? leanerOf(logs, nodes, samples, strategy.method, baroKpa) : null,
+		counted: speaking.some((i) => i.frame.ids.some((id) => id.startsWith('misfire.')))
+	});
+	return {
+		base,
+		hearings,
+		speaking,
+		nodes,
+		samples,
+		field: fitted.field,
+		changes,
+		level: levelOnly(fitted.field, strategy),
+		follows,
+		richPct: uncertain.richPct
+	};
+}
+
+/** What the error follows beside the table may keep fuel in, never keep it out. */
+function gentler({ field }: Fitted, without: Field | null): Field {
+	if (!without) return field;
+	return { ...field, d: field.d.map((v, i) => (v < 0 ? Math.max(v, Math.min(0, without.d[i]!)) : v)) };
+}
+
+/** Nodes under samples whose learned trim may or may not act at full load. */
+function uncertainNodes(
+	logs: readonly Prepared[],
+	s: Samples,
+	count: number
+): { nodes: Uint8Array; richPct: number } {
+	const nodes = new Uint8Array(count);
+	let richPct = 0;
+	const learned = logs.map((input) =>
+		input.required.loadedUncertain.some(Boolean)
+			? [1, 2].flatMap((b) => input.frame.get(`ltft.b${b}`) ?? [])
+			: null
+	);
+	for (let i = 0; i < s.count; i++) {
+		const trims = s.band[i] === LOADED ? learned[s.log[i]!] : null;
+		if (!trims) continue;
+		for (const v of trims) richPct = Math.max(richPct, Math.abs(v[s.index[i]!]!) || 0);
+		for (let e = s.start[i]!; e < s.start[i + 1]!; e++) nodes[s.node[e]!] = 1;
+	}
+	return { nodes, richPct };
+}
+
+/** Nodes where the engine ran under suspicion of a misfire, and hardly otherwise: no neighbour's word goes there. */
+function heldNodes(
+	logs: readonly Prepared[],
+	nodes: Nodes,
+	s: Samples,
+	method: Strategy['method']
+): Uint8Array {
+	const barred = FLAG.misfire;
+	const suspect = logs.some((l) => l.segments.flags.some((f) => f & barred));
+	if (!suspect) return new Uint8Array(nodes.count);
+	const held = samplesOf(
+		logs.map((input) => ({ input: onlyMisfires(input), against: null })),
+		nodes,
+		({ frame }) => new Float32Array(frame.length).fill(1),
+		method
+	);
+	const bad = held ? secondsOf(held, nodes.count) : new Float64Array(nodes.count);
+	const good = secondsOf(s, nodes.count);
+	return Uint8Array.from(bad, (b, i) => (b > 0 && b > good[i]! ? 1 : 0));
+}
+
+/** The same log with its misfires as the only samples that count. */
+function onlyMisfires(input: Prepared): Prepared {
+	const flags = input.segments.flags.map((f) =>
+		f & FLAG.misfire && !(f & FLAG.standing) ? f & (FLAG.loaded | FLAG.pull) : FLAG.standing
+	);
+	return { ...input, segments: { ...input.segments, flags } };
+}
+
+function secondsOf(s: Samples, count: number): Float64Array {
+	const out = new Float64Array(count);
+	for (let i = 0; i < s.count; i++)
+		for (let e = s.start[i]!; e < s.start[i + 1]!; e++) out[s.node[e]!]! += s.b[e]! * s.dtS[i]!;
+	return out;
+}
+
+/** Half of the smoothed difference of the banks at nodes that were driven loaded: on top of their mean it feeds the leaner one. */
+function leanerOf(
+	logs: readonly Spoken[],
+	nodes: Nodes,
+	s: Samples,
+	method: Strategy['method'],
+	baroKpa: number
+): Float64Array | null {
+	const between = samplesOf(
+		logs.map(({ input }) => ({ input, against: null })),
+		nodes,
+		betweenBanks,
+		method
+	);
+	if (!between) return null;
+	const { d } = fitField(between, nodes, logs.length, baroKpa).field;
+	const loaded = new Float64Array(nodes.count);
+	const all = secondsOf(s, nodes.count);
+	for (let i = 0; i < s.count; i++)
+		if (s.band[i] === LOADED)
+			for (let e = s.start[i]!; e < s.start[i + 1]!; e++) loaded[s.node[e]!]! += s.b[e]! * s.dtS[i]!;
+	return d.map((v, i) => (loaded[i]! > all[i]! / 2 ? Math.abs(v) / 2 : 0));
+}

@@ -1,0 +1,79 @@
+/** The nodes of what the fuel hangs on: a table, the members of a blend, or the curve of an air meter, in one list of unknowns. */
+import { axisScale, axisSource, type AxisRef } from '../calibration/axes.ts';
+import { blendOf } from '../calibration/along.ts';
+import {
+	findCurve,
+	findMap,
+	type Calibration,
+	type CurveItem,
+	type MapItem
+} from '../calibration/document.ts';
+
+/** A fuel item as rows and columns; the curve of an air meter is one row. */
+export interface FuelTable {
+	id: string;
+	item: MapItem | CurveItem;
+	x: AxisRef & { points: readonly number[] };
+	/** `null` for a curve. */
+	y: (AxisRef & { points: readonly number[] }) | null;
+	rows: readonly (readonly number[])[];
+	/** Which member of the blend it is; 0 without one. */
+	member: number;
+	/** Index of its first node among all unknowns. */
+	first: number;
+	nx: number;
+	ny: number;
+}
+
+export interface Nodes {
+	tables: readonly FuelTable[];
+	/** All nodes of all tables: table by table, row by row. */
+	count: number;
+	blend: ReturnType<typeof blendOf>;
+}
+
+/** The item that the fuel hangs on: the air meter's curve, else the fuel table. */
+export const fuelItemOf = (c: Calibration): 'maf.curve' | 'fuel.table' =>
+	c.fuelModel === 'maf' && findCurve(c, 'maf.curve') ? 'maf.curve' : 'fuel.table';
+
+/** @returns no tables where the calibration has none */
+export function nodesOf(calibration: Calibration): Nodes {
+	const id = fuelItemOf(calibration);
+	const blend = id === 'fuel.table' ? blendOf(calibration, id) : null;
+	let count = 0;
+	const tables = (blend ? blend.members : [id]).flatMap((member, m): FuelTable[] => {
+		const item = id === 'maf.curve' ? findCurve(calibration, id) : findMap(calibration, member);
+		if (!item) return [];
+		const rows = item.kind === 'map' ? item.values : [item.values];
+		const nx = item.x.points.length;
+		const ny = rows.length;
+		const first = count;
+		count += nx * ny;
+		return [
+			{
+				id: item.id,
+				item,
+				x: item.x,
+				y: item.kind === 'map' ? item.y : null,
+				rows,
+				member: m,
+				first,
+				nx,
+				ny
+			}
+		];
+	});
+	return { tables, count, blend: blend ?? null };
+}
+
+/** One step of physical distance by what an axis reads; a tenth of the axis for anything else. */
+const STEP: Readonly<Record<string, number>> = { rpm: 500, map: 20 };
+
+/** Points of an axis in steps of physical distance (500 rpm, 20 kPa, else a tenth of the axis), from its first point. */
+export function steps(axis: AxisRef & { points: readonly number[] }, baroKpa: number): Float64Array {
+	const { points } = axis;
+	const span = points[points.length - 1]! - points[0]!;
+	const known = STEP[axisSource(axis)];
+	const unit = known === undefined ? span / 10 || 1 : known / axisScale(axis, baroKpa);
+	return Float64Array.from(points, (p) => (p - points[0]!) / unit);
+}

@@ -1,0 +1,277 @@
+/**
+ * What the samples of all logs say about the nodes. A controller interpolates values, so the fuel at a sample moves with its nodes by
+ * a_i = b_i V_i / Σ b_j V_j, b the bilinear weights; in a blend the member's share multiplies its b.
+ */
+import { axisChannel } from '../calibration/axes.ts';
+import { blendShares } from '../calibration/along.ts';
+import type { Calibration } from '../calibration/document.ts';
+import { fuelRatio } from '../calibration/fuel-along.ts';
+import { AxisFinder } from '../calibration/grid.ts';
+import { usable } from '../evidence/lambda/required.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import { FLAG } from '../evidence/segments/kinds.ts';
+import { median } from '../stats/stats.ts';
+import type { Nodes } from './nodes.ts';
+
+/** Noise is told apart by band: under load, and anything else. */
+export const BANDS = 2;
+export const LOADED = 1;
+
+export interface Samples {
+	count: number;
+	/** Log that each sample is from, by its index. */
+	log: Uint16Array;
+	/** Required correction less one, against the newest revision. */
+	z: Float32Array;
+	band: Uint8Array;
+	timeS: Float64Array;
+	dtS: Float32Array;
+	/** Pull of the log, −1 outside of pulls. */
+	pull: Int16Array;
+	/** Index into the frame of its log. */
+	index: Int32Array;
+	/** What the first table is read by. */
+	x: Float32Array;
+	y: Float32Array;
+	/** Nodes of sample s: entries `start[s]` to before `start[s + 1]`. */
+	start: Int32Array;
+	node: Int32Array;
+	/** How far the fuel moves with the node, Σ = 1 per sample. */
+	a: Float32Array;
+	/** Weight of the node, before its value: Σ = 1 per sample. */
+	b: Float32Array;
+	/** Median sensor lag by band, seconds. */
+	lagS: [number, number];
+	stepS: number;
+}
+
+/** Reads the required correction of a log; `null` where it says nothing. Another reading of the same log asks another question. */
+export type Reading = (input: Prepared) => Float32Array | null;
+
+/**
+ * Required correction of a bank; while loaded, where nobody knows whether the learned trim acts there and it is large, the larger of
+ * both readings: an engine that is lean on either isn't left lean.
+ */
+function ofBank({ required, frame, segments }: Prepared, b: 0 | 1): Float32Array | null {
+	const k = required.banks[b] ?? null;
+	const learned = required.loadedUncertain[b] ? frame.get(`ltft.b${b + 1}`) : null;
+	if (!k || !learned) return k;
+	return k.map((v, i) =>
+		segments.flags[i]! & FLAG.loaded && learned[i]! < 0 ? v / (1 + learned[i]! / 100) : v
+	);
+}
+
+/** What both banks want in the mean, or the one that says something. */
+export const atLeast: Reading = (input) => {
+	const [first, second] = [ofBank(input, 0), ofBank(input, 1)].filter((k): k is Float32Array => k !== null);
+	if (!first) return null;
+	if (!second || input.believed.shared) return first;
+	return first.map((p, i) => {
+		const q = second[i]!;
+		return q !== q ? p : p !== p ? q : (p + q) / 2;
+	});
+};
+
+/** What the leaner bank wants: the stop-gap while the banks disagree. */
+export const leanerBank: Reading = ({ required, believed }) => {
+	const [first, second] = required.banks;
+	if (!first || !second || believed.shared) return null;
+	return first.map((k, i) => Math.max(k, second[i]!));
+};
+
+/** Bank 2 over bank 1, where both say something. */
+export const betweenBanks: Reading = ({ required, believed }) => {
+	const [first, second] = required.banks;
+	if (!first || !second || believed.shared) return null;
+	return first.map((k, i) => second[i]! / k);
+};
+
+/** A log that may speak, and the revision that it was made with. */
+export interface Spoken {
+	input: Prepared;
+	/** `null`: against its own revision (for what no fuel changes). */
+	against: Calibration | null;
+}
+
+/** Ends of the axes are held; a sample farther beyond them than this (in shares of the last interval) belongs to no node. */
+const BEYOND = 0.5;
+
+function beyond(p: Float64Array, v: number): boolean {
+	const n = p.length;
+	if (n < 2) return false;
+	return v < p[0]! - BEYOND * (p[1]! - p[0]!) || v > p[n - 1]! + BEYOND * (p[n - 1]! - p[n - 2]!);
+}
+
+/** Columns that grow together; a log of an hour at 40 Hz is gathered without copies of its own. */
+class Gathered {
+	private size = 1 << 12;
+	count = 0;
+	entries = 0;
+	log = new Uint16Array(this.size);
+	z = new Float32Array(this.size);
+	band = new Uint8Array(this.size);
+	timeS = new Float64Array(this.size);
+	dtS = new Float32Array(this.size);
+	pull = new Int16Array(this.size);
+	index = new Int32Array(this.size);
+	x = new Float32Array(this.size);
+	y = new Float32Array(this.size);
+	start = new Int32Array(this.size + 1);
+	private room = 1 << 14;
+	node = new Int32Array(this.room);
+	a = new Float32Array(this.room);
+	b = new Float32Array(this.room);
+
+	/** Makes room for `samples` more. */
+	reserve(samples: number, perSample: number): void {
+		const size = this.count + samples;
+		if (size > this.size) {
+			this.size = size;
+			for (const k of ['log', 'z', 'band', 'timeS', 'dtS', 'pull', 'index', 'x', 'y'] as const) {
+				const old = this[k];
+				const grown = new (old.constructor as new (n: number) => typeof old)(size);
+				grown.set(old as never);
+				(this as Record<string, unknown>)[k] = grown;
+			}
+			const start = new Int32Array(size + 1);
+			start.set(this.start);
+			this.start = start;
+		}
+		const room = this.entries + samples * perSample;
+		if (room > this.room) {
+			this.room = room;
+			const node = new Int32Array(room);
+			node.set(this.node);
+			this.node = node;
+			for (const k of ['a', 'b'] as const) {
+				const grown = new Float32Array(room);
+				grown.set(this[k]);
+				this[k] = grown;
+			}
+		}
+	}
+}
+
+/**
+ * Samples of all logs that say something, in order.
+ * @param method a sample speaks for the four nodes around it, as a controller interpolates, or for the nearest
+ * @returns `null` where no log has the channels of the tables and a mixture
+ */
+export function samplesOf(
+	logs: readonly Spoken[],
+	nodes: Nodes,
+	reading: Reading,
+	method: 'bilinear' | 'nearest' = 'bilinear'
+): Samples | null {
+	const g = new Gathered();
+	const lags: [number[], number[]] = [[], []];
+	const corners = method === 'bilinear' ? 4 : 1;
+	let stepS = 0;
+	for (const [l, { input, against }] of logs.entries()) {
+		const { frame, segments, believed } = input;
+		const baro = segments.baroKpa;
+		const k = reading(input);
+		const places = nodes.tables.map((t) => ({
+			table: t,
+			x: axisChannel(frame, t.x, baro),
+			y: t.y ? axisChannel(frame, t.y, baro) : null,
+			fx: new AxisFinder(t.x.points),
+			fy: t.y ? new AxisFinder(t.y.points) : null
+		}));
+		const shares = nodes.blend ? blendShares(frame, nodes.blend, baro) : null;
+		if (!k || (nodes.blend && !shares) || places.some((p) => !p.x || (p.fy && !p.y))) continue;
+		const own = input.calibration;
+		const fuel =
+			against && own && own !== against
+				? fuelRatio(frame, own, against, input.vehicle.injectors?.deadTimeMs ?? [], baro)
+				: null;
+		if (against && own && own !== against && !fuel) continue;
+		stepS = Math.max(stepS, frame.stepS);
+		g.reserve(frame.length, corners * nodes.tables.length);
+		const pullOf = new Int16Array(frame.length).fill(-1);
+		segments.pulls.forEach((p, n) => pullOf.fill(n, p.from, p.to + 1));
+		for (let i = 0; i < frame.length; i++) {
+			let v = k[i]!;
+			if (v !== v || !usable(segments, i)) continue;
+			if (fuel) v /= fuel.ratio[i]! * fuel.targetRatio[i]!;
+			if (!(v > 0)) continue;
+			const from = g.entries;
+			let total = 0;
+			let inside = true;
+			for (const [m, p] of places.entries()) {
+				const share = shares ? shares[m]![i]! : 1;
+				if (!(share > 0)) continue;
+				const x = p.x![i]!;
+				const y = p.y ? p.y[i]! : 0;
+				if (x !== x || y !== y || beyond(p.fx.points, x) || (p.fy && beyond(p.fy.points, y))) {
+					inside = false;
+					break;
+				}
+				const { nx, ny, first, rows } = p.table;
+				const px = p.fx.find(x);
+				let cx = px.i;
+				let tx = px.t;
+				const py = p.fy?.find(y);
+				let cy = py?.i ?? 0;
+				let ty = py?.t ?? 0;
+				if (method === 'nearest') {
+					if (nx > 1 && tx >= 0.5) cx++;
+					if (ny > 1 && ty >= 0.5) cy++;
+					tx = ty = 0;
+				}
+				for (let q = 0; q < corners; q++) {
+					const w = share * (q & 1 ? tx : 1 - tx) * (q & 2 ? ty : 1 - ty);
+					if (w <= 0) continue;
+					const r = cy + (q >> 1);
+					const c = cx + (q & 1);
+					const value = rows[r]![c]!;
+					g.node[g.entries] = first + r * nx + c;
+					g.b[g.entries] = w;
+					g.a[g.entries] = w * value;
+					total += w * value;
+					g.entries++;
+				}
+			}
+			// A table that gives nothing there can't be corrected by a share of itself.
+			if (!inside || !(total > 0)) {
+				g.entries = from;
+				continue;
+			}
+			for (let e = from; e < g.entries; e++) g.a[e]! /= total;
+			const s = g.count++;
+			const band = segments.flags[i]! & FLAG.loaded ? LOADED : 0;
+			g.log[s] = l;
+			g.z[s] = v - 1;
+			g.band[s] = band;
+			g.timeS[s] = frame.timeS[i]!;
+			g.dtS[s] = frame.dtS[i]!;
+			g.pull[s] = pullOf[i]!;
+			g.index[s] = i;
+			g.x[s] = places[0]!.x![i]!;
+			g.y[s] = places[0]!.y ? places[0]!.y[i]! : 0;
+			g.start[g.count] = g.entries;
+			if (s % 50 === 0) lags[band].push(believed.lagS[i]!);
+		}
+	}
+	if (g.count === 0) return null;
+	const lag = (b: 0 | 1) => (lags[b].length ? median(lags[b]) : 0);
+	const n = g.count;
+	return {
+		count: n,
+		log: g.log.subarray(0, n),
+		z: g.z.subarray(0, n),
+		band: g.band.subarray(0, n),
+		timeS: g.timeS.subarray(0, n),
+		dtS: g.dtS.subarray(0, n),
+		pull: g.pull.subarray(0, n),
+		index: g.index.subarray(0, n),
+		x: g.x.subarray(0, n),
+		y: g.y.subarray(0, n),
+		start: g.start.subarray(0, n + 1),
+		node: g.node.subarray(0, g.entries),
+		a: g.a.subarray(0, g.entries),
+		b: g.b.subarray(0, g.entries),
+		lagS: [lag(0), lag(1)],
+		stepS: stepS || 0.05
+	};
+}
