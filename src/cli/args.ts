@@ -3,21 +3,53 @@ import { parseArgs } from 'node:util';
 
 export class UsageError extends Error {}
 
+/** An option, its value, and the words that came after it. */
+export interface Group {
+	value: string;
+	words: string[];
+}
+
 export interface Words {
 	positionals: string[];
 	/** Values by option name, in the order given. */
 	options: Map<string, string[]>;
+	/** Options without a value that were given. */
+	flags: Set<string>;
+	/** Uses of the option that gathers words, in the order given. */
+	groups: Group[];
 }
 
-/** @param allowed option names that take a value, without dashes */
-export function words(args: string[], allowed: readonly string[]): Words {
+/**
+ * @param allowed option names that take a value, without dashes
+ * @param more `flags`: options without a value; `gathers`: the option that takes a value and all words after it, up to its next use
+ */
+export function words(
+	args: string[],
+	allowed: readonly string[],
+	more: { flags?: readonly string[]; gathers?: string } = {}
+): Words {
+	const { flags = [], gathers } = more;
 	try {
-		const { positionals, values } = parseArgs({
+		const { tokens } = parseArgs({
 			args,
 			allowPositionals: true,
-			options: Object.fromEntries(allowed.map((name) => [name, { type: 'string', multiple: true }] as const))
+			tokens: true,
+			options: Object.fromEntries([
+				...[...allowed, ...(gathers ? [gathers] : [])].map(
+					(n) => [n, { type: 'string', multiple: true }] as const
+				),
+				...flags.map((n) => [n, { type: 'boolean' }] as const)
+			])
 		});
-		return { positionals, options: new Map(Object.entries(values).map(([k, v]) => [k, v as string[]])) };
+		const out: Words = { positionals: [], options: new Map(), flags: new Set(), groups: [] };
+		for (const t of tokens) {
+			if (t.kind === 'positional') (out.groups.at(-1)?.words ?? out.positionals).push(t.value);
+			else if (t.kind !== 'option') continue;
+			else if (t.name === gathers) out.groups.push({ value: t.value ?? '', words: [] });
+			else if (t.value === undefined) out.flags.add(t.name);
+			else out.options.set(t.name, [...(out.options.get(t.name) ?? []), t.value]);
+		}
+		return out;
 	} catch (e) {
 		throw new UsageError(e instanceof Error ? e.message : String(e));
 	}

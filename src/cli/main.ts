@@ -4,7 +4,7 @@ import type { Answer } from './answer.ts';
 import { UsageError } from './args.ts';
 
 const USAGE = `tanto screen LOG --vehicle V.json [--calibration C.json]… [--stated N] [--request R.json]
-tanto revise C.json LOG… --vehicle V.json [--out NEXT.json]
+tanto revise C.json LOG… [--with OLDER.json LOG…]… --vehicle V.json [--out NEXT.json] [--cautious] [--requirement R.csv]
 tanto compare A.json B.json [--vehicle V.json]
 tanto replay C.json NEXT.json LOG --vehicle V.json
 tanto convert LOG --to csv|jsonl|parquet [--vehicle V.json]

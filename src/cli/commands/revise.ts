@@ -1,6 +1,8 @@
 /** `tanto revise`: a proposal from logs, and the calibration with it. */
+import { requirementCsv } from '../../core/correction/export.ts';
+import { DEFAULT_STRATEGY } from '../../core/correction/strategy.ts';
 import { prepare } from '../../core/evidence/prepare.ts';
-import { propose, withChanges } from '../../core/revising/revise.ts';
+import { proposeWith, withChanges } from '../../core/revising/revise.ts';
 import { screenPrepared } from '../../core/screening/screen.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
@@ -8,21 +10,39 @@ import { readCalibration, readLogFile, readVehicle, writeOut } from '../files.ts
 import { hintFrom, LAYOUT } from '../layout-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
-	const w = words(args, ['vehicle', 'out', ...LAYOUT]);
+	const w = words(args, ['vehicle', 'out', 'requirement', ...LAYOUT], {
+		flags: ['cautious'],
+		gathers: 'with'
+	});
 	const [file, ...logs] = w.positionals;
-	if (!file || logs.length === 0) throw new UsageError('revise takes a calibration and at least one log');
+	if (!file || logs.length + w.groups.flatMap((g) => g.words).length === 0)
+		throw new UsageError('revise takes a calibration and at least one log');
+	for (const g of w.groups)
+		if (g.words.length === 0) throw new UsageError('--with takes an older calibration and at least one log');
 	const vehicle = await readVehicle(required(w, 'vehicle'));
-	const calibration = await readCalibration(file);
+	const base = await readCalibration(file);
+	const olders = await Promise.all(w.groups.map((g) => readCalibration(g.value)));
+	// Given from the newest to the oldest: the revision itself, then those before it.
+	const calibrations = [...olders.toReversed(), base];
 	const evidence = [];
-	for (const l of logs) {
-		const input = prepare(await readLogFile(l, vehicle, hintFrom(w)), {
-			vehicle,
-			calibrations: [calibration]
-		});
-		evidence.push({ input, findings: screenPrepared(input).findings });
-	}
-	const proposal = propose(evidence);
+	const made = [
+		{ calibration: base, files: logs },
+		...w.groups.map((g, n) => ({ calibration: olders[n]!, files: g.words }))
+	];
+	for (const { calibration, files } of made)
+		for (const l of files) {
+			const input = prepare(await readLogFile(l, vehicle, hintFrom(w)), {
+				vehicle,
+				calibrations,
+				stated: calibrations.indexOf(calibration)
+			});
+			evidence.push({ input, findings: screenPrepared(input).findings });
+		}
+	const strategy = { ...DEFAULT_STRATEGY, cautious: w.flags.has('cautious') };
+	const { proposal, requirement } = proposeWith(evidence, strategy, base);
 	const out = single(w, 'out');
-	if (out) writeOut(out, `${JSON.stringify(withChanges(calibration, proposal.changes), null, '\t')}\n`);
+	if (out) writeOut(out, `${JSON.stringify(withChanges(base, proposal.changes), null, '\t')}\n`);
+	const exported = single(w, 'requirement');
+	if (exported) writeOut(exported, requirement ? requirementCsv(requirement) : '');
 	return { json: proposal };
 }

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { proposeCylinders } from './cylinders.ts';
+import type { Requirement } from '../correction/estimate.ts';
 import { madeWith, type Evidence } from '../correction/evidence.ts';
 import { asksForReset, proposeFuel, type FuelProposal } from './fuel.ts';
 import { proposeInjectors } from './injectors.ts';
@@ -27,6 +28,15 @@ export function propose(
 	strategy: Strategy = DEFAULT_STRATEGY,
 	base: Calibration | null = evidence[0]?.input.calibration ?? null
 ): Proposal {
+	return proposeWith(evidence, strategy, base).proposal;
+}
+
+/** The same, with what the fuel was worked out from; `null` where nothing could be. */
+export function proposeWith(
+	evidence: readonly Evidence[],
+	strategy: Strategy,
+	base: Calibration | null
+): { proposal: Proposal; requirement: Requirement | null } {
 	// Timing, cylinders, injectors and nitrous are judged by what the revision itself did.
 	const own = base ? evidence.filter((e) => madeWith(e, base)) : [];
 	const now = own.length ? own : evidence;
@@ -51,7 +61,7 @@ export function propose(
 		h.silent === null ? [] : [{ log, reason: h.silent }]
 	);
 	const level = requirement?.level;
-	return {
+	const proposal: Proposal = {
 		changes,
 		held: [...fuel.held, ...cylinders.held, ...nitrous.held, ...timing.held],
 		level: level ? { pct: rounded(level.pct), se: rounded(level.se) } : null,
@@ -65,6 +75,7 @@ export function propose(
 		...(asksForReset(requirement, fuel.changes) ? { resetTrims: true } : {}),
 		...(offers.length ? { offers } : {})
 	};
+	return { proposal, requirement };
 }
 
 const rounded = (v: number) => Math.round(v * 1000) / 1000;
