@@ -1,18 +1,12 @@
 /** The nodes of what the fuel hangs on: a table, the members of a blend, or the curve of an air meter, in one list of unknowns. */
 import { axisScale, axisSource, type AxisRef } from '../calibration/axes.ts';
 import { blendOf } from '../calibration/along.ts';
-import {
-	findCurve,
-	findMap,
-	type Calibration,
-	type CurveItem,
-	type MapItem
-} from '../calibration/document.ts';
+import { findCurve, findMap, type Calibration } from '../calibration/document.ts';
+import type { CellAxes } from '../calibration/grid.ts';
 
 /** A fuel item as rows and columns; the curve of an air meter is one row. */
 export interface FuelTable {
 	id: string;
-	item: MapItem | CurveItem;
 	x: AxisRef & { points: readonly number[] };
 	/** `null` for a curve. */
 	y: (AxisRef & { points: readonly number[] }) | null;
@@ -52,7 +46,6 @@ export function nodesOf(calibration: Calibration): Nodes {
 		return [
 			{
 				id: item.id,
-				item,
 				x: item.x,
 				y: item.kind === 'map' ? item.y : null,
 				rows,
@@ -64,6 +57,15 @@ export function nodesOf(calibration: Calibration): Nodes {
 		];
 	});
 	return { tables, count, blend: blend ?? null };
+}
+
+/** Nodes of a grid that is no table: each stands for itself alone. */
+export function gridNodes(axes: CellAxes): Nodes {
+	const [nx, ny] = [axes.x.length, axes.y.length];
+	const x = { channel: axes.xChannel, unit: axes.xUnit, points: axes.x };
+	const y = { channel: axes.yChannel, unit: axes.yUnit, points: axes.y };
+	const rows = axes.y.map(() => axes.x.map(() => 1));
+	return { tables: [{ id: '', x, y, rows, member: 0, first: 0, nx, ny }], count: nx * ny, blend: null };
 }
 
 /** One step of physical distance by what an axis reads; a tenth of the axis for anything else. */

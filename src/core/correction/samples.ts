@@ -155,13 +155,15 @@ class Gathered {
 /**
  * Samples of all logs that say something, in order.
  * @param method a sample speaks for the four nodes around it, as a controller interpolates, or for the nearest
+ * @param allowed 1 for samples that count; those that may judge a fuel table when missing
  * @returns `null` where no log has the channels of the tables and a mixture
  */
 export function samplesOf(
 	logs: readonly Spoken[],
 	nodes: Nodes,
 	reading: Reading,
-	method: 'bilinear' | 'nearest' = 'bilinear'
+	method: 'bilinear' | 'nearest' = 'bilinear',
+	allowed?: Uint8Array
 ): Samples | null {
 	const g = new Gathered();
 	const lags: [number[], number[]] = [[], []];
@@ -192,7 +194,7 @@ export function samplesOf(
 		segments.pulls.forEach((p, n) => pullOf.fill(n, p.from, p.to + 1));
 		for (let i = 0; i < frame.length; i++) {
 			let v = k[i]!;
-			if (v !== v || !usable(segments, i)) continue;
+			if (v !== v || !(allowed ? allowed[i] : usable(segments, i))) continue;
 			if (fuel) v /= fuel.ratio[i]! * fuel.targetRatio[i]!;
 			if (!(v > 0)) continue;
 			const from = g.entries;

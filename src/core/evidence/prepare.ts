@@ -23,6 +23,8 @@ export interface LogContext {
 	/** Index of the one that the log is said to be made with; the last when missing. */
 	stated?: number;
 	request?: LogRequest | null;
+	/** Its revision asks for a reset of the learned trims. */
+	resetTrims?: boolean;
 }
 
 /** Overlap from which monitor and controller tell of the same knock. */
@@ -59,7 +61,8 @@ export function prepare(log: Log, context: LogContext): Prepared {
 		required,
 		suspected,
 		axes: axesOf(frame, calibration, vehicle, segments.baroKpa),
-		knock
+		knock,
+		resetTrims: context.resetTrims ?? false
 	};
 }
 

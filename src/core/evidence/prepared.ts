@@ -32,4 +32,6 @@ export interface Prepared {
 	axes: CellAxes;
 	/** `null` when no knock channel is logged. */
 	knock: readonly JudgedEpisode[] | null;
+	/** The revision asks for a reset of the learned trims: its table holds what they held. */
+	resetTrims: boolean;
 }

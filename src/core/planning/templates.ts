@@ -6,6 +6,7 @@ import type { Vehicle } from '../vehicle/document.ts';
 import { wantedChannels } from './channels.ts';
 import { adviseGears, type GearAdvice } from './gears.ts';
 import type { LogRequest, Manoeuvre } from '../request.ts';
+import type { NextDrive } from '../revising/proposal.ts';
 
 export const TEMPLATES = [
 	{ id: 'first-start', title: 'First start', when: 'new injectors, a new engine or a new base calibration' },
@@ -250,11 +251,65 @@ function partsOf(id: TemplateId, vehicle: Vehicle, options: PlanOptions): Parts 
 
 /** The drive plan of a template for this vehicle. */
 export function planFrom(id: TemplateId, vehicle: Vehicle, options: PlanOptions): LogRequest {
-	const parts = partsOf(id, vehicle, options);
+	return planOf(TEMPLATES.find((t) => t.id === id)!.title, partsOf(id, vehicle, options), vehicle, options);
+}
+
+/** A drive that was designed: what is still open decides what is asked for. */
+export type AskedDrive = Pick<NextDrive, 'kind' | 'gear' | 'rpm' | 'seconds' | 'count' | 'load'>;
+
+const GENTLY = {
+	cruise: 'gently, with a still foot',
+	light: 'with about a quarter of the pedal',
+	medium: 'with about half of the pedal'
+};
+
+function asked(d: AskedDrive, vehicle: Vehicle, options: PlanOptions): Manoeuvre {
+	const [from, to] = d.rpm.map((r) => Math.round(r / 50) * 50) as [number, number];
+	if (d.kind === 'pull') {
+		const gears = options.gears?.length ? options.gears : d.gear ? [d.gear] : [];
+		const full = pull(vehicle, adviseGears(vehicle, options.speedCapKmh), { ...options, gears }, 1);
+		const { gears: _, ...rest } = full;
+		return {
+			...rest,
+			...(gears[0] ? { gear: gears[0] } : {}),
+			count: d.count,
+			doneWhen: `${d.count} clean ${d.count === 1 ? 'pull' : 'pulls'}, without wheelspin or a lift`
+		};
+	}
+	return {
+		kind: d.kind,
+		count: d.count,
+		rpm: [from, to],
+		minDurationS: d.seconds,
+		how: `Hold the engine between ${from} and ${to} rpm ${GENTLY[d.kind]}, in whatever gear does that; a hill or a higher gear gives the load.`,
+		doneWhen: `${d.seconds} seconds in all; short stretches count as well`
+	};
+}
+
+/** A drive plan that asks for exactly what would settle most. */
+export function planForDrives(
+	drives: readonly AskedDrive[],
+	vehicle: Vehicle,
+	options: PlanOptions
+): LogRequest {
+	const hard = drives.some((d) => d.kind === 'pull');
+	return planOf(
+		'What is still open',
+		{
+			purpose: 'The places that nobody has measured well enough yet, and nothing else.',
+			preparations: hard ? [WARM, MODES] : [WARM],
+			manoeuvres: [idle(20), ...drives.map((d) => asked(d, vehicle, options))]
+		},
+		vehicle,
+		options
+	);
+}
+
+function planOf(title: string, parts: Parts, vehicle: Vehicle, options: PlanOptions): LogRequest {
 	const hard = parts.manoeuvres.some((m) => m.kind === 'pull');
 	return {
 		schema: 'tanto.request/1',
-		title: TEMPLATES.find((t) => t.id === id)!.title,
+		title,
 		purpose: parts.purpose,
 		channels: wantedChannels(vehicle, parts.nitrous ? { nitrous: true } : {}),
 		manoeuvres: parts.manoeuvres,

@@ -5,7 +5,15 @@
 import { fixed, plural, signed } from '../format.ts';
 import { doubts, type CheckCode } from '../screening/codes.ts';
 import { bankCount } from '../vehicle/document.ts';
-import { decimalsOf, findItem, numberOf, roundTo, type Calibration } from '../calibration/document.ts';
+import {
+	decimalsOf,
+	findItem,
+	numberOf,
+	roundTo,
+	type Calibration,
+	type CurveItem,
+	type MapItem
+} from '../calibration/document.ts';
 import { titleOf } from '../calibration/items.ts';
 import { estimate, type Requirement } from '../correction/estimate.ts';
 import { hasLearned, hear, isOpen, madeWith, type Evidence } from '../correction/evidence.ts';
@@ -151,7 +159,8 @@ function changeOf(
 	findings: string[],
 	why?: string
 ): ItemProposal | null {
-	const { item, rows, x, y, first, nx } = table;
+	const { id, rows, x, y, first, nx } = table;
+	const item = findItem(r.base, id) as MapItem | CurveItem;
 	const decimals = decimalsOf(item);
 	const cells: CellChange[] = [];
 	rows.forEach((row, k) =>
@@ -176,7 +185,7 @@ function changeOf(
 		})
 	);
 	if (cells.length === 0) return null;
-	return { item: table.id, cells, reason: why ? `${why}. ${reasonOf(cells)}` : reasonOf(cells), findings };
+	return { item: id, cells, reason: why ? `${why}. ${reasonOf(cells)}` : reasonOf(cells), findings };
 }
 
 function reasonOf(cells: readonly CellChange[]): string {

@@ -5,6 +5,7 @@ import { layoutHintSchema, type LayoutHint } from '../../core/logfile/layout-err
 import { parseJson } from '../../core/parse.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
 import type { LogRequest } from '../../core/request.ts';
+import type { Proposal } from '../../core/revising/proposal.ts';
 import type { Db } from './db/open.ts';
 import { layoutsOf } from './layouts.ts';
 import { requestById } from './requests.ts';
@@ -23,7 +24,13 @@ export interface LogContext {
 	layouts: LayoutHint[];
 	/** The drive plan that the log answers. */
 	request: LogRequest | null;
+	/** Its revision went out with the words that the learned trims have to be reset. */
+	resetTrims: boolean;
 }
+
+/** Whether a revision holds what the learned trims held: they have to be reset with it, or it counts twice. */
+export const asksForReset = (r: { proposal: string | null; changes: string }): boolean =>
+	r.changes !== '[]' && r.proposal !== null && (JSON.parse(r.proposal) as Proposal).resetTrims === true;
 
 export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 	const log = await db
@@ -45,7 +52,7 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		.executeTakeFirstOrThrow();
 	const revisions = await db
 		.selectFrom('revisions')
-		.select(['id', 'document'])
+		.select(['id', 'document', 'proposal', 'changes'])
 		.where('job_id', '=', log.job_id)
 		.where((e) => e.or([e('state', '!=', 'draft'), e('id', '=', log.revision_id)]))
 		.orderBy('number')
@@ -56,12 +63,14 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		.selectAll()
 		.where('customer_id', '=', log.customer_id)
 		.execute();
+	const made = revisions.find((r) => r.id === log.revision_id);
 	return {
 		log: { id: log.id, sha256: log.sha256, bytes: log.bytes, job_id: log.job_id },
 		revisionId: log.revision_id,
 		vehicle: parseVehicle(parseJson(log.document)),
 		calibrations: revisions.map((r) => parseCalibration(parseJson(r.document))),
 		request: request?.plan ?? null,
+		resetTrims: made ? asksForReset(made) : false,
 		stated: revisions.findIndex((r) => r.id === log.revision_id),
 		hint: log.layout === null ? undefined : layoutHintSchema.parse(JSON.parse(log.layout)),
 		layouts: await layoutsOf(db, log.customer_id),

@@ -8,6 +8,7 @@ import { proposalSchema } from '../../core/revising/proposal.ts';
 import { replaySchema } from '../../core/revising/replay.ts';
 import { draftChangeSchema } from '../../core/revising/revise.ts';
 import { strategySchema } from '../../core/correction/strategy.ts';
+import { requirementSchema } from '../../core/correction/view.ts';
 import { reportSchema } from '../../core/screening/report.ts';
 
 /** Shared documents: they stand once, under `components`. */
@@ -16,6 +17,7 @@ const DOCUMENTS = {
 	Comparison: comparisonSchema,
 	Proposal: proposalSchema,
 	Replay: replaySchema,
+	Requirement: requirementSchema,
 	Report: reportSchema,
 	Strategy: strategySchema,
 	DraftChange: draftChangeSchema,
@@ -76,6 +78,24 @@ const upload: Operation = {
 const PATHS: Record<string, Record<string, Operation>> = {
 	'/openapi.json': {
 		get: { summary: 'This description.', answer: jsonOf({ type: 'object' }, 'OpenAPI 3.1.') }
+	},
+	'/jobs/{job}/requirement': {
+		get: {
+			summary: 'What the engine wants of the fuel table, by all logs of the job that still speak.',
+			parameters: [
+				query('revision', number, 'The revision whose table is meant; the current one when missing.'),
+				query('log', number, 'A log that speaks first, whatever the record says of it.'),
+				query('format', choice('json', 'csv'), 'CSV: one line a cell, with its standard deviation.')
+			],
+			answer: jsonOf(
+				object({
+					requirement: { anyOf: [ref('Requirement'), { type: 'null' }] },
+					next: { type: 'array', items: { type: 'object' } },
+					logIds: { type: 'array', items: number }
+				}),
+				'The requirement, the drives that would settle most, and the logs that were asked.'
+			)
+		}
 	},
 	'/jobs/{job}/logs': {
 		put: {

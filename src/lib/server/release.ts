@@ -91,7 +91,7 @@ export async function releaseCheck(
 		holds,
 		empty: changes.length === 0,
 		onlySafer: changes.every((c) => c.class === 'safer' || c.class === 'neutral'),
-		cautions: cautionsFor(changes),
+		cautions: cautionsFor(changes, draft.changes.length > 0 && draft.proposal?.resetTrims === true),
 		log
 	};
 }

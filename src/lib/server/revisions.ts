@@ -180,6 +180,37 @@ export async function createDraft(
 	});
 }
 
+/**
+ * Lays a proposal beside a draft that exists: what is in the draft stays, what is proposed is decided anew.
+ * @throws InputError where the draft starts from another revision than the proposal, or is no draft any more
+ */
+export async function takeProposal(
+	db: Db,
+	draftId: number,
+	baseId: number,
+	proposal: Proposal,
+	logIds: readonly number[]
+): Promise<number> {
+	const draft = await revision(db, draftId);
+	if (draft?.parentId !== baseId)
+		throw new InputError(
+			`R${draft?.number ?? ''} is a draft from another revision than this log was made with; release or discard it first`
+		);
+	const taken = await db
+		.updateTable('revisions')
+		.set((e) => ({
+			proposal: JSON.stringify(proposal),
+			proposal_logs: JSON.stringify(logIds),
+			version: e('version', '+', 1)
+		}))
+		.where('id', '=', draftId)
+		.where('state', '=', 'draft')
+		.executeTakeFirst();
+	if (!taken.numUpdatedRows)
+		throw new InputError(`R${draft.number} is released; it can't be changed any more`);
+	return draftId;
+}
+
 /** A save that was made on another version than the one that is stored: both are needed to bring them together. */
 export class ChangedElsewhere extends Error {
 	constructor(readonly stored: Revision) {

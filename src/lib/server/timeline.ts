@@ -6,7 +6,7 @@ import { withdrawalsOf } from './revisions.ts';
 import { briefsOf } from './screenings.ts';
 
 export interface TimelineEvent {
-	kind: 'revision' | 'log' | 'message' | 'plan';
+	kind: 'revision' | 'log' | 'message' | 'plan' | 'hardware';
 	id: number;
 	label: string;
 	at: string;
@@ -86,7 +86,26 @@ export async function timelineOf(db: Db, jobId: number): Promise<TimelineEvent[]
 		.select(['id', 'document', 'created_at', 'n'])
 		.where('job_id', '=', jobId)
 		.execute();
+	const hardware = await db
+		.selectFrom('hardware_changes')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'hardware_changes.id').on('timeline.kind', '=', 'hardware')
+		)
+		.select(['id', 'what', 'at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
 	const events: [number, TimelineEvent][] = [
+		...hardware.map((h): [number, TimelineEvent] => [
+			h.n,
+			{
+				kind: 'hardware',
+				id: h.id,
+				label: 'Hardware changed',
+				at: h.at,
+				state: 'hardware',
+				detail: h.what
+			}
+		]),
 		...revisions.map((r): [number, TimelineEvent] => [
 			r.n,
 			{

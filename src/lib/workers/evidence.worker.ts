@@ -11,6 +11,7 @@ import { findMap } from '$core/calibration/document';
 import type { CellAxes } from '$core/calibration/grid';
 import {
 	cellView,
+	gather,
 	quantitiesOf,
 	samplesBehind,
 	type CellQuantity,
@@ -18,6 +19,7 @@ import {
 	type CellStretch,
 	type CellView
 } from '$core/evidence/cells/view';
+import { gridField, type GridField } from '$core/correction/grid-field';
 import { knockView, type KnockView } from '$core/evidence/knock/knock-view';
 import { axisChannel } from '$core/calibration/axes';
 import { sensorsView, type SensorsView } from '$core/evidence/lambda/sensors-view';
@@ -117,6 +119,11 @@ const api = {
 			known.set(key, view);
 		}
 		return view;
+	},
+	/** The field of a ratio over the same samples; `null` where the log lacks the quantity or an axis. */
+	field(spec: CellSpec): GridField | null {
+		const g = gather(opened(), spec);
+		return g && gridField(opened(), spec.axes, () => g.value, g.use);
 	},
 	behind(spec: CellSpec, column: number, row: number): CellStretch[] {
 		return samplesBehind(opened(), spec, column, row);

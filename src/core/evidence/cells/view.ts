@@ -181,7 +181,8 @@ function passing(input: Prepared, filter: CellFilter, fuel: boolean): Uint8Array
 	return use;
 }
 
-interface Gathered {
+/** What a view is made of: where each sample lies, what it says, and whether it counts. */
+export interface Gathered {
 	quantity: CellQuantity;
 	x: Float32Array;
 	y: Float32Array;
@@ -189,7 +190,8 @@ interface Gathered {
 	use: Uint8Array;
 }
 
-function gather(input: Prepared, spec: CellSpec): Gathered | null {
+/** @returns `null` when the log lacks the quantity or an axis */
+export function gather(input: Prepared, spec: CellSpec): Gathered | null {
 	const quantity = quantitiesOf(input).find((q) => q.id === spec.quantity);
 	const value = quantity && valuesOf(input, spec.quantity, spec.lambda);
 	const x = axisChannel(

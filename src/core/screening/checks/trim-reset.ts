@@ -14,8 +14,8 @@ import { list, signed } from '../../format.ts';
 const FIRST_S = 180;
 const LEAST_S = 5;
 
-/** Whether a revision asks for a reset: its injector data are others than before (common practice). */
-export function asksForReset(before: Calibration | undefined, now: Calibration | null): boolean {
+/** Whether a revision asks for a reset by itself: its injector data are others than before (common practice). */
+function injectorsChanged(before: Calibration | undefined, now: Calibration | null): boolean {
 	if (!before || !now) return false;
 	return ['injector.flow', 'injector.deadTime'].some(
 		(id) => !sameItem(findItem(before, id), findItem(now, id))
@@ -32,7 +32,8 @@ export const trimReset = check({
 		const { frame, segments, calibrations, calibration, vehicle, profile } = input;
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
 		const before = calibrations[calibrations.indexOf(calibration) - 1];
-		if (!asksForReset(before, calibration))
+		const injectors = injectorsChanged(before, calibration);
+		if (!injectors && !input.resetTrims)
 			return pass('This revision does not ask for the learned trims to be reset.');
 		const learned = [1, 2].slice(0, bankCount(vehicle)).flatMap((bank) => {
 			const values = frame.get(`ltft.b${bank}`);
@@ -63,7 +64,7 @@ export const trimReset = check({
 				code: 'trim.reset',
 				severity: 'fix',
 				title: 'The learned trims were not reset',
-				summary: `This revision has other injector data and asks for a reset, but the learned trims stand at ${said} in the first warm minutes: what was learnt before is counted on top of it.`,
+				summary: `${injectors ? 'This revision has other injector data' : 'This revision holds what the learned trims held'} and asks for a reset, but the learned trims stand at ${said} in the first warm minutes: what was learnt before is counted on top of it.`,
 				value: worst.level,
 				limit: profile.trimResetPct,
 				unit: '%',

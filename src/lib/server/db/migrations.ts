@@ -287,5 +287,20 @@ export const migrations: Record<string, Migration> = {
 				await sql`update screenings set brief = ${brief} where id = ${id}`.execute(db);
 			}
 		}
+	},
+	'012-evidence': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table hardware_changes (
+				id integer primary key, job_id integer not null references jobs(id), what text not null, at text not null,
+				author text not null, created_at text not null)`);
+			await text(`create index hardware_changes_job on hardware_changes(job_id)`);
+			await text(`create trigger hardware_counted after insert on hardware_changes begin
+				insert or replace into timeline (kind, ref) values ('hardware', new.id); end`);
+			await text(`alter table logs add column left_out text`);
+			await text(`alter table logs add column left_out_by text`);
+			await text(`create table log_fields (
+				log_id integer primary key references logs(id) on delete cascade, screening_id integer not null, result text not null)`);
+		}
 	}
 };

@@ -116,6 +116,9 @@ export interface LogTable {
 	answers: Generated<string>;
 	/** When the tuner said that it won't do. */
 	declined_at: string | null;
+	/** Why it doesn't speak for a revision, by a person's word; null where it may. */
+	left_out: string | null;
+	left_out_by: string | null;
 	/** Readings that only a person can decide (JSON). */
 	questions: Generated<string>;
 	/** What a person said of its layout, and what was seen of a layout that isn't recognised (JSON). */
@@ -126,6 +129,24 @@ export interface LogTable {
 	/** 1 once the received file is kept compressed. */
 	packed: Generated<number>;
 	received_at: Fixed<string>;
+}
+
+/** Something of the engine was changed: logs from before tell of another one. */
+export interface HardwareChangeTable {
+	id: Id;
+	job_id: number;
+	what: string;
+	/** When it was done, by the person's word. */
+	at: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
+/** Fields of a log over the axes of its table (JSON), kept until it is screened anew. */
+export interface LogFieldTable {
+	log_id: number;
+	screening_id: number;
+	result: string;
 }
 
 export interface LogChannelTable {
@@ -335,7 +356,7 @@ export interface HoldAnswerTable {
 /** What happened in which order, counted by the database: clocks go back. */
 export interface TimelineTable {
 	n: GeneratedAlways<number>;
-	kind: 'revision' | 'log' | 'message' | 'plan' | 'screening' | 'waiting';
+	kind: 'revision' | 'log' | 'message' | 'plan' | 'screening' | 'waiting' | 'hardware';
 	/** Id of the revision, log, …; of the job for `waiting`. */
 	ref: number;
 }
@@ -378,6 +399,8 @@ export interface Database {
 	revisions: RevisionTable;
 	attachments: AttachmentTable;
 	logs: LogTable;
+	hardware_changes: HardwareChangeTable;
+	log_fields: LogFieldTable;
 	log_channels: LogChannelTable;
 	log_blocks: LogBlockTable;
 	screenings: ScreeningTable;

@@ -13,7 +13,11 @@ import { findItem, parseCalibration, type Calibration } from '../../../core/cali
 import { isTable } from '../../../core/calibration/formats/csv.ts';
 import { replay as replayCore } from '../../../core/revising/replay.ts';
 import { proposalSchema, type Proposal } from '../../../core/revising/proposal.ts';
-import { propose as proposeCore, withChanges } from '../../../core/revising/revise.ts';
+import { propose as proposeCore, proposeWith, withChanges } from '../../../core/revising/revise.ts';
+import { requirementCsv } from '../../../core/correction/export.ts';
+import { logFields } from '../../../core/correction/grid-field.ts';
+import { DEFAULT_STRATEGY } from '../../../core/correction/strategy.ts';
+import { requirementView } from '../../../core/correction/view.ts';
 import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { briefOf } from '../../../core/screening/brief.ts';
@@ -32,6 +36,7 @@ import type {
 	BaselinesTaskResult,
 	ExportTask,
 	ExportTaskResult,
+	FieldsTaskResult,
 	LogTask,
 	LogTaskResult,
 	ProofTask,
@@ -40,6 +45,7 @@ import type {
 	ProposeTaskResult,
 	ReplayTask,
 	ReplayTaskResult,
+	RequirementTaskResult,
 	SummaryTaskResult
 } from './tasks.ts';
 
@@ -134,23 +140,51 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 	}
 }
 
-export async function propose({
-	dataDir,
-	logIds,
-	revisionId,
-	strategy
-}: ProposeTask): Promise<ProposeTaskResult> {
+/** Logs ready to propose from, and the revision that is to be changed. */
+async function evidenceFor({ dataDir, logIds, revisionId }: ProposeTask) {
+	const db = database(dataDir);
+	const row = await db
+		.selectFrom('revisions')
+		.select('document')
+		.where('id', '=', revisionId)
+		.executeTakeFirstOrThrow();
+	const base = parseCalibration(JSON.parse(row.document));
+	const evidence = [];
+	for (const id of logIds) {
+		const input = prepare(await loadLog(db, id), await contextOf(db, id));
+		evidence.push({ input, findings: screenPrepared(input).findings });
+	}
+	return { base, evidence };
+}
+
+export async function propose(task: ProposeTask): Promise<ProposeTaskResult> {
+	try {
+		const { base, evidence } = await evidenceFor(task);
+		return { ok: true, proposal: proposeCore(evidence, task.strategy, base) };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function requirement(task: ProposeTask): Promise<RequirementTaskResult> {
+	try {
+		const { base, evidence } = await evidenceFor(task);
+		const { requirement: r, proposal } = proposeWith(evidence, task.strategy ?? DEFAULT_STRATEGY, base);
+		return {
+			ok: true,
+			requirement: r && requirementView(r),
+			csv: r ? requirementCsv(r) : '',
+			next: proposal.next ?? []
+		};
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function fields({ dataDir, logId }: LogTask): Promise<FieldsTaskResult> {
 	const db = database(dataDir);
 	try {
-		const evidence = [];
-		for (const id of logIds) {
-			const context = await contextOf(db, id);
-			if (context.revisionId !== revisionId)
-				throw new InputError('all logs of a proposal have to be made with the revision that it starts from');
-			const input = prepare(await loadLog(db, id), context);
-			evidence.push({ input, findings: screenPrepared(input).findings });
-		}
-		return { ok: true, proposal: proposeCore(evidence, strategy) };
+		return { ok: true, fields: logFields(prepare(await loadLog(db, logId), await contextOf(db, logId))) };
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };
 	}

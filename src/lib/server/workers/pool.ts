@@ -10,6 +10,7 @@ import type {
 	BaselinesTaskResult,
 	ExportTask,
 	ExportTaskResult,
+	FieldsTaskResult,
 	LogTask,
 	LogTaskResult,
 	ProofTask,
@@ -18,6 +19,7 @@ import type {
 	ProposeTaskResult,
 	ReplayTask,
 	ReplayTaskResult,
+	RequirementTaskResult,
 	SummaryTaskResult
 } from './tasks.ts';
 
@@ -43,6 +45,9 @@ export interface WorkerPool {
 	 */
 	processLog(task: LogTask, bytes: number, onStart?: () => Promise<void>): Promise<LogTaskResult>;
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
+	/** What the engine wants of the table of a revision, by the logs given. */
+	requirement(task: ProposeTask): Promise<RequirementTaskResult>;
+	fields(task: LogTask): Promise<FieldsTaskResult>;
 	exportLog(task: ExportTask): Promise<ExportTaskResult>;
 	replay(task: ReplayTask): Promise<ReplayTaskResult>;
 	summary(task: LogTask): Promise<SummaryTaskResult>;
@@ -129,6 +134,8 @@ export function createPool(): WorkerPool {
 			}
 		},
 		propose: (task) => run<ProposeTaskResult>('propose', task),
+		requirement: (task) => run<RequirementTaskResult>('requirement', task),
+		fields: (task) => run<FieldsTaskResult>('fields', task),
 		exportLog: (task) => run<ExportTaskResult>('exportLog', task),
 		replay: (task) => run<ReplayTaskResult>('replay', task),
 		summary: (task) => run<SummaryTaskResult>('summary', task),

@@ -5,7 +5,9 @@ import type { UnitChoice } from '../../../core/units/display.ts';
 import type { ProofMeasure, ProofRegion } from '../../../core/evidence/knock/proof.ts';
 import type { LogSummary } from '../../../core/performance/log-summary.ts';
 import type { Baselines } from '../../../core/screening/baselines.ts';
-import type { Proposal } from '../../../core/revising/proposal.ts';
+import type { LogFields } from '../../../core/correction/grid-field.ts';
+import type { RequirementView } from '../../../core/correction/view.ts';
+import type { NextDrive, Proposal } from '../../../core/revising/proposal.ts';
 import type { Replay } from '../../../core/revising/replay.ts';
 import type { Strategy } from '../../../core/correction/strategy.ts';
 
@@ -23,10 +25,18 @@ export type LogTaskResult =
 
 export interface ProposeTask {
 	dataDir: string;
+	/** Logs that may speak: of the revision itself, and of others. */
 	logIds: number[];
+	/** The revision that is to be changed. */
 	revisionId: number;
 	strategy?: Strategy;
 }
+
+export type RequirementTaskResult =
+	| { ok: true; requirement: RequirementView | null; csv: string; next: NextDrive[] }
+	| { ok: false; message: string };
+
+export type FieldsTaskResult = { ok: true; fields: LogFields } | { ok: false; message: string };
 
 export type ProposeTaskResult = { ok: true; proposal: Proposal } | { ok: false; message: string };
 

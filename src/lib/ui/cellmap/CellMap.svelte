@@ -21,6 +21,7 @@
 		background = tint,
 		describe = (v: number) => `${signedText(v, 2)} %`,
 		picked = null,
+		trusts = null,
 		onpick
 	}: {
 		map: CellMap;
@@ -36,17 +37,27 @@
 		/** A value in full, for the hint of its cell. */
 		describe?: (v: number) => string;
 		picked?: { column: number; row: number } | null;
+		/** How certain each cell is, 0–1, where that isn't a matter of its own samples alone. */
+		trusts?: readonly (readonly number[])[] | null;
 		onpick?: ((column: number, row: number) => void) | undefined;
 	} = $props();
 	let table = $state<HTMLTableElement>();
 
 	const preferences = usePreferences();
+	/** A cell that is known less than this is a guess. */
+	const GUESS = 0.8;
+	const PROVEN_SAMPLES = 10;
+	const sure = (r: number, c: number) => trusts?.[r]?.[c] ?? trust(map.samples[r]?.[c] ?? 0);
+	const isWeak = (r: number, c: number) =>
+		trusts ? (trusts[r]?.[c] ?? 0) < GUESS : (map.samples[r]?.[c] ?? 0) < PROVEN_SAMPLES;
+	const holds = (r: number, c: number) =>
+		trusts ? (map.percent[r]?.[c] ?? null) !== null : (map.samples[r]?.[c] ?? 0) > 0;
 	/** Columns and rows that hold anything: empty edges aren't shown. */
-	const columns = $derived(x.map((_, c) => c).filter((c) => map.samples.some((row) => (row[c] ?? 0) > 0)));
+	const columns = $derived(x.map((_, c) => c).filter((c) => y.some((__, r) => holds(r, c))));
 	const rows = $derived(
 		y
 			.map((_, r) => r)
-			.filter((r) => (map.samples[r] ?? []).some((n) => n > 0))
+			.filter((r) => x.some((__, c) => holds(r, c)))
 			.reverse()
 	);
 	/** From a picked cell to its neighbour that holds anything. */
@@ -96,7 +107,8 @@
 						{#each columns as c (c)}
 							{@const p = map.percent[r]?.[c] ?? null}
 							{@const n = map.samples[r]?.[c] ?? 0}
-							{@const weak = n < 10}
+							{@const weak = isWeak(r, c)}
+							{@const side = 8 * sure(r, c)}
 							<td
 								class="relative h-[22px] pr-1 pl-3 {weak ? 'text-muted' : ''}"
 								style:background={weak ? 'transparent' : background(p)}
@@ -104,13 +116,13 @@
 								class:outline-ink={picked?.column === c && picked.row === r}
 								title={p === null
 									? undefined
-									: `${describe(p)} from ${n} samples${map.se[r]?.[c] == null ? '' : `, ± ${map.se[r]![c]}`}`}
+									: `${describe(p)}${map.se[r]?.[c] == null ? '' : ` ± ${map.se[r]![c]}`}, ${n} samples${trusts ? `, ${fixed(100 * sure(r, c), 0)} % certain` : ''}`}
 							>
 								{#if p !== null}
 									<span
 										class="bg-ink absolute bottom-[3px] left-[3px]"
-										style:width="{8 * trust(n)}px"
-										style:height="{8 * trust(n)}px"
+										style:width="{side}px"
+										style:height="{side}px"
 										aria-hidden="true"
 									></span>
 									{#if onpick}

@@ -9,7 +9,7 @@
 	import { axisTitle } from '$core/calibration/axes';
 	import { parseBlock, parseOperation } from '$core/revising/operations';
 	import { blended, filled, smoothed, type Block } from '$core/revising/shaping';
-	import { signedText, tint, trust } from '../cellmap/colour';
+	import { signedText, tint } from '../cellmap/colour';
 	import type { Overlay } from '../revision/LogOverlay.svelte';
 	import Surface3d from './Surface3d.svelte';
 	import SurfaceView from './SurfaceView.svelte';
@@ -259,8 +259,8 @@
 						}}
 						>{#if overlay}{@const seen = overlay.get(`${x}|${y}`)}{#if seen}<span
 									class="bg-ink pointer-events-none absolute bottom-[1px] left-[1px]"
-									style:width="{5 * trust(seen.n)}px"
-									style:height="{5 * trust(seen.n)}px"
+									style:width="{5 * seen.share}px"
+									style:height="{5 * seen.share}px"
 									aria-hidden="true"
 								></span>{/if}{/if}{text(cell)}</span
 					>

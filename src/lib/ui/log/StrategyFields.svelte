@@ -4,24 +4,24 @@
 
 	let {
 		strategy,
-		injectors,
-		siblings
+		injectors
 	}: {
 		strategy: Strategy;
 		/** This revision has other injector data than the one before. */
 		injectors: boolean;
-		siblings: { id: number; name: string }[];
 	} = $props();
 	let open = $state(false);
 	const percent = (v: number) => String(Math.round(v * 1000) / 10);
 	const fields = $derived([
 		['addShare', 'of what is missing is added, %', percent(strategy.addShare)],
-		['removeShare', 'of what is too much is taken out, %', percent(strategy.removeShare)],
+		['removeShare', 'of what is surely too much is taken out, %', percent(strategy.removeShare)],
 		['maxRemovePct', 'taken out of a cell at most, %', String(strategy.maxRemovePct)],
+		['maxRemoveAgreedPct', 'and where two witnesses agree, %', String(strategy.maxRemoveAgreedPct)],
 		['maxPct', 'changed in a cell at most, %', String(strategy.maxPct)],
 		['minSamples', 'samples at least', String(strategy.minSamples)],
 		['minSeconds', 'seconds at least', String(strategy.minSeconds)],
-		['quietPct', 'left alone below, % with more scatter', String(strategy.quietPct)]
+		['mostSdPct', 'measured up to a doubt of, %', String(strategy.mostSdPct)],
+		['quietPct', 'left alone below, %', String(strategy.quietPct)]
 	] as const);
 </script>
 
@@ -52,20 +52,16 @@
 			>
 		{/each}
 		<label class="flex items-center gap-2"
-			><input type="checkbox" name="carry" checked={strategy.carry} />carried over into neighbours that were
-			not visited</label
+			><input type="checkbox" name="carry" checked={strategy.carry} />carried over into neighbours that the
+			field is sure of</label
+		>
+		<label class="flex items-center gap-2"
+			><input type="checkbox" name="cautious" checked={strategy.cautious} />additions over 8 % are left out
+			where no misfires are counted</label
 		>
 		<label class="flex items-center gap-2"
 			><input type="checkbox" name="injectors" checked={injectors} />the injectors were changed: flow and dead
 			time first</label
 		>
-		{#if siblings.length}
-			<p class="mt-1">Together with other logs of the same revision:</p>
-			{#each siblings as s (s.id)}
-				<label class="flex items-center gap-2"
-					><input type="checkbox" name="also" value={s.id} /><span class="truncate">{s.name}</span></label
-				>
-			{/each}
-		{/if}
 	</fieldset>
 {/if}

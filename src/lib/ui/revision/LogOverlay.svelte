@@ -1,7 +1,7 @@
 <script lang="ts" module>
 	export interface CellPoints {
-		/** Effective samples. */
-		n: number;
+		/** How certain it is, 0–1. */
+		share: number;
 		/** What the log says of this cell, in words. */
 		text: string;
 	}
@@ -15,7 +15,7 @@
 	import { fixed } from '$core/format';
 	import type { CurveItem, MapItem } from '$core/calibration/document';
 	import { openFilter, type CellSpec } from '$core/evidence/cells/view';
-	import { signedText } from '../cellmap/colour';
+	import { signedText, trust } from '../cellmap/colour';
 	import Loading from '../evidence/Loading.svelte';
 	import { useEvidence } from '../evidence/worker.svelte';
 
@@ -26,7 +26,10 @@
 	}: { item: MapItem | CurveItem; log: { id: number; name: string }; overlay: Overlay } = $props();
 	const evidence = useEvidence(() => log.id);
 	let missing = $state('');
+	/** Cells that the field knows less of than this aren't marked. */
+	const SHOWN_TRUST = 0.5;
 	const timing = $derived(item.id.startsWith('spark.'));
+	let asField = $state(true);
 
 	$effect(() => {
 		const { api, about } = evidence;
@@ -51,7 +54,9 @@
 			filter: openFilter(about.durationS)
 		});
 		const ask = wanted.length ? wanted : ['rpm'];
-		void Promise.all(ask.map((q) => api.cells(spec(q)))).then((views) => {
+		const smooth = asField && !timing && wanted.length > 0;
+		const fields = Promise.all(smooth ? wanted.map((q) => api.field(spec(q))) : []);
+		void Promise.all([Promise.all(ask.map((q) => api.cells(spec(q)))), fields]).then(([views, smoothed]) => {
 			if (table !== item) return;
 			const next = new Map<string, CellPoints>();
 			missing = views.every((v) => v === null) ? 'The log lacks a channel that this table is read by.' : '';
@@ -59,6 +64,18 @@
 			y.forEach((py, r) =>
 				x.forEach((px, c) => {
 					const at = r * x.length + c;
+					const known = smoothed.filter((f) => f !== null && f.trust[r]![c]! >= SHOWN_TRUST);
+					if (known.length) {
+						const share = Math.min(...known.map((f) => f!.trust[r]![c]!));
+						const words = known.map(
+							(f) => `${signedText(f!.percent[r]![c]!)} % ± ${fixed(f!.sd[r]![c]!, 1)}`
+						);
+						next.set(`${px}|${py}`, {
+							share,
+							text: `wants ${words.join(' and ')}, ${fixed(100 * share, 0)} % certain`
+						});
+					}
+					if (smooth) return;
 					const seen = views.filter((v) => v !== null && v.n[at]! > 0);
 					if (seen.length === 0) return;
 					const n = Math.min(...seen.map((v) => v!.n[at]!));
@@ -70,7 +87,7 @@
 							: `${signedText(value)} %${Number.isFinite(se) ? ` ± ${fixed(se, 2)}` : ''}`;
 					});
 					next.set(`${px}|${py}`, {
-						n,
+						share: trust(n),
 						text: wanted.length
 							? `${timing ? words[0]! : `wants ${words.join(' and ')}`}, ${Math.round(n)} samples`
 							: `${Math.round(n)} samples`
@@ -86,6 +103,12 @@
 	<Loading {evidence} />
 	{#if missing}<p role="status">{missing}</p>
 	{:else if overlay.size}<p role="status">
-			Where {log.name} drove: the square shows how much data stands behind a cell; the line below says what it wants.
+			Where {log.name} drove: the square shows {asField && !timing
+				? 'how certain each cell is'
+				: 'how much data stands behind a cell'}; the line below says what it wants.
 		</p>{/if}
+	{#if !timing}<label class="flex items-center gap-1.5"
+			><input type="checkbox" bind:checked={asField} />all cells together, as one field (else the mean of each
+			cell’s own samples)</label
+		>{/if}
 </div>

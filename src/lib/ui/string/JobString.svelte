@@ -16,6 +16,7 @@
 	function href(b: TimelineEvent): string {
 		if (b.kind === 'message') return `/jobs/${jobId}#message-${b.id}`;
 		if (b.kind === 'plan') return `/jobs/${jobId}/plan`;
+		if (b.kind === 'hardware') return `/jobs/${jobId}/evidence`;
 		return `/jobs/${jobId}/${b.kind === 'log' ? 'logs' : 'revisions'}/${b.id}`;
 	}
 	const opens = (b: TimelineEvent) => b.kind === 'log' || b.kind === 'revision';

@@ -7,6 +7,7 @@
 
 	let { data, children }: LayoutProps = $props();
 	const PAGES = [
+		['evidence', 'Evidence'],
 		['plan', 'Drive plan'],
 		['vehicle', 'Vehicle'],
 		['limits', 'Limits'],

@@ -1,9 +1,27 @@
 import { error } from '@sveltejs/kit';
+import { fieldDifference, type LogFields } from '$core/correction/grid-field';
 import { fuelStoich } from '$core/vehicle/document';
 import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http';
+import { fieldsOf } from '$lib/server/evidence';
 import { logsOf } from '$lib/server/logs';
 import { addSlip, removeSlip, slipsOf } from '$lib/server/timeslips';
 import type { Actions, PageServerLoad } from './$types';
+
+/** The errors of both logs and what lies between them, bank by bank; empty where they can't be laid over each other. */
+function mapsOf(a: LogFields | null, b: LogFields | null) {
+	if (!a || !b || JSON.stringify(a.axes) !== JSON.stringify(b.axes)) return null;
+	const several = a.banks.filter(Boolean).length > 1 && b.banks.filter(Boolean).length > 1;
+	const pairs = several
+		? a.banks.map((x, n) => ({ title: `Bank ${n + 1}`, x, y: b.banks[n] ?? null }))
+		: [{ title: '', x: a.all, y: b.all }];
+	return {
+		axes: a.axes,
+		banks: pairs.flatMap(({ title, x, y }) => {
+			const difference = x && y ? fieldDifference(x, y) : null;
+			return x && y && difference ? [{ title, before: x, after: y, difference }] : [];
+		})
+	};
+}
 
 export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const { app } = locals;
@@ -20,6 +38,7 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 			400,
 			`One of the two logs can't be read: ${[before, after].flatMap((x) => (x?.ok === false ? [x.message] : [])).join('; ')}`
 		);
+	const maps = Promise.all([fieldsOf(app, a.id), fieldsOf(app, b.id)]).then(([x, y]) => mapsOf(x, y));
 	const elsewhere = await app.db
 		.selectFrom('logs')
 		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
@@ -35,7 +54,9 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		logs: logs.map((l) => ({ id: l.id, name: l.name, revision: l.revision })),
 		elsewhere,
 		slips: await slipsOf(app.db, job.id),
-		stoich: fuelStoich(job.vehicle)
+		stoich: fuelStoich(job.vehicle),
+		/** Comes after the page: two fields take a second or two. */
+		maps
 	};
 };
 

@@ -5,6 +5,7 @@
 	import { meanPower } from '$core/performance/road-power';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { axisTitle } from '$core/calibration/axes';
+	import ErrorMaps from '$lib/ui/log/ErrorMaps.svelte';
 	import Slips from '$lib/ui/log/Slips.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
@@ -200,6 +201,24 @@
 		</section>
 	</div>
 {/if}
+
+<section class="mt-6" aria-label="Errors of the mixture">
+	<h2 class="mb-1">Errors of the mixture</h2>
+	{#await data.maps}
+		<p class="text-muted" role="status">Laying them over each other …</p>
+	{:then maps}
+		{#if maps?.banks.length}
+			<ErrorMaps axes={maps.axes} banks={maps.banks} names={[a.name, b.name]} />
+		{:else}
+			<p class="text-muted">
+				The two can't be laid over each other: one of them says nothing about the mixture, or their fuel
+				tables stand on other axes.
+			</p>
+		{/if}
+	{:catch}
+		<p class="text-muted">The maps could not be made. Load the page again.</p>
+	{/await}
+</section>
 
 <div class="mt-6 grid gap-6 lg:grid-cols-2">
 	<section aria-label="Power from the road">

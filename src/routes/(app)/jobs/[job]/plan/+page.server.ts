@@ -4,7 +4,9 @@ import { parseJson } from '$core/parse';
 import { adviseGears } from '$core/planning/gears';
 import { CHANNELS } from '$core/channels/canonical';
 import { parseRequest, requestedChannels, type LogRequest } from '$core/request';
-import { planFrom, TEMPLATES, type TemplateId } from '$core/planning/templates';
+import { planForDrives, planFrom, TEMPLATES, type TemplateId } from '$core/planning/templates';
+import { nextDriveSchema } from '$core/revising/proposal';
+import { z } from 'zod';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
@@ -20,6 +22,20 @@ function withChannels(plan: LogRequest, ids: readonly string[]): LogRequest {
 	return more.length ? { ...plan, channels: [...(plan.channels ?? []), ...more] } : plan;
 }
 
+/** Drives that were designed from what is still open, out of the address; `null` without any that can be read. */
+function drivesFrom(text: string | null) {
+	if (!text) return null;
+	try {
+		const answer = z
+			.array(nextDriveSchema.partial({ gainPct: true, cells: true, why: true }))
+			.max(8)
+			.safeParse(JSON.parse(text));
+		return answer.success && answer.data.length ? answer.data : null;
+	} catch {
+		return null;
+	}
+}
+
 export const load: PageServerLoad = async ({ params, locals, url }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const current = await currentRequest(locals.app.db, job.id);
@@ -33,7 +49,9 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		.map(Number)
 		.filter((g) => advice.lines.some((l) => l.gear === g));
 	const added = (url.searchParams.get('add') ?? '').split(',').filter((id) => CHANNELS.has(id));
-	const shown = template ?? (current ? null : DEFAULT_TEMPLATE);
+	const drives = drivesFrom(url.searchParams.get('drives'));
+	const shown = drives ? null : (template ?? (current ? null : DEFAULT_TEMPLATE));
+	const options = { speedCapKmh: cap, ...(gears.length ? { gears } : {}) };
 	return {
 		templates: TEMPLATES,
 		template: shown,
@@ -44,8 +62,10 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		added: added.length,
 		plan: withChannels(
 			shown
-				? planFrom(shown, job.vehicle, { speedCapKmh: cap, ...(gears.length ? { gears } : {}) })
-				: current!.plan,
+				? planFrom(shown, job.vehicle, options)
+				: drives
+					? planForDrives(drives, job.vehicle, options)
+					: current!.plan,
 			added
 		)
 	};

@@ -7,6 +7,7 @@ import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
 import { ask, currentRequest } from '$lib/server/requests';
 import { outcomeOf } from '$lib/server/outcome';
+import { speakingFor } from '$lib/server/evidence';
 import { saveSetting, setting } from '$lib/server/settings';
 import { layoutHintSchema } from '$core/logfile/layout-error';
 import { parseJson, parseWith } from '$core/parse';
@@ -30,7 +31,7 @@ import type { TraceWindow } from '$core/logfile/pyramid';
 import { traceWindow } from '$lib/server/log-store';
 import { channelsOf, TRACE_POINTS } from '$lib/ui/lanes/questions';
 import { briefsOf } from '$lib/server/screenings';
-import { createDraft, revision, revisionsOf, type Revision } from '$lib/server/revisions';
+import { createDraft, revision, revisionsOf, takeProposal, type Revision } from '$lib/server/revisions';
 import type { Db } from '$lib/server/db/open';
 import { injectorsDiffer } from '$core/calibration/effective-fuel';
 import { InputError } from '$core/input-error';
@@ -86,9 +87,6 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		earlier: earlier.reverse(),
 		strategy: (await setting(db, tunerOr401(locals).id, 'strategy')) ?? DEFAULT_STRATEGY,
 		injectorsChanged: await newInjectors(db, made),
-		siblings: logs
-			.filter((l) => l.id !== log.id && l.revisionId === log.revisionId && l.state === 'screened')
-			.map(({ id, name }) => ({ id, name })),
 		ownLanes: await setting(db, tunerOr401(locals).id, 'lanes'),
 		plan: (await currentRequest(db, job.id))?.plan.title ?? null,
 		askAgain: screening ? askAgain(screening.report, log.name) : askAgainUnread(log.name, log.message),
@@ -121,7 +119,10 @@ function strategyFrom(data: FormData): Strategy | null {
 		maxPct: number('maxPct'),
 		minSamples: number('minSamples'),
 		minSeconds: number('minSeconds'),
+		maxRemoveAgreedPct: number('maxRemoveAgreedPct'),
+		mostSdPct: number('mostSdPct'),
 		quietPct: number('quietPct'),
+		cautious: field(data, 'cautious') === 'on',
 		carry: field(data, 'carry') === 'on',
 		injectors: field(data, 'injectors') === 'on'
 	});
@@ -151,8 +152,7 @@ export const actions: Actions = {
 				...((await setting(locals.app.db, tuner.id, 'strategy')) ?? DEFAULT_STRATEGY),
 				injectors: await newInjectors(locals.app.db, parent)
 			};
-			const also = data.getAll('also').map(Number);
-			const logIds = [log.id, ...also.filter((id) => Number.isInteger(id) && id !== log.id)];
+			const logIds = await speakingFor(locals.app.db, job.id, log.id);
 			const answer = await locals.app.pool.propose({
 				dataDir: locals.app.dataDir,
 				logIds,
@@ -160,7 +160,11 @@ export const actions: Actions = {
 				strategy: wanted
 			});
 			if (!answer.ok) throw new InputError(answer.message);
-			return createDraft(locals.app.db, parent!, answer.proposal, logIds);
+			const { silent = [] } = answer.proposal;
+			const spoke = logIds.filter((_, n) => !silent.some((s) => s.log === n));
+			const open = (await revisionsOf(locals.app.db, job.id)).find((r) => r.state === 'draft');
+			if (open) return takeProposal(locals.app.db, open.id, log.revisionId, answer.proposal, spoke);
+			return createDraft(locals.app.db, parent!, answer.proposal, spoke);
 		});
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);

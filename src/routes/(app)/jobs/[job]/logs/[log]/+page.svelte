@@ -195,29 +195,28 @@
 					<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
 						>Open draft R{data.draft.number}</a
 					>
-				{:else}
-					<form
-						method="POST"
-						action="?/propose"
-						bind:this={proposeForm}
-						use:enhance={() => {
-							proposing = true;
-							return async ({ update }) => {
-								await update();
-								proposing = false;
-							};
-						}}
-					>
-						<button class="button button-main" disabled={proposing}
-							>{proposing ? 'Working it out …' : 'Propose the next revision'}</button
-						>
-						<StrategyFields
-							strategy={data.strategy}
-							injectors={data.injectorsChanged}
-							siblings={data.siblings}
-						/>
-					</form>
 				{/if}
+				<form
+					method="POST"
+					action="?/propose"
+					bind:this={proposeForm}
+					use:enhance={() => {
+						proposing = true;
+						return async ({ update }) => {
+							await update();
+							proposing = false;
+						};
+					}}
+				>
+					<button class="button {data.draft ? '' : 'button-main'}" disabled={proposing}
+						>{proposing
+							? 'Working it out …'
+							: data.draft
+								? `Propose into R${data.draft.number}`
+								: 'Propose the next revision'}</button
+					>
+					<StrategyFields strategy={data.strategy} injectors={data.injectorsChanged} />
+				</form>
 				<button class="button" onclick={() => (declining = true)}>This log won't do</button>
 				<a class="button" href="/jobs/{data.job.id}/advice">Advice instead</a>
 				<form method="POST" action="?/restate" use:enhance class="flex items-center gap-1.5">

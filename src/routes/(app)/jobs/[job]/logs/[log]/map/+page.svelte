@@ -9,6 +9,7 @@
 		type CellView
 	} from '$core/evidence/cells/view';
 	import type { CellMap as MapRows } from '$core/evidence/cells/correction-map';
+	import type { GridField } from '$core/correction/grid-field';
 	import { page } from '$app/state';
 	import { convert } from '$core/units/units';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
@@ -36,8 +37,16 @@
 		['pull', 'Pulls'],
 		['boosted', 'Under boost']
 	] as const;
+	const SHOWS = [
+		['value', 'means'],
+		['field', 'field'],
+		['samples', 'samples'],
+		['scatter', 'scatter']
+	] as const;
+	/** Cells that a field knows less of than this aren't shown. */
+	const SHOWN_TRUST = 0.5;
 	let quantity = $state(page.url.searchParams.get('show') ?? '');
-	let show = $state<'value' | 'samples' | 'scatter'>('value');
+	let show = $state<'value' | 'field' | 'samples' | 'scatter'>('value');
 	let method = $state<'bilinear' | 'nearest'>('bilinear');
 	let lambda = $state('believed');
 	let axesChoice = $state('0');
@@ -51,6 +60,7 @@
 	let filter = $state<CellFilter>(openFilter(data.report.log.durationS));
 	let picked = $state<{ column: number; row: number } | null>(null);
 	let view = $state.raw<CellView | null>(null);
+	let field = $state.raw<GridField | null>(null);
 	let behind = $state.raw<CellStretch[]>([]);
 	let drawn = $state(0);
 	let copied = $state('');
@@ -67,6 +77,17 @@
 	const spec = $derived<CellSpec | null>(
 		what && axes ? { quantity: what.id, axes, method, lambda, filter: $state.snapshot(filter) } : null
 	);
+	/** Only what a table would be multiplied by has a field. */
+	const hasField = $derived(what?.fuel === true);
+	const asField = $derived(show === 'field' && hasField);
+	$effect(() => {
+		const s = shownSpec;
+		if (!s || !asField || !evidence.api) return;
+		field = null;
+		void evidence.api.field(s).then((f) => {
+			if (s === shownSpec) field = f;
+		});
+	});
 	/** What the shown view was computed for: a late answer to an old question isn't shown. */
 	let asked: CellSpec | null = null;
 	let shownSpec = $state.raw<CellSpec | null>(null);
@@ -103,6 +124,17 @@
 					return Number.isFinite(v) ? change(v) : null;
 				})
 			);
+		const counted = of(view.n).map((row) => row.map((v) => Math.round((v ?? 0) * 10) / 10));
+		if (asField)
+			return (
+				field && {
+					percent: field.percent.map((row, r) =>
+						row.map((v, c) => (field!.trust[r]![c]! >= SHOWN_TRUST ? v : null))
+					),
+					samples: counted,
+					se: field.sd.map((row) => row.map((v) => Number(fixed(v, 2))))
+				}
+			);
 		const values =
 			show === 'samples'
 				? of(view.n, (v) => (v > 0 ? v : Number.NaN)).map((row) => row.map((v) => (v === v ? v : null)))
@@ -111,7 +143,7 @@
 					);
 		return {
 			percent: values,
-			samples: of(view.n).map((row) => row.map((v) => Math.round((v ?? 0) * 10) / 10)),
+			samples: counted,
 			se: of(view.se).map((row) => row.map((v) => (v === null ? null : Number(fixed(v, 2)))))
 		};
 	});
@@ -119,7 +151,7 @@
 		const all = rows?.percent.flat().filter((v): v is number => v !== null) ?? [];
 		return { low: Math.min(...all), high: Math.max(...all) };
 	});
-	const signed = $derived(show === 'value' && what?.signed === true);
+	const signed = $derived((show === 'value' || asField) && what?.signed === true);
 	const decimals = $derived(
 		show === 'samples'
 			? 0
@@ -130,7 +162,7 @@
 	const text = (v: number) => (signed ? signedText(v) : fixed(v, decimals));
 	const title = $derived(
 		what
-			? `${what.title}${show === 'scatter' ? ', scatter' : show === 'samples' ? ', effective samples' : ''}`
+			? `${what.title}${asField ? ', as a field' : show === 'scatter' ? ', scatter' : show === 'samples' ? ', effective samples' : ''}`
 			: ''
 	);
 	function toggleKind(kind: CellFilter['kinds'][number]) {
@@ -226,7 +258,7 @@
 			{/if}
 			<fieldset class="mb-3">
 				<legend class="small-caps">Show</legend>
-				{#each [['value', 'value'], ['samples', 'samples'], ['scatter', 'scatter']] as const as [id, word] (id)}
+				{#each SHOWS.filter(([id]) => id !== 'field' || hasField) as [id, word] (id)}
 					<label class="mr-2 inline-flex items-center gap-1"
 						><input type="radio" name="show" value={id} bind:group={show} />{word}</label
 					>
@@ -327,16 +359,19 @@
 					xLabel={axisTitle(shownSpec.axes.xChannel)}
 					yLabel={axisTitle(shownSpec.axes.yChannel)}
 					yUnit={axisUnit({ channel: shownSpec.axes.yChannel, unit: shownSpec.axes.yUnit })}
-					caption="{title}, {show === 'samples' ? 'count' : unitOf(what.unit)}{what.signed && show === 'value'
+					caption="{title}, {show === 'samples' ? 'count' : unitOf(what.unit)}{what.signed && signed
 						? what.id === 'banks'
 							? '; + means bank 2 is leaner'
 							: what.fuel
 								? '; + wants more fuel'
 								: '; + means the model is high'
-						: ''}. The square shows how much data stands behind a cell: full is proven, a dot is a guess."
+						: ''}. {asField
+						? 'All cells together, as one smooth field: the square shows how certain each is'
+						: 'The square shows how much data stands behind a cell'}: full is proven, a dot is a guess."
 					{text}
 					background={signed ? tint : (v) => shade(v, extent.low, extent.high)}
 					describe={(v) => `${text(v)} ${show === 'samples' ? '' : unitOf(what.unit)}`}
+					trusts={asField ? (field?.trust ?? null) : null}
 					{picked}
 					onpick={(column, row) => (picked = { column, row })}
 				/>

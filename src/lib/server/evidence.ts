@@ -1,0 +1,150 @@
+/** Which logs of a job speak for its next revision: the hardware that they tell of, and what a person left out. */
+import { z } from 'zod';
+import type { LogFields } from '../../core/correction/grid-field.ts';
+import { InputError } from '../../core/input-error.ts';
+import { parseWith } from '../../core/parse.ts';
+import type { Verdict } from '../../core/screening/types.ts';
+import type { App } from './context.ts';
+import type { Db } from './db/open.ts';
+import { logsOf, type LogLine } from './logs.ts';
+import { briefsOf } from './screenings.ts';
+import { saveVehicle, vehicleOfJob } from './vehicles.ts';
+
+export interface HardwareChange {
+	id: number;
+	what: string;
+	at: string;
+	author: string;
+}
+
+/** Newest first. */
+export const hardwareOf = (db: Db, jobId: number): Promise<HardwareChange[]> =>
+	db
+		.selectFrom('hardware_changes')
+		.select(['id', 'what', 'at', 'author'])
+		.where('job_id', '=', jobId)
+		.orderBy('at', 'desc')
+		.orderBy('id', 'desc')
+		.execute();
+
+const change = z.object({
+	what: z.string().trim().min(3, 'say what was changed').max(300),
+	at: z.iso.datetime({ message: 'say when it was changed' })
+});
+
+/**
+ * Something of the engine was changed. Logs from before no longer speak for it, and baselines that were measured on it are taken out of
+ * the vehicle.
+ */
+export async function changeHardware(
+	app: App,
+	job: { id: number; vehicleId: number },
+	author: string,
+	entered: { what: string; at: string },
+	now = new Date()
+): Promise<void> {
+	const { what, at } = parseWith(change, entered);
+	if (new Date(at) > now) throw new InputError('it was changed in the future: say when it was done');
+	await app.db
+		.insertInto('hardware_changes')
+		.values({ job_id: job.id, what, at, author, created_at: now.toISOString() })
+		.execute();
+	const vehicle = await vehicleOfJob(app.db, job.id);
+	const { coolantIdleC, idleMapKpa, boostKpa, ...kept } = vehicle.baselines ?? {};
+	if (coolantIdleC || idleMapKpa !== undefined || boostKpa)
+		await saveVehicle(app, job.vehicleId, { ...vehicle, baselines: kept });
+}
+
+/** A log may be left out by a person, with a reason; it stays in the record. An empty reason takes it in again. */
+export async function leaveOut(db: Db, log: LogLine, author: string, reason: string): Promise<void> {
+	const said = reason.trim();
+	if (said.length > 300) throw new InputError('the reason is longer than 300 characters');
+	await db
+		.updateTable('logs')
+		.set({ left_out: said || null, left_out_by: said ? author : null })
+		.where('id', '=', log.id)
+		.execute();
+}
+
+export interface EvidenceLine {
+	id: number;
+	name: string;
+	revision: number;
+	revisionId: number;
+	at: string;
+	verdict: Verdict | null;
+	/** Why it doesn't speak, as far as the record knows; `null` where it may. */
+	silent: string | null;
+	leftOut: { reason: string; by: string } | null;
+}
+
+/** The logs of a job, newest first. */
+export async function evidenceOf(db: Db, jobId: number): Promise<EvidenceLine[]> {
+	const logs = await logsOf(db, jobId);
+	const [last] = await hardwareOf(db, jobId);
+	const briefs = await briefsOf(
+		db,
+		logs.map((l) => l.id)
+	);
+	const out = new Map(
+		(
+			await db
+				.selectFrom('logs')
+				.select(['id', 'left_out', 'left_out_by'])
+				.where('job_id', '=', jobId)
+				.where('left_out', 'is not', null)
+				.execute()
+		).map((r) => [r.id, { reason: r.left_out!, by: r.left_out_by ?? '' }])
+	);
+	const why = (l: LogLine): string | null => {
+		const left = out.get(l.id);
+		if (left) return `left out: ${left.reason}`;
+		if (l.declinedAt) return "it won't do, the customer was told";
+		if (l.state !== 'screened') return l.state === 'failed' ? 'it can’t be read' : 'it is being read';
+		if (last && l.receivedAt < last.at) return `from before: ${last.what}`;
+		return null;
+	};
+	return logs
+		.map((l) => ({
+			id: l.id,
+			name: l.name,
+			revision: l.revision,
+			revisionId: l.revisionId,
+			at: l.receivedAt,
+			verdict: briefs.get(l.id)?.verdict ?? null,
+			silent: why(l),
+			leftOut: out.get(l.id) ?? null
+		}))
+		.reverse();
+}
+
+/** Logs that are computed with at most: each is read anew. */
+export const MOST_LOGS = 8;
+
+/** Logs for a revision: the one that it is proposed from, then those that may still speak, newest first. */
+export async function speakingFor(db: Db, jobId: number, first: number | null): Promise<number[]> {
+	const others = (await evidenceOf(db, jobId)).filter((l) => l.silent === null && l.id !== first);
+	return [...(first === null ? [] : [first]), ...others.map((l) => l.id)].slice(0, MOST_LOGS);
+}
+
+/** Fields of a log, kept until it is screened anew; `null` where it says nothing. */
+export async function fieldsOf(app: App, logId: number): Promise<LogFields | null> {
+	const { db } = app;
+	const newest = await db
+		.selectFrom('screenings')
+		.select(({ fn }) => fn.max('id').as('id'))
+		.where('log_id', '=', logId)
+		.executeTakeFirst();
+	if (!newest?.id) return null;
+	const kept = await db.selectFrom('log_fields').selectAll().where('log_id', '=', logId).executeTakeFirst();
+	if (kept?.screening_id === newest.id) return JSON.parse(kept.result) as LogFields;
+	const answer = await app.pool.fields({ dataDir: app.dataDir, logId });
+	if (!answer.ok) return null;
+	const row = { screening_id: newest.id, result: JSON.stringify(answer.fields) };
+	await db
+		.insertInto('log_fields')
+		.values({ log_id: logId, ...row })
+		.onConflict((c) => c.column('log_id').doUpdateSet(row))
+		.execute();
+	return answer.fields;
+}
