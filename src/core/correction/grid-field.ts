@@ -67,12 +67,12 @@ export interface FieldDifference {
 	sd: number[][];
 	/** The lesser trust of the two. */
 	trust: number[][];
-	/** Over the cells that both know: mean of each, how uneven each is (standard deviation over the cells), points. */
-	summary: { cells: number; mean: [number, number]; uneven: [number, number] } | null;
+	/** Over the cells that both know: mean size of the error, how uneven it is (standard deviation over the cells), before and after, percent. */
+	summary: { cells: number; size: [number, number]; uneven: [number, number] } | null;
 }
 
-/** Trust from which a cell is compared at all. */
-const COMPARED = 0.9;
+/** Both have to know a cell this well to be compared there, percent: as well as a change may be carried. */
+const COMPARED_SD = 3;
 
 /**
  * Two logs, one question: how their errors differ, cell by cell.
@@ -83,7 +83,7 @@ export function fieldDifference(a: GridField, b: GridField): FieldDifference | n
 	const each = <T>(of: (r: number, c: number) => T): T[][] =>
 		a.percent.map((row, r) => row.map((_, c) => of(r, c)));
 	const trust = each((r, c) => Math.min(a.trust[r]![c]!, b.trust[r]![c]!));
-	const known = each((r, c) => trust[r]![c]! >= COMPARED);
+	const known = each((r, c) => Math.max(a.sd[r]![c]!, b.sd[r]![c]!) <= COMPARED_SD);
 	const firsts: number[] = [];
 	const seconds: number[] = [];
 	known.forEach((row, r) =>
@@ -102,7 +102,7 @@ export function fieldDifference(a: GridField, b: GridField): FieldDifference | n
 		summary: firsts.length
 			? {
 					cells: firsts.length,
-					mean: [mean(firsts), mean(seconds)],
+					size: [mean(firsts.map(Math.abs)), mean(seconds.map(Math.abs))],
 					uneven: [spread(firsts), spread(seconds)]
 				}
 			: null

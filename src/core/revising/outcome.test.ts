@@ -1,18 +1,13 @@
 import { describe, expect, it } from 'vitest';
-import type { CorrectionCells } from '../evidence/cells/correction-map.ts';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
-import { outcomesOf, overallVerdict, predictionsOf, type Shown } from './outcome.ts';
+import { errorMap, outcomesOf, overallVerdict, predictionsOf, type ErrorMap, type Shown } from './outcome.ts';
 import type { Replay } from './replay.ts';
 import type { DraftChange } from './revise.ts';
 
-const cells = (percent: number | null, samples = 40): CorrectionCells => ({
-	xChannel: 'rpm',
-	yChannel: 'map',
+const error = (percent: number | null): ErrorMap => ({
 	x: [3000, 4000],
 	y: [60],
-	banks: [{ percent: [[percent, percent]], samples: [[samples, samples]], se: [[0.1, 0.1]] }],
-	difference: null,
-	seconds: [[2, 2]]
+	percent: [[percent, percent]]
 });
 const change = (item: string, x = 3000, y = 60): DraftChange => ({
 	item,
@@ -43,7 +38,7 @@ const pull = (curves: PullCurves['curves'], summary: Partial<PullCurves['summary
 		...summary
 	}
 });
-const shown = (percent: number | null, ...pulls: PullCurves[]): Shown => ({ cells: cells(percent), pulls });
+const shown = (percent: number | null, ...pulls: PullCurves[]): Shown => ({ error: error(percent), pulls });
 const AXIS = [2000, 3000, 4000, 5000, 6000];
 const judged = (item: string, before: Shown, after: Shown) =>
 	outcomesOf([change(item)], before, after, (id) => (id.startsWith('spark') ? AXIS : null))[0]!;
@@ -68,7 +63,7 @@ describe('outcome of a fuel change', () => {
 	});
 	it('cells that were not driven again, or hardly, are told as that', () => {
 		expect(judged('fuel.table', shown(5), shown(null)).verdict).toBe('not-visited');
-		expect(judged('fuel.table', shown(5), { cells: cells(0, 4), pulls: [] }).verdict).toBe('not-visited');
+		expect(judged('fuel.table', shown(5), { error: null, pulls: [] }).verdict).toBe('not-visited');
 	});
 	it('members of a blend share their cells; what acts everywhere is judged everywhere', () => {
 		const two = outcomesOf(
@@ -160,6 +155,18 @@ describe('predicted and measured', () => {
 		expect(mixture).toMatchObject({ predicted: 0.5, measured: 1, missed: false });
 	});
 	it('nothing to compare, nothing said', () => {
-		expect(predictionsOf(replay(72, 1, 0.5), { cells: null, pulls: [] })).toEqual([]);
+		expect(predictionsOf(replay(72, 1, 0.5), { error: null, pulls: [] })).toEqual([]);
+	});
+});
+
+describe('the error of a log', () => {
+	const axes = { xChannel: 'rpm', x: [3000, 4000], yChannel: 'map', y: [60] };
+	it('counts where its field is known within 2.5 %', () => {
+		const all = { percent: [[4, 3]], sd: [[1, 4]], trust: [[0.99, 0.9]] };
+		expect(errorMap({ axes, all, banks: [all] })).toEqual({ x: axes.x, y: axes.y, percent: [[4, null]] });
+	});
+	it('is none of a log that says nothing', () => {
+		expect(errorMap({ axes, all: null, banks: [null] })).toBeNull();
+		expect(errorMap(null)).toBeNull();
 	});
 });

@@ -2,7 +2,7 @@
  * Did a change do what it was meant to? Each kind by what it acts on: fuel by the error of the mixture where it was changed, timing by the
  * knock at those engine speeds, boost by its distance from the set point; and what was predicted against what was measured.
  */
-import type { CellMap, CorrectionCells } from '../evidence/cells/correction-map.ts';
+import type { LogFields } from '../correction/grid-field.ts';
 import { itemKind, type Measured } from '../calibration/items.ts';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import type { Replay } from './replay.ts';
@@ -35,13 +35,36 @@ export interface Prediction {
 	missed: boolean;
 }
 
-/** What one log shows: the map of its required correction, and its pulls. */
+/** Error of the mixture over the cells of a table, percent; `null` where a log doesn't know it. */
+export interface ErrorMap {
+	x: readonly number[];
+	y: readonly number[];
+	percent: readonly (readonly (number | null)[])[];
+}
+
+/** What one log shows: the error of its mixture, and its pulls. */
 export interface Shown {
-	cells: CorrectionCells | null;
+	error: ErrorMap | null;
 	pulls: readonly PullCurves[];
 }
 
-/** Cells with fewer effective samples than this in either log say nothing. */
+/** A cell of a field counts where it is known this well, percent. */
+const KNOWN_SD = 2.5;
+
+/** The error of a log as its field has it; `null` where it says nothing. */
+export function errorMap(fields: LogFields | null): ErrorMap | null {
+	const { axes, all } = fields ?? { axes: null, all: null };
+	return (
+		axes &&
+		all && {
+			x: axes.x,
+			y: axes.y,
+			percent: all.percent.map((row, r) => row.map((v, c) => (all.sd[r]![c]! <= KNOWN_SD ? v : null)))
+		}
+	);
+}
+
+/** Replayed cells with fewer samples than this say nothing. */
 const MIN_SAMPLES = 5;
 /** An error this small is as good as it gets: sensors are no better. */
 const GOOD_PCT = 2;
@@ -53,23 +76,8 @@ const GOOD_KPA = 7;
 /** A prediction farther off than this has missed: points of duty, percent of lambda. */
 const MISSED = { duty: 3, leanest: 2, mixture: 2 } as const;
 
-function meanError(
-	cells: CorrectionCells,
-	r: number,
-	c: number
-): { percent: number; samples: number } | null {
-	const maps = cells.banks.filter((b): b is CellMap => b !== null);
-	let sum = 0;
-	let samples = Infinity;
-	for (const m of maps) {
-		const p = m.percent[r]?.[c];
-		const n = m.samples[r]?.[c] ?? 0;
-		if (p === null || p === undefined || n < MIN_SAMPLES) return null;
-		sum += p;
-		samples = Math.min(samples, n);
-	}
-	return maps.length ? { percent: sum / maps.length, samples } : null;
-}
+const errorAt = (map: ErrorMap, x: number, y: number): number | null =>
+	map.percent[map.y.indexOf(y)]?.[map.x.indexOf(x)] ?? null;
 
 const mean = (list: readonly number[]) => list.reduce((s, v) => s + v, 0) / Math.max(1, list.length);
 
@@ -77,15 +85,14 @@ const mean = (list: readonly number[]) => list.reduce((s, v) => s + v, 0) / Math
 function mixture(
 	items: string[],
 	wanted: readonly { x: number; y: number }[],
-	before: CorrectionCells | null,
-	after: CorrectionCells | null
+	before: ErrorMap | null,
+	after: ErrorMap | null
 ): Outcome {
 	const pairs: [number, number][] = [];
 	if (before && after)
 		for (const { x, y } of wanted) {
-			const a = meanError(before, before.y.indexOf(y), before.x.indexOf(x));
-			const b = meanError(after, after.y.indexOf(y), after.x.indexOf(x));
-			if (a && b) pairs.push([Math.abs(a.percent), Math.abs(b.percent)]);
+			const [a, b] = [errorAt(before, x, y), errorAt(after, x, y)];
+			if (a !== null && b !== null) pairs.push([Math.abs(a), Math.abs(b)]);
 		}
 	const was = mean(pairs.map((p) => p[0]));
 	const is = mean(pairs.map((p) => p[1]));
@@ -194,11 +201,11 @@ export function outcomesOf(
 	const cellwise = of('cells');
 	// Members of a blend stand on the same cells: each cell counts once.
 	const cells = [...new Map(cellwise.map((c) => [`${c.x}|${c.y}`, { x: c.x, y: c.y }])).values()];
-	if (cellwise.length) out.push(mixture(items(cellwise), cells, before.cells, after.cells));
+	if (cellwise.length) out.push(mixture(items(cellwise), cells, before.error, after.error));
 	const overall = of('overall');
 	if (overall.length) {
-		const everywhere = (after.cells?.y ?? []).flatMap((y) => after.cells!.x.map((x) => ({ x, y })));
-		out.push(mixture(items(overall), everywhere, before.cells, after.cells));
+		const everywhere = (after.error?.y ?? []).flatMap((y) => after.error!.x.map((x) => ({ x, y })));
+		out.push(mixture(items(overall), everywhere, before.error, after.error));
 	}
 	const timing = of('knock');
 	if (timing.length) out.push(knock(timing, rpmAxis(timing[0]!.item), before, after));
@@ -239,15 +246,15 @@ export function predictionsOf(replay: Replay, after: Shown): Prediction[] {
 		most(driven.map((p) => p.summary.leanestPct))
 	);
 	const { map } = replay;
-	const cells = after.cells;
-	if (map && cells) {
+	const { error } = after;
+	if (map && error) {
 		const pairs = map.y.flatMap((y, r) =>
 			map.x.flatMap((x, c) => {
 				const predicted = map.after[r]![c] ?? null;
-				const measured = meanError(cells, cells.y.indexOf(y), cells.x.indexOf(x));
-				return predicted === null || !measured || (map.samples[r]![c] ?? 0) < MIN_SAMPLES
+				const measured = errorAt(error, x, y);
+				return predicted === null || measured === null || (map.samples[r]![c] ?? 0) < MIN_SAMPLES
 					? []
-					: [[Math.abs(predicted), Math.abs(measured.percent)] as const];
+					: [[Math.abs(predicted), Math.abs(measured)] as const];
 			})
 		);
 		if (pairs.length) compare('mixture', mean(pairs.map((p) => p[0])), mean(pairs.map((p) => p[1])));

@@ -18,7 +18,10 @@ import { grade } from '../screening/types.ts';
 import { derived } from '../logfile/columns.ts';
 import { rpmBins } from '../evidence/segments/rpm-bins.ts';
 import { bankCount } from '../vehicle/document.ts';
+import { estimate } from '../correction/estimate.ts';
 import { nodesOf } from '../correction/nodes.ts';
+import { measuredNodes } from '../correction/rules.ts';
+import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 import { predict, type Predicted } from './predict.ts';
 
 const bins = z.array(z.number().nullable());
@@ -86,7 +89,6 @@ export type Replay = z.infer<typeof replaySchema>;
 
 const BIN_RPM = 250;
 const LEFT_PCT = 3;
-const LEFT_SAMPLES = 10;
 
 const round = (v: number, decimals: number) => (Number.isFinite(v) ? Number(fixed(v, decimals)) : null);
 
@@ -168,7 +170,7 @@ export function replay(input: Prepared, next: Calibration): Replay {
 		schema: 'tanto.replay/1',
 		pulls,
 		map,
-		left: map ? leftOver(map) : [],
+		left: leftOver(input, next),
 		unproven: unproven(input, now, next),
 		beyond: beyond(pulls, profile, p, input),
 		unknown: unknowable(input, now, next)
@@ -226,16 +228,33 @@ function errorMap(input: Prepared, p: Predicted, now: Calibration): Replay['map'
 	};
 }
 
-function leftOver(map: NonNullable<Replay['map']>): Replay['left'] {
-	return map.y
-		.flatMap((y, r) =>
-			map.x.flatMap((x, c) => {
-				const errorPct = map.after[r]![c]!;
-				const samples = map.samples[r]![c]!;
-				return errorPct !== null && samples >= LEFT_SAMPLES && Math.abs(errorPct) > LEFT_PCT
-					? [{ x, y, errorPct, samples }]
-					: [];
-			})
+/** Cells of the fuel table that stay off with the next revision, as the field of this log has it: the worst first. */
+function leftOver(input: Prepared, next: Calibration): Replay['left'] {
+	const r = estimate([{ input, findings: [] }], next, {
+		strategy: DEFAULT_STRATEGY,
+		noRemoval: false,
+		feedLeaner: false
+	});
+	if (!r) return [];
+	const measured = measuredNodes(r.field, DEFAULT_STRATEGY);
+	return r.nodes.tables
+		.flatMap((t) =>
+			t.rows.flatMap((row, k) =>
+				row.flatMap((_, c) => {
+					const i = t.first + k * t.nx + c;
+					const errorPct = 100 * r.field.d[i]!;
+					return measured[i] && Math.abs(errorPct) > LEFT_PCT
+						? [
+								{
+									x: t.x.points[c]!,
+									y: t.y?.points[k] ?? 0,
+									errorPct: Number(fixed(errorPct, 2)),
+									samples: Math.round(r.field.support[i]!)
+								}
+							]
+						: [];
+				})
+			)
 		)
 		.sort((a, b) => Math.abs(b.errorPct) - Math.abs(a.errorPct));
 }

@@ -1,6 +1,5 @@
 /** Which logs of a job speak for its next revision: the hardware that they tell of, and what a person left out. */
 import { z } from 'zod';
-import type { LogFields } from '../../core/correction/grid-field.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseWith } from '../../core/parse.ts';
 import type { Verdict } from '../../core/screening/types.ts';
@@ -125,26 +124,4 @@ export const MOST_LOGS = 8;
 export async function speakingFor(db: Db, jobId: number, first: number | null): Promise<number[]> {
 	const others = (await evidenceOf(db, jobId)).filter((l) => l.silent === null && l.id !== first);
 	return [...(first === null ? [] : [first]), ...others.map((l) => l.id)].slice(0, MOST_LOGS);
-}
-
-/** Fields of a log, kept until it is screened anew; `null` where it says nothing. */
-export async function fieldsOf(app: App, logId: number): Promise<LogFields | null> {
-	const { db } = app;
-	const newest = await db
-		.selectFrom('screenings')
-		.select(({ fn }) => fn.max('id').as('id'))
-		.where('log_id', '=', logId)
-		.executeTakeFirst();
-	if (!newest?.id) return null;
-	const kept = await db.selectFrom('log_fields').selectAll().where('log_id', '=', logId).executeTakeFirst();
-	if (kept?.screening_id === newest.id) return JSON.parse(kept.result) as LogFields;
-	const answer = await app.pool.fields({ dataDir: app.dataDir, logId });
-	if (!answer.ok) return null;
-	const row = { screening_id: newest.id, result: JSON.stringify(answer.fields) };
-	await db
-		.insertInto('log_fields')
-		.values({ log_id: logId, ...row })
-		.onConflict((c) => c.column('log_id').doUpdateSet(row))
-		.execute();
-	return answer.fields;
 }

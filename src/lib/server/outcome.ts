@@ -2,6 +2,7 @@
 import { titleOf } from '../../core/calibration/items.ts';
 import { findItem } from '../../core/calibration/document.ts';
 import {
+	errorMap,
 	outcomesOf,
 	overallVerdict,
 	predictionsOf,
@@ -10,6 +11,7 @@ import {
 	type Prediction
 } from '../../core/revising/outcome.ts';
 import type { App } from './context.ts';
+import { fieldsOf } from './fields.ts';
 import { screeningOf, type Screening } from './logs.ts';
 import { replayOf } from './release.ts';
 import type { Revision } from './revisions.ts';
@@ -34,7 +36,9 @@ export async function outcomeOf(
 	if (source === undefined || source === logId || made.changes.length === 0) return null;
 	const before = await screeningOf(app.db, source);
 	if (!before) return null;
-	const outcomes = outcomesOf(made.changes, before, screening, (id) => {
+	const [was, is] = await Promise.all([fieldsOf(app, source), fieldsOf(app, logId)]);
+	const shown = { error: errorMap(is), pulls: screening.pulls };
+	const outcomes = outcomesOf(made.changes, { error: errorMap(was), pulls: before.pulls }, shown, (id) => {
 		const item = findItem(made.calibration, id);
 		return item?.kind === 'map' && item.x.channel === 'rpm' ? item.x.points : null;
 	});
@@ -43,7 +47,7 @@ export async function outcomeOf(
 	return {
 		verdict: overallVerdict(outcomes),
 		outcomes,
-		predictions: replay ? predictionsOf(replay, screening) : [],
+		predictions: replay ? predictionsOf(replay, shown) : [],
 		from: source,
 		titles: Object.fromEntries(made.calibration.items.map((i) => [i.id, titleOf(i)]))
 	};

@@ -1,5 +1,6 @@
 /** From received to screened: hands logs to the workers, records how it ended, takes up what a stop left undone. */
 import type { App } from './context.ts';
+import { fieldsOf } from './fields.ts';
 import { packFile } from './files.ts';
 import { hasRoom, isFull } from './room.ts';
 import { dropRuns } from './log-store.ts';
@@ -75,6 +76,13 @@ async function processLog(app: Here, logId: number): Promise<void> {
 		});
 		return;
 	}
+	// The page that asks what became of a change needs the field of the log: worked out before anybody asks.
+	await fieldsOf(app, logId).catch((e: unknown) =>
+		app.logger.warn(
+			{ err: e, logId },
+			'the field of a log could not be worked out; it is when it is asked for'
+		)
+	);
 	// What is screened stays screened, whatever becomes of its file.
 	await pack(app, logId).catch((e: unknown) =>
 		logger.warn({ err: e, logId }, 'the file of a log could not be compressed; it stays as it came')

@@ -7,7 +7,7 @@
 	import type { CellMap } from '$core/evidence/cells/correction-map';
 	import { tick } from 'svelte';
 	import { usePreferences } from '../preferences.svelte';
-	import { signedText, tint, trust } from './colour';
+	import { certain, signedText, tint, trust } from './colour';
 
 	let {
 		map,
@@ -44,12 +44,13 @@
 	let table = $state<HTMLTableElement>();
 
 	const preferences = usePreferences();
-	/** A cell that is known less than this is a guess. */
-	const GUESS = 0.8;
+	/** A cell of a field that is known less well than this is a guess, percent; else one with fewer samples. */
+	const GUESS_SD = 3;
 	const PROVEN_SAMPLES = 10;
-	const sure = (r: number, c: number) => trusts?.[r]?.[c] ?? trust(map.samples[r]?.[c] ?? 0);
+	const sure = (r: number, c: number) =>
+		trusts ? certain(trusts[r]?.[c] ?? 0) : trust(map.samples[r]?.[c] ?? 0);
 	const isWeak = (r: number, c: number) =>
-		trusts ? (trusts[r]?.[c] ?? 0) < GUESS : (map.samples[r]?.[c] ?? 0) < PROVEN_SAMPLES;
+		trusts ? (map.se[r]?.[c] ?? Infinity) > GUESS_SD : (map.samples[r]?.[c] ?? 0) < PROVEN_SAMPLES;
 	const holds = (r: number, c: number) =>
 		trusts ? (map.percent[r]?.[c] ?? null) !== null : (map.samples[r]?.[c] ?? 0) > 0;
 	/** Columns and rows that hold anything: empty edges aren't shown. */
@@ -78,6 +79,7 @@
 			k += along[1]!;
 		}
 	}
+	const upwards = $derived(`${yLabel}${yUnit ? `, ${preferences.shown(1, yUnit).unit}` : ''}`);
 	const yText = (v: number) => {
 		const s = preferences.shown(v, yUnit);
 		// Points of a ratio or of bars stand close together: as many decimals as they need, at most two.
@@ -93,9 +95,7 @@
 			<caption class="text-muted pb-1 text-left font-sans text-[13px]">{caption}</caption>
 			<thead>
 				<tr>
-					<th class="text-muted pr-2 text-left font-sans text-[13px] font-normal"
-						>{yLabel}{yUnit ? `, ${preferences.shown(1, yUnit).unit}` : ''}</th
-					>
+					<th><span class="sr-only">{upwards}</span></th>
 					{#each columns as c (c)}<th scope="col" class="text-muted min-w-[46px] px-1 font-normal">{x[c]}</th
 						>{/each}
 				</tr>
@@ -116,7 +116,7 @@
 								class:outline-ink={picked?.column === c && picked.row === r}
 								title={p === null
 									? undefined
-									: `${describe(p)}${map.se[r]?.[c] == null ? '' : ` ± ${map.se[r]![c]}`}, ${n} samples${trusts ? `, ${fixed(100 * sure(r, c), 0)} % certain` : ''}`}
+									: `${describe(p)}${map.se[r]?.[c] == null ? '' : ` ± ${map.se[r]![c]}`}, ${n} samples${trusts ? `, ${fixed(100 * (trusts[r]?.[c] ?? 0), 0)} % certain` : ''}`}
 							>
 								{#if p !== null}
 									<span
@@ -143,7 +143,7 @@
 			<tfoot>
 				<tr
 					><td></td><td colspan={columns.length} class="text-muted pt-0.5 text-left font-sans text-[12.5px]"
-						>{xLabel}</td
+						>across: {xLabel}{yLabel ? `, up: ${upwards}` : ''}</td
 					></tr
 				>
 			</tfoot>

@@ -23,6 +23,11 @@ export function trust(samples: number): number {
 	return Math.max(0.22, Math.min(1, Math.sqrt(samples / PROVEN)));
 }
 
+/** The same for what is known by a posterior: below half of the doubt taken away it is a dot. */
+export function certain(share: number): number {
+	return Math.max(0.22, Math.min(1, ((share - 0.5) / 0.5) ** 2));
+}
+
 export function signedText(percent: number, decimals = 1): string {
 	const text = fixed(Math.abs(percent), decimals);
 	return Number(text) === 0 ? text : `${percent < 0 ? '−' : '+'}${text}`;

@@ -5,7 +5,6 @@
 	import type { FieldDifference, GridField } from '$core/correction/grid-field';
 	import { fixed, plural } from '$core/format';
 	import CellMap from '../cellmap/CellMap.svelte';
-	import { signedText } from '../cellmap/colour';
 
 	let {
 		axes,
@@ -18,7 +17,7 @@
 	} = $props();
 	let show = $state<'difference' | 'before' | 'after'>('difference');
 	/** Cells that a log knows less of than this aren't shown. */
-	const SHOWN_TRUST = 0.8;
+	const SHOWN_TRUST = 0.5;
 	const shown = (f: GridField) =>
 		f.percent.map((row, r) => row.map((v, c) => (f.trust[r]![c]! >= SHOWN_TRUST ? v : null)));
 	const none = $derived(axes.y.map(() => axes.x.map(() => 0)));
@@ -27,19 +26,14 @@
 	function saidOf({ summary }: FieldDifference): string {
 		if (!summary) return 'No cell is known in both.';
 		const {
-			mean: [m1, m2],
+			size: [m1, m2],
 			uneven: [u1, u2],
 			cells
 		} = summary;
-		const less =
-			Math.abs(m2) < Math.abs(m1) - 0.3
-				? 'less of it'
-				: Math.abs(m2) > Math.abs(m1) + 0.3
-					? 'more of it'
-					: 'as much of it';
+		const less = m2 < m1 - 0.3 ? 'less of it' : m2 > m1 + 0.3 ? 'more of it' : 'as much of it';
 		const even =
 			u2 < u1 - 0.2 ? 'more even than before' : u2 > u1 + 0.2 ? 'less even than before' : 'as even as before';
-		return `${even[0]!.toUpperCase()}${even.slice(1)}, and ${less}: over ${plural(cells, 'cell')} the mean went from ${signedText(m1)} to ${signedText(m2)} %, the scatter between cells from ${fixed(u1, 1)} to ${fixed(u2, 1)}.`;
+		return `${even[0]!.toUpperCase()}${even.slice(1)}, and ${less}: over ${plural(cells, 'cell')} the mean error went from ${fixed(m1, 1)} to ${fixed(m2, 1)} %, the scatter between cells from ${fixed(u1, 1)} to ${fixed(u2, 1)}.`;
 	}
 	const SHOWS = $derived([
 		['difference', 'the difference'],

@@ -15,7 +15,7 @@
 	import { fixed } from '$core/format';
 	import type { CurveItem, MapItem } from '$core/calibration/document';
 	import { openFilter, type CellSpec } from '$core/evidence/cells/view';
-	import { signedText, trust } from '../cellmap/colour';
+	import { certain, signedText, trust } from '../cellmap/colour';
 	import Loading from '../evidence/Loading.svelte';
 	import { useEvidence } from '../evidence/worker.svelte';
 
@@ -71,7 +71,7 @@
 							(f) => `${signedText(f!.percent[r]![c]!)} % ± ${fixed(f!.sd[r]![c]!, 1)}`
 						);
 						next.set(`${px}|${py}`, {
-							share,
+							share: certain(share),
 							text: `wants ${words.join(' and ')}, ${fixed(100 * share, 0)} % certain`
 						});
 					}

@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { fieldDifference, type LogFields } from '$core/correction/grid-field';
 import { fuelStoich } from '$core/vehicle/document';
 import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http';
-import { fieldsOf } from '$lib/server/evidence';
+import { fieldsOf } from '$lib/server/fields';
 import { logsOf } from '$lib/server/logs';
 import { addSlip, removeSlip, slipsOf } from '$lib/server/timeslips';
 import type { Actions, PageServerLoad } from './$types';

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { fixed, plural } from '$core/format';
+	import { fixed } from '$core/format';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import RequirementMap from '$lib/ui/evidence/RequirementMap.svelte';
 	import { useRequirement } from '$lib/ui/evidence/requirement.svelte';
@@ -202,7 +202,7 @@
 {:else if !answer.requirement}
 	<p role="status" class="text-muted">The logs say nothing about the fuel table.</p>
 {:else}
-	<div class="grid gap-6 xl:grid-cols-[minmax(0,1fr)_300px]">
+	<div class="grid gap-6 xl:grid-cols-[minmax(0,1fr)_236px]">
 		<section aria-label="What the engine wants" class="min-w-0">
 			<h2 class="mb-1">What the engine wants</h2>
 			<RequirementMap requirement={answer.requirement} {titles} {nameOf} />
@@ -229,8 +229,7 @@
 								>{/if},
 							<span class="numbers">{d.count > 1 ? `${d.count} × ` : ''}{fixed(d.seconds, 0)} s</span>
 							<span class="text-muted block text-[13px]"
-								>{d.why}. {plural(d.cells, 'cell')}, <span class="numbers">{fixed(d.gainPct, 0)}</span> points of
-								doubt a minute.</span
+								>{d.why}. <span class="numbers">{fixed(d.gainPct, 0)}</span> points of doubt a minute.</span
 							>
 						</li>
 					{/each}
