@@ -70,6 +70,48 @@ describe('tanto', () => {
 		expect(compared.comparable).toBe('all');
 		expect(compared.changes.find((c) => c.item === 'fuel.table')?.cellsChanged).toBe(table.cells.length);
 	});
+	it('lets older revisions speak with their logs, and writes down what the engine wants', () => {
+		tanto('revise', path('c.json'), path('log.csv'), '--vehicle', path('v.json'), '--out', path('next.json'));
+		const next = parseCalibration(JSON.parse(readFileSync(path('next.json'), 'utf8')));
+		writeFileSync(path('log2.csv'), drive(VEHICLES.marl, next, {}, 8));
+		const args = ['revise', path('next.json'), path('log2.csv'), '--vehicle', path('v.json')];
+		const run = tanto(...args, '--with', path('c.json'), path('log.csv'), '--requirement', path('r.csv'));
+		expect(run.code, run.err).toBe(0);
+		const both = proposalSchema.parse(JSON.parse(run.out));
+		expect(both.silent ?? []).toEqual([]);
+		// 6 % lean went in at once: what is left is a few cells, and small.
+		const cells = both.changes.filter((c) => c.item === 'fuel.table').flatMap((c) => c.cells);
+		expect(Math.max(0, ...cells.map((c) => Math.abs(c.to / c.from - 1)))).toBeLessThan(0.03);
+		const lines = readFileSync(path('r.csv'), 'utf8').trimEnd().split('\n');
+		expect(lines[0]).toContain('correction_pct,sd_pct');
+		expect(lines.length).toBeGreaterThan(100);
+		const alone = proposalSchema.parse(JSON.parse(tanto(...args).out));
+		expect(alone.next).toBeDefined();
+		expect(tanto(...args, '--with', path('c.json')).code).toBe(2);
+	});
+	it('leaves out with --cautious what adds over 8 % where nobody counts misfires', () => {
+		const lean = baseCalibration({
+			vehicle: VEHICLES.marl,
+			fuelModel: 'speed-density',
+			name: 'lean',
+			fuelError: () => -0.13
+		});
+		writeFileSync(path('lean.json'), JSON.stringify(lean));
+		const text = drive(VEHICLES.marl, parseCalibration(lean), {}, 7);
+		const [head, ...rows] = text.split('\n');
+		// The same log without its counters.
+		const kept = head!.split(',').flatMap((name, i) => (/misfire/i.test(name) ? [] : [i]));
+		const without = [head!, ...rows].map((l) => kept.map((i) => l.split(',')[i]).join(',')).join('\n');
+		writeFileSync(path('lean.csv'), without);
+		const args = ['revise', path('lean.json'), path('lean.csv'), '--vehicle', path('v.json')];
+		const cells = (...more: string[]) =>
+			proposalSchema
+				.parse(JSON.parse(tanto(...args, ...more).out))
+				.changes.filter((c) => c.item === 'fuel.table')
+				.flatMap((c) => c.cells);
+		expect(cells().some((c) => c.ask)).toBe(true);
+		expect(cells('--cautious').some((c) => c.ask)).toBe(false);
+	});
 	it('replays the log with the next revision', () => {
 		tanto('revise', path('c.json'), path('log.csv'), '--vehicle', path('v.json'), '--out', path('next.json'));
 		const run = tanto(

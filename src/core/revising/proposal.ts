@@ -58,6 +58,17 @@ export const nextDriveSchema = z.object({
 	why: z.string()
 });
 
+/** What a proposal does about a finding. */
+export const findingAnswerSchema = z.object({
+	/** What makes it the same finding in another log. */
+	key: z.string(),
+	title: z.string(),
+	severity: z.string(),
+	does: z.enum(['cleared', 'partly', 'nothing']),
+	/** What is left, where and why; or what would help. */
+	words: z.string()
+});
+
 export const proposalSchema = z.object({
 	changes: z.array(itemProposalSchema),
 	held: z.array(heldSchema),
@@ -67,6 +78,8 @@ export const proposalSchema = z.object({
 	follows: z.array(followSchema).optional(),
 	/** The drives that settle most, best first. */
 	next: z.array(nextDriveSchema).optional(),
+	/** What it does about each finding. */
+	answers: z.array(findingAnswerSchema).optional(),
 	/** Logs that were given and don't speak for the revision, by their place among them, with the reason. */
 	silent: z.array(z.object({ log: z.number(), reason: z.string() })).optional(),
 	/** Learned trims are over 2 %: they have to be reset with this revision. */
@@ -78,5 +91,6 @@ export const proposalSchema = z.object({
 export type CellChange = z.infer<typeof cellChangeSchema>;
 export type ItemProposal = z.infer<typeof itemProposalSchema>;
 export type Held = z.infer<typeof heldSchema>;
+export type FindingAnswer = z.infer<typeof findingAnswerSchema>;
 export type NextDrive = z.infer<typeof nextDriveSchema>;
 export type Proposal = z.infer<typeof proposalSchema>;

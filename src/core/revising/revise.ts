@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import type { Calibration } from '../calibration/document.ts';
+import { answersTo } from './answers.ts';
 import { proposeCylinders } from './cylinders.ts';
 import type { Requirement } from '../correction/estimate.ts';
 import { madeWith, type Evidence } from '../correction/evidence.ts';
@@ -61,9 +62,11 @@ export function proposeWith(
 		h.silent === null ? [] : [{ log, reason: h.silent }]
 	);
 	const level = requirement?.level;
+	const held = [...fuel.held, ...cylinders.held, ...nitrous.held, ...timing.held];
 	const proposal: Proposal = {
 		changes,
-		held: [...fuel.held, ...cylinders.held, ...nitrous.held, ...timing.held],
+		held,
+		answers: answersTo(evidence, requirement, changes, held),
 		level: level ? { pct: rounded(level.pct), se: rounded(level.se) } : null,
 		follows: (requirement?.follows ?? []).map((f) => ({
 			...f,

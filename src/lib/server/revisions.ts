@@ -41,6 +41,8 @@ export interface Revision {
 	edits: DraftEdit[];
 	proposal: Proposal | null;
 	proposalLogs: number[];
+	/** Proposed cells that were rejected, by `item|x|y`. */
+	rejected: string[];
 	notes: string;
 	createdAt: string;
 	releasedAt: string | null;
@@ -62,6 +64,7 @@ export async function revision(db: Db, id: number): Promise<Revision | null> {
 		edits: z.array(draftEditSchema).parse(JSON.parse(r.edits)),
 		proposal: r.proposal ? proposalSchema.parse(JSON.parse(r.proposal)) : null,
 		proposalLogs: z.array(z.number()).parse(JSON.parse(r.proposal_logs)),
+		rejected: z.array(z.string()).parse(JSON.parse(r.rejected)),
 		notes: r.notes,
 		createdAt: r.created_at,
 		releasedAt: r.released_at
@@ -201,6 +204,7 @@ export async function takeProposal(
 		.set((e) => ({
 			proposal: JSON.stringify(proposal),
 			proposal_logs: JSON.stringify(logIds),
+			rejected: '[]',
 			version: e('version', '+', 1)
 		}))
 		.where('id', '=', draftId)
@@ -221,6 +225,7 @@ export class ChangedElsewhere extends Error {
 /**
  * Replaces all changes of a draft; its document is always the parent with exactly these edits, and these changes over them.
  * @param version the one that the changes were made on; whatever is stored when missing
+ * @param rejected proposed cells that were decided against
  * @returns the version that it is now
  * @throws ChangedElsewhere when another save came first; InputError when it is no draft any more
  */
@@ -229,7 +234,8 @@ export async function saveChanges(
 	draft: Revision,
 	changes: readonly DraftChange[],
 	edits: readonly DraftEdit[] = [],
-	version?: number
+	version?: number,
+	rejected: readonly string[] = draft.rejected
 ): Promise<number> {
 	if (draft.state !== 'draft')
 		throw new InputError(`R${draft.number} is released; it can't be changed any more`);
@@ -240,6 +246,7 @@ export async function saveChanges(
 		.set((e) => ({
 			changes: JSON.stringify(changes),
 			edits: JSON.stringify(edits),
+			rejected: JSON.stringify(rejected),
 			document: JSON.stringify(calibration),
 			content_hash: contentHash(calibration),
 			version: e('version', '+', 1)

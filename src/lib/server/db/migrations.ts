@@ -297,6 +297,7 @@ export const migrations: Record<string, Migration> = {
 			await text(`create index hardware_changes_job on hardware_changes(job_id)`);
 			await text(`create trigger hardware_counted after insert on hardware_changes begin
 				insert or replace into timeline (kind, ref) values ('hardware', new.id); end`);
+			await text(`alter table revisions add column rejected text not null default '[]'`);
 			await text(`alter table logs add column left_out text`);
 			await text(`alter table logs add column left_out_by text`);
 			await text(`create table log_fields (

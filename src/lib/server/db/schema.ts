@@ -69,6 +69,8 @@ export interface RevisionTable {
 	proposal: string | null;
 	/** Ids of the logs that the proposal was made from. */
 	proposal_logs: string;
+	/** Proposed cells that were rejected, by item and place (JSON). */
+	rejected: Generated<string>;
 	/** Change notes for the customer. */
 	notes: string;
 	/** What the tuner wrote to release over an open hold. */

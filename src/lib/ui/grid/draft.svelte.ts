@@ -16,6 +16,17 @@ type Edits = ReadonlyMap<string, DraftEdit>;
 interface Snapshot {
 	cells: Cells;
 	edits: Edits;
+	/** Proposed cells that were decided against, by their key. */
+	rejected: ReadonlySet<string>;
+}
+
+/** What became of a proposal so far, in cells. */
+export interface Decided {
+	accepted: number;
+	/** Another value than was proposed. */
+	byHand: number;
+	rejected: number;
+	open: DraftChange[];
 }
 
 export const cellKey = (item: string, x: number, y: number): string => `${item}|${x}|${y}`;
@@ -55,7 +66,8 @@ export class DraftEditor {
 		readonly proposals: readonly ItemProposal[],
 		changes: readonly DraftChange[],
 		edits: readonly DraftEdit[],
-		readonly editable: boolean
+		readonly editable: boolean,
+		rejected: readonly string[] = []
 	) {
 		this.parent = parent;
 		this.items = $derived(withEdits(parent, [...this.edits.values()]).items);
@@ -66,7 +78,7 @@ export class DraftEditor {
 					item: p.item,
 					change: { ...c, item: p.item, reason: p.reason, findings: p.findings }
 				});
-		this.stored = snapshotOf(changes, edits);
+		this.stored = snapshotOf(changes, edits, rejected);
 		this.history = [this.stored];
 	}
 
@@ -167,25 +179,47 @@ export class DraftEditor {
 				const key = cellKey(item, cell.x, cell.y);
 				const before = next.get(key);
 				if (to === from) next.delete(key);
-				else next.set(key, byHand(item, cell, from, to, before?.reason ?? ''));
+				else
+					next.set(key, {
+						...byHand(item, cell, from, to, before?.reason ?? ''),
+						findings: before?.findings ?? []
+					});
 			}
 		});
 	}
 
+	/** What became of these proposed cells. */
+	decided(item: string, cells: readonly Cell[]): Decided {
+		const out: Decided = { accepted: 0, byHand: 0, rejected: 0, open: [] };
+		for (const cell of cells) {
+			const key = cellKey(item, cell.x, cell.y);
+			const proposed = this.proposed.get(key)?.change;
+			const made = this.changes.get(key);
+			if (!proposed) continue;
+			if (made) out[made.to === proposed.to ? 'accepted' : 'byHand']++;
+			else if (this.now.rejected.has(key)) out.rejected++;
+			else if (Number.isFinite(this.old(item, cell))) out.open.push(proposed);
+		}
+		return out;
+	}
+
 	/** Takes over what was proposed for these cells. */
 	accept(item: string, cells: readonly Cell[]): void {
-		this.step((next) => {
+		this.step((next, _, rejected) => {
 			for (const cell of cells) {
 				const p = this.proposal(item, cell);
 				// On other axes the proposed cell may be gone.
-				if (p && Number.isFinite(this.old(item, cell))) next.set(cellKey(item, cell.x, cell.y), p);
+				if (!p || !Number.isFinite(this.old(item, cell))) continue;
+				next.set(cellKey(item, cell.x, cell.y), p);
+				rejected.delete(cellKey(item, cell.x, cell.y));
 			}
 		});
 	}
+	/** Takes over all that nobody has decided on, but for what has to be looked at first. */
 	acceptAll(): void {
+		const open = this.proposals.flatMap((p) => this.decided(p.item, p.cells).open.filter((c) => !c.ask));
 		this.step((next) => {
-			for (const [key, { change }] of this.proposed)
-				if (Number.isFinite(this.old(change.item, change))) next.set(key, change);
+			for (const c of open) next.set(cellKey(c.item, c.x, c.y), c);
 		});
 	}
 	/** Takes over an offer as it stands: a stop-gap is chosen, never proposed. */
@@ -202,8 +236,12 @@ export class DraftEditor {
 	}
 	/** Back to the parent's values: rejects what was proposed, drops what was typed. */
 	reject(item: string, cells: readonly Cell[]): void {
-		this.step((next) => {
-			for (const cell of cells) next.delete(cellKey(item, cell.x, cell.y));
+		this.step((next, _, rejected) => {
+			for (const cell of cells) {
+				const key = cellKey(item, cell.x, cell.y);
+				next.delete(key);
+				if (this.proposed.has(key)) rejected.add(key);
+			}
 		});
 	}
 	explain(item: string, cells: readonly Cell[], reason: string): void {
@@ -227,13 +265,19 @@ export class DraftEditor {
 		this.at = to;
 		this.later();
 	}
-	private step(work: (cells: Map<string, DraftChange>, edits: Map<string, DraftEdit>) => void): void {
+	private step(
+		work: (cells: Map<string, DraftChange>, edits: Map<string, DraftEdit>, rejected: Set<string>) => void
+	): void {
 		if (!this.editable) return;
 		const cells = new Map(this.changes);
 		const edits = new Map(this.edits);
-		work(cells, edits);
+		const rejected = new Set(this.now.rejected);
+		work(cells, edits, rejected);
 		const same = edits.size === this.edits.size && [...edits].every(([id, e]) => this.edits.get(id) === e);
-		this.history = [...this.history.slice(0, this.at + 1), { cells, edits: same ? this.edits : edits }];
+		this.history = [
+			...this.history.slice(0, this.at + 1),
+			{ cells, edits: same ? this.edits : edits, rejected }
+		];
 		this.go(this.at + 1);
 	}
 	private later(): void {
@@ -260,7 +304,7 @@ export class DraftEditor {
 				this.unanswered = sent;
 				const answer = await this.send(sent);
 				this.unanswered = null;
-				const theirs = snapshotOf(answer.changes ?? [], answer.edits ?? []);
+				const theirs = snapshotOf(answer.changes ?? [], answer.edits ?? [], answer.rejected ?? []);
 				if (!answer.changedElsewhere) {
 					this.version = answer.version;
 					this.stored = sent;
@@ -280,7 +324,7 @@ export class DraftEditor {
 		}
 	}
 
-	private async send({ cells, edits }: Snapshot): Promise<Answer> {
+	private async send({ cells, edits, rejected }: Snapshot): Promise<Answer> {
 		const answer = await fetch(`/api/v1/revisions/${this.revisionId}/changes`, {
 			method: 'PUT',
 			headers: { 'content-type': 'application/json' },
@@ -288,7 +332,8 @@ export class DraftEditor {
 				job: this.jobId,
 				version: this.version,
 				changes: [...cells.values()],
-				edits: [...edits.values()]
+				edits: [...edits.values()],
+				rejected: [...rejected]
 			})
 		});
 		const said = (await answer.json().catch(() => ({}))) as Partial<Answer> & { message?: string };
@@ -303,7 +348,11 @@ export class DraftEditor {
 		const settings = mergeParts(this.stored.edits, this.edits, theirs.edits, sameContent);
 		this.version = version;
 		this.stored = theirs;
-		const joined = { cells: cells.parts, edits: settings.parts };
+		const joined = {
+			cells: cells.parts,
+			edits: settings.parts,
+			rejected: new Set([...this.now.rejected, ...theirs.rejected])
+		};
 		this.history = [...this.history.slice(0, this.at + 1), joined];
 		this.at++;
 		// The very same: an answer that got lost on its way, nothing to send again.
@@ -337,12 +386,18 @@ interface Answer {
 	/** What is stored, where another save came first. */
 	changes?: DraftChange[];
 	edits?: DraftEdit[];
+	rejected?: string[];
 }
 
-function snapshotOf(changes: readonly DraftChange[], edits: readonly DraftEdit[]): Snapshot {
+function snapshotOf(
+	changes: readonly DraftChange[],
+	edits: readonly DraftEdit[],
+	rejected: readonly string[]
+): Snapshot {
 	return {
 		cells: new Map(changes.map((c) => [cellKey(c.item, c.x, c.y), c])),
-		edits: new Map(edits.map((e) => [e.item, e]))
+		edits: new Map(edits.map((e) => [e.item, e])),
+		rejected: new Set(rejected)
 	};
 }
 
@@ -351,5 +406,6 @@ const sameContent = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.strin
 function sameSnapshot(a: Snapshot, b: Snapshot): boolean {
 	const alike = <T>(x: ReadonlyMap<string, T>, y: ReadonlyMap<string, T>) =>
 		x.size === y.size && [...x].every(([key, v]) => sameContent(v, y.get(key)));
-	return alike(a.cells, b.cells) && alike(a.edits, b.edits);
+	const decided = a.rejected.size === b.rejected.size && [...a.rejected].every((k) => b.rejected.has(k));
+	return decided && alike(a.cells, b.cells) && alike(a.edits, b.edits);
 }

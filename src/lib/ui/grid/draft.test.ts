@@ -184,3 +184,64 @@ describe('two windows', () => {
 		);
 	});
 });
+
+describe('what is proposed', () => {
+	const cell = (x: number, to: number, more: object = {}) => ({
+		x,
+		y: 1,
+		from: 10 * x,
+		to,
+		basis: 'measured' as const,
+		samples: 40,
+		se: 0.5,
+		...more
+	});
+	const proposal = {
+		item: 't',
+		reason: 'lean there',
+		findings: ['fuel.lean'],
+		cells: [cell(1, 11), cell(2, 22), cell(3, 40, { ask: true })]
+	};
+	const editor = (rejected: string[] = []) => {
+		vi.stubGlobal('fetch', new SlowServer().fetch);
+		return new DraftEditor(1, 1, 0, parent, [proposal], [], [], true, rejected);
+	};
+	const counts = (e: DraftEditor) => {
+		const { accepted, byHand, rejected, open } = e.decided('t', proposal.cells);
+		return [accepted, byHand, rejected, open.length];
+	};
+	it('is decided cell by cell, and undone step by step', () => {
+		const e = editor();
+		expect(counts(e)).toEqual([0, 0, 0, 3]);
+		e.accept('t', [{ x: 1, y: 1 }]);
+		e.reject('t', [{ x: 2, y: 1 }]);
+		expect(counts(e)).toEqual([1, 0, 1, 1]);
+		e.undo();
+		expect(counts(e)).toEqual([1, 0, 0, 2]);
+		e.redo();
+		e.accept('t', [{ x: 2, y: 1 }]);
+		expect(counts(e)).toEqual([2, 0, 0, 1]);
+	});
+	it('is accepted as a whole but for what has to be looked at first, and for what was rejected', () => {
+		const e = editor();
+		e.reject('t', [{ x: 1, y: 1 }]);
+		e.acceptAll();
+		expect([...e.changes.values()].map((c) => c.x)).toEqual([2]);
+		expect(counts(e)).toEqual([1, 0, 1, 1]);
+	});
+	it('gives its reason and its findings to a value that is typed over it', () => {
+		const e = editor();
+		e.accept('t', proposal.cells);
+		set(e, 1, 12);
+		expect(e.changes.get(cellKey('t', 1, 1))).toMatchObject({
+			to: 12,
+			basis: 'hand',
+			reason: 'lean there',
+			findings: ['fuel.lean']
+		});
+		expect(counts(e)).toEqual([2, 1, 0, 0]);
+	});
+	it('stays rejected when the page is opened again', () => {
+		expect(counts(editor([cellKey('t', 2, 1)]))).toEqual([0, 0, 1, 2]);
+	});
+});

@@ -3,16 +3,18 @@
 	import { plural } from '$core/format';
 	import { titleOf } from '$core/calibration/items';
 	import { classify } from '$core/calibration/risk';
-	import type { ItemProposal } from '$core/revising/proposal';
+	import type { FindingAnswer, ItemProposal } from '$core/revising/proposal';
 	import { regionsOf, type Region } from '$core/revising/regions';
 	import { signedText } from '../cellmap/colour';
-	import type { DraftEditor } from '../grid/draft.svelte';
+	import Mark from '../findings/Mark.svelte';
+	import type { Decided, DraftEditor } from '../grid/draft.svelte';
 
 	let {
 		editor,
 		onpick,
 		log,
-		replayUrl
+		replayUrl,
+		answers
 	}: {
 		editor: DraftEditor;
 		/** Shows an item in the grid. */
@@ -20,11 +22,15 @@
 		/** The log behind it, for a look at what would come of all of it. */
 		log: { id: number; name: string } | null;
 		replayUrl: string;
+		/** What all of it does about the findings. */
+		answers: readonly FindingAnswer[];
 	} = $props();
 	let openProposal = $state<string | null>(null);
 	/** Cells of a proposal that only add fuel or take timing out. */
 	const safer = (p: ItemProposal) =>
-		p.cells.filter((c) => classify(p.item, [c.to - c.from], { olds: [c.from] }).class === 'safer');
+		editor
+			.decided(p.item, p.cells)
+			.open.filter((c) => classify(p.item, [c.to - c.from], { olds: [c.from] }).class === 'safer');
 	/** Regions of a proposal by item: one accept, one reason. */
 	const regions = $derived(
 		Object.fromEntries(
@@ -42,31 +48,66 @@
 		const range = ([a, b]: [number, number]) => (a === b ? String(a) : `${a}–${b}`);
 		return i?.kind === 'map' ? `${range(r.x)} / ${range(r.y)}` : i?.kind === 'curve' ? range(r.x) : '';
 	};
+	const saidOf = (d: Decided) =>
+		[
+			[d.accepted, 'accepted'],
+			[d.byHand, 'by hand'],
+			[d.rejected, 'rejected']
+		]
+			.filter(([n]) => Number(n) > 0)
+			.map(([n, word]) => `${n} ${word}`)
+			.join(', ');
+	const stateOf = (d: Decided, cells: number) =>
+		d.open.length
+			? ''
+			: d.rejected === cells
+				? 'rejected'
+				: d.rejected === 0 && d.byHand === 0
+					? 'accepted'
+					: 'decided';
+	const DOES = { cleared: 'cleared', partly: 'partly', nothing: 'not touched' };
 	const byHowMuch = (r: Region) =>
 		r.meanPct === null || Math.abs(r.meanPct) > 200 ? signedText(r.mean) : `${signedText(r.meanPct)} %`;
 </script>
 
 <section class="border-line mb-4 border-y py-2" aria-label="Proposals">
 	{#each editor.proposals as p (p.item)}
-		<div class="flex flex-wrap items-baseline gap-x-3 py-0.5">
+		{@const d = editor.decided(p.item, p.cells)}
+		{@const asked = d.open.filter((c) => c.ask)}
+		{@const plain = d.open.filter((c) => !c.ask)}
+		{@const safe = safer(p).filter((c) => !c.ask)}
+		<div class="flex flex-wrap items-baseline gap-x-3 py-0.5" data-decided={stateOf(d, p.cells.length)}>
 			<button class="cursor-pointer font-semibold underline" onclick={() => onpick(p.item)}
 				>{titleOf(editor.items.find((i) => i.id === p.item) ?? { id: p.item })}</button
 			>
-			<span class="min-w-0 flex-1">{p.reason}.</span>
-			<button
-				class="button"
-				onclick={() => {
-					onpick(p.item);
-					editor.accept(p.item, p.cells);
-				}}>Accept {p.cells.length} cells</button
-			>
-			{#if safer(p).length > 0 && safer(p).length < p.cells.length}
+			<span class="min-w-0 flex-1 {d.open.length ? '' : 'text-muted'}">{p.reason}.</span>
+			{#if saidOf(d)}<span class="text-muted text-[13px]">{saidOf(d)}</span>{/if}
+			{#if plain.length}
 				<button
 					class="button"
 					onclick={() => {
 						onpick(p.item);
-						editor.accept(p.item, safer(p));
-					}}>Only the {safer(p).length} that are safer</button
+						editor.accept(p.item, plain);
+					}}>Accept {plural(plain.length, 'cell')}</button
+				>
+			{/if}
+			{#if safe.length > 0 && safe.length < plain.length}
+				<button
+					class="button"
+					onclick={() => {
+						onpick(p.item);
+						editor.accept(p.item, safe);
+					}}>Only the {safe.length} that are safer</button
+				>
+			{/if}
+			{#if asked.length}
+				<button
+					class="button"
+					title="A misfire reads lean, and nobody counted misfires: look at the log first"
+					onclick={() => {
+						onpick(p.item);
+						editor.accept(p.item, asked);
+					}}>Accept {asked.length} over 8 %</button
 				>
 			{/if}
 			{#if (regions[p.item]?.length ?? 0) > 1}
@@ -76,30 +117,65 @@
 					onclick={() => (openProposal = openProposal === p.item ? null : p.item)}>By region</button
 				>
 			{/if}
-			<button class="button" onclick={() => editor.reject(p.item, p.cells)}>Reject</button>
+			{#if d.open.length}
+				<button class="button" onclick={() => editor.reject(p.item, d.open)}
+					>Reject {saidOf(d) ? 'the rest' : ''}</button
+				>
+			{:else}
+				<button class="button" onclick={() => editor.reject(p.item, p.cells)}>Back to before</button>
+			{/if}
 		</div>
+		{#if asked.length}
+			<p class="text-muted text-[13px]">
+				{plural(asked.length, 'cell')} would get more than 8 % more fuel. A misfire reads lean, and no misfires
+				are counted in this log: look at it first.
+			</p>
+		{/if}
 		{#if openProposal === p.item}
-			<ul class="mb-1 pl-4 text-[14px]" aria-label="Regions of {p.item}">
+			<ul class="mb-1 pl-4 text-[14px]" aria-label="Regions of {titleOf({ id: p.item })}">
 				{#each (regions[p.item] ?? []).slice(0, 12) as r (`${r.x} ${r.y} ${r.up}`)}
-					<li class="flex items-baseline gap-3 py-0.5">
+					{@const part = editor.decided(p.item, r.cells)}
+					<li class="flex items-baseline gap-3 py-0.5 {part.open.length ? '' : 'text-muted'}">
 						<span class="numbers w-[190px]">{span(r, p.item)}</span>
 						<span class="numbers w-[70px] text-right">{byHowMuch(r)}</span>
 						<span class="text-muted w-[190px]">{plural(r.cells.length, 'cell')}, {r.measured} measured</span>
-						<button
-							class="cursor-pointer underline"
-							onclick={() => {
-								onpick(p.item);
-								editor.accept(p.item, r.cells);
-							}}>Accept</button
-						>
-						<button class="cursor-pointer underline" onclick={() => editor.reject(p.item, r.cells)}
-							>Reject</button
-						>
+						{#if part.open.length}
+							<button
+								class="cursor-pointer underline"
+								onclick={() => {
+									onpick(p.item);
+									editor.accept(p.item, r.cells);
+								}}>Accept</button
+							>
+							<button class="cursor-pointer underline" onclick={() => editor.reject(p.item, r.cells)}
+								>Reject</button
+							>
+						{:else}<span>{saidOf(part)}</span>{/if}
 					</li>
 				{/each}
 			</ul>
 		{/if}
 	{/each}
+	{#if answers.length}
+		<table class="mt-2 w-full text-left text-[14px]" aria-label="What it does about the findings">
+			<tbody>
+				{#each answers as a (a.key)}
+					<tr class="border-line border-t align-top">
+						<td class="py-0.5 pr-3"><Mark state={a.severity} size={12} bare /></td>
+						<td class="pr-3">{a.title}</td>
+						<td
+							class="pr-3 whitespace-nowrap {a.does === 'cleared'
+								? 'text-clear'
+								: a.does === 'partly'
+									? 'text-fix'
+									: 'text-muted'}">{DOES[a.does]}</td
+						>
+						<td class="text-muted">{a.words}</td>
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	{/if}
 	{#if log}
 		<p class="text-[14px]">
 			<a class="underline" href="{replayUrl}?proposal=1&log={log.id}"

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { plural } from '$core/format';
+	import { fixed, plural } from '$core/format';
+	import { signedText } from '$lib/ui/cellmap/colour';
 	import { itemKind, titleOf } from '$core/calibration/items';
 	import { untrack } from 'svelte';
 	import { enhance } from '$app/forms';
@@ -38,7 +39,8 @@
 					data.rev.state === 'draft' ? (data.rev.proposal?.changes ?? []) : [],
 					data.rev.changes,
 					data.rev.edits,
-					data.rev.state === 'draft'
+					data.rev.state === 'draft',
+					data.rev.rejected
 				)
 		);
 	});
@@ -66,6 +68,11 @@
 		for (const i of items) (by[i.group ?? 'Other'] ??= []).push(i);
 		return Object.entries(by);
 	});
+	const FOLLOWED = {
+		iat: ['intake air', 'per °C'],
+		vbat: ['the supply voltage', 'per V'],
+		time: ['the time since the start', 'over the warm-up']
+	} as const;
 	const held = $derived(data.rev.proposal?.held ?? []);
 	const changedHere = $derived(
 		current ? selection.filter((c) => editor.change(current.id, c) !== undefined).length : 0
@@ -209,12 +216,16 @@
 		onpick={(item) => (picked = item)}
 		log={data.lastLog}
 		replayUrl="/jobs/{data.job.id}/revisions/{rev.id}/replay"
+		answers={data.rev.proposal?.answers ?? []}
 	/>
 {:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
 	<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>
 {/if}
 {#each editable ? (data.rev.proposal?.offers ?? []) : [] as offer (offer.item)}
-	<section class="border-line mb-4 border-y py-2" aria-label="Stop-gap">
+	<section
+		class="border-line mb-4 border-y py-2"
+		aria-label={offer.cells.length > 1 ? 'Stop-gap' : 'One number instead'}
+	>
 		<div class="flex flex-wrap items-baseline gap-x-3">
 			<span class="font-semibold"
 				>{titleOf(items.find((i) => i.id === offer.item) ?? { id: offer.item })}</span
@@ -225,11 +236,35 @@
 				onclick={() => {
 					picked = offer.item;
 					editor.take(offer);
-				}}>Take the stop-gap, {offer.cells.length} cells richer</button
+				}}
+				>{offer.cells.length > 1
+					? `Take the stop-gap, ${offer.cells.length} cells richer`
+					: 'Take the one number'}</button
 			>
 		</div>
 	</section>
 {/each}
+{#if editable && (data.rev.proposal?.follows?.length || data.rev.proposal?.resetTrims)}
+	<section class="border-watch mb-4 border-l-4 pl-3" aria-label="Beside the table">
+		<ul>
+			{#each data.rev.proposal?.follows ?? [] as f (f.term)}
+				<li>
+					The error follows {FOLLOWED[f.term][0]},
+					<span class="numbers">{signedText(f.slope, 2)} ± {fixed(f.se, 2)} %</span>
+					{FOLLOWED[f.term][1]}: {f.item
+						? `“${titleOf(items.find((i) => i.id === f.item) ?? { id: f.item })}” is where that belongs, not the table`
+						: 'that belongs into the warm-up, not into the table'}.
+				</li>
+			{/each}
+			{#if data.rev.proposal?.resetTrims}
+				<li>
+					The learned trims are over 2 % in these logs, and the proposal holds what they held: they have to be
+					reset with this revision, and the release says so.
+				</li>
+			{/if}
+		</ul>
+	</section>
+{/if}
 {#if !editable && rev.notes}
 	<section class="border-line mb-4 border-y py-2">
 		<h2>What changed</h2>
