@@ -120,6 +120,19 @@ lines.push([
 	'under 500 ms',
 	calibrations['replayMs']! < 500
 ]);
+const proposed = await measureBundled('propose', file);
+lines.push([
+	'proposing from that log on a table of 40 × 40',
+	`${proposed['oneMs']!.toFixed(0)} ms (${proposed['passRatio']!.toFixed(0)} × a plain pass over three columns)`,
+	'under 500 ms',
+	proposed['oneMs']! < 500
+]);
+lines.push([
+	'the same from five such logs',
+	`${proposed['fiveMs']!.toFixed(0)} ms`,
+	'under 2000 ms',
+	proposed['fiveMs']! < 2000
+]);
 // The long one: ten hours at 20 Hz.
 const long = bigLog(LONG_ROWS);
 const longOurs: Measured[] = [];
