@@ -203,9 +203,7 @@
 		<h2>Held back</h2>
 		<ul>
 			{#each held as h, i (i)}<li>
-					<span class="font-semibold">{titleOf(items.find((x) => x.id === h.item) ?? { id: h.item })}</span>: {h.reason}{h.code
-						? ` (${h.code})`
-						: ''}.
+					<span class="font-semibold">{titleOf(items.find((x) => x.id === h.item) ?? { id: h.item })}</span>: {h.reason}.
 				</li>{/each}
 		</ul>
 	</section>
