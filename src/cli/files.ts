@@ -10,6 +10,9 @@ import {
 } from 'node:fs';
 import type { Calibration } from '../core/calibration/document.ts';
 import { calibrationFrom } from '../core/calibration/formats/read.ts';
+import { parseLayout, type Layout } from '../core/calibration/tables/layout.ts';
+import { MOST_BYTES } from '../core/calibration/tables/text-grid.ts';
+import { fixed } from '../core/format.ts';
 import { InputError } from '../core/input-error.ts';
 import { LayoutError, type LayoutHint } from '../core/logfile/layout-error.ts';
 import type { Log } from '../core/logfile/log.ts';
@@ -41,6 +44,20 @@ export const readVehicle = (file: string): Promise<Vehicle> =>
 
 export const readCalibration = (file: string): Promise<Calibration> =>
 	named(file, () => calibrationFrom(readFileSync(file, 'utf8')));
+
+export const readLayout = (file: string): Promise<Layout> =>
+	named(file, () => parseLayout(parseJson(readFileSync(file, 'utf8'))));
+
+/** A small text, a table that was pasted into a file. @throws InputError where it is larger than a table can be */
+export const readSmallText = (file: string): Promise<string> =>
+	named(file, () => {
+		const { size } = statSync(file);
+		if (size > MOST_BYTES)
+			throw new InputError(`this is ${fixed(size / 1024 / 1024, 0)} MB; a table has 2 MB at most`);
+		const bytes = readFileSync(file);
+		const utf16 = bytes[0] === 0xff && bytes[1] === 0xfe;
+		return utf16 ? bytes.subarray(2).toString('utf16le') : bytes.toString('utf8');
+	});
 
 export const readRequest = (file: string): Promise<LogRequest> =>
 	named(file, () => parseRequest(parseJson(readFileSync(file, 'utf8'))));

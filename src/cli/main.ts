@@ -10,6 +10,10 @@ tanto replay C.json NEXT.json LOG --vehicle V.json
 tanto convert LOG --to csv|jsonl|parquet [--vehicle V.json]
 tanto convert C.json --to cdf|csv [--item ID]
 tanto convert C.xml --to json
+tanto table FILE [--x FILE] [--y FILE] [--item ID]
+tanto table FILE --against C.json --item ID [--units U] [--x-unit U] [--y-unit U] [--decimals N] [--rows y-up|y-down] [--layout L.json] [--calibration OLDER.json]…
+tanto table C.json --item ID --layout L.json
+tanto build --layout L.json DIR --out C.json
 
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
@@ -20,7 +24,9 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[]) => Promise<
 	revise: () => import('./commands/revise.ts'),
 	compare: () => import('./commands/compare.ts'),
 	replay: () => import('./commands/replay.ts'),
-	convert: () => import('./commands/convert.ts')
+	convert: () => import('./commands/convert.ts'),
+	table: () => import('./commands/table.ts'),
+	build: () => import('./commands/build.ts')
 };
 
 /** Writes and waits where the reader is slower. */

@@ -3,6 +3,7 @@ import { AxisFinder, Surface } from './grid.ts';
 import { axisChannel } from './axes.ts';
 import type { Columns } from '../logfile/frame.ts';
 import { findItem, type Axis, type Calibration, type Item } from './document.ts';
+import { itemConversion } from './item-units.ts';
 
 export const blendOf = (c: Calibration, id: string) => c.blends?.find((b) => b.item === id) ?? null;
 
@@ -29,8 +30,21 @@ export function blendShares(
 	return shares;
 }
 
+/** In the canonical unit of the item, whatever unit the document keeps. */
 function alongItem(frame: Columns, item: Item, baroKpa: number): Float32Array | null {
 	if (item.kind === 'setting') return null;
+	const { scale, offset } = itemConversion(item, baroKpa);
+	const out = asWritten(frame, item, baroKpa);
+	if (out && (scale !== 1 || offset !== 0))
+		for (let i = 0; i < out.length; i++) out[i] = scale * out[i]! + offset;
+	return out;
+}
+
+function asWritten(
+	frame: Columns,
+	item: Exclude<Item, { kind: 'setting' }>,
+	baroKpa: number
+): Float32Array | null {
 	if (item.kind === 'scalar') return new Float32Array(frame.length).fill(item.value);
 	const read = (axis: Axis) => axisChannel(frame, axis, baroKpa);
 	const x = read(item.x);

@@ -2,7 +2,11 @@
 import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import { parseWith } from '../parse.ts';
+import { itemConversion } from './item-units.ts';
 import { itemKind } from './items.ts';
+
+/** What a gauge pressure of a single value is counted from. */
+const STANDARD_BARO_KPA = 101.325;
 
 const finite = z.number();
 const common = {
@@ -139,10 +143,13 @@ export function findCurve(c: Calibration, id: string): CurveItem | null {
 	return item?.kind === 'curve' ? item : null;
 }
 
-/** Value of a scalar, or of a setting that holds a number; `null` when there is no such number. */
+/** Value of a scalar in the canonical unit of its item, or of a setting that holds a number; `null` when there is no such number. */
 export function numberOf(c: Calibration, id: string): number | null {
 	const item = findItem(c, id);
-	if (item?.kind === 'scalar') return item.value;
+	if (item?.kind === 'scalar') {
+		const { scale, offset } = itemConversion(item, STANDARD_BARO_KPA);
+		return scale * item.value + offset;
+	}
 	if (item?.kind !== 'setting' || typeof item.value === 'boolean') return null;
 	const n = typeof item.value === 'number' ? item.value : Number.parseFloat(item.value);
 	return Number.isFinite(n) ? n : null;

@@ -8,6 +8,7 @@
  */
 import { turner } from './axes.ts';
 import { Surface, interpolateCurve } from './grid.ts';
+import { itemConversion } from './item-units.ts';
 import {
 	findCurve,
 	findItem,
@@ -38,6 +39,14 @@ export function trimFactor(c: Calibration): number {
 	return 1 + (numberOf(c, 'fuel.trim') ?? 0) / 100;
 }
 
+/** The map in the canonical unit of its item. */
+function canonicalMap(m: MapItem, baroKpa: number): MapItem {
+	const { scale, offset } = itemConversion(m, baroKpa);
+	return scale === 1 && offset === 0
+		? m
+		: { ...m, values: m.values.map((row) => row.map((v) => scale * v + offset)) };
+}
+
 /**
  * The value of a map, blended members averaged; a function of x and y on the channels that `like` is read by, or `null` when the
  * calibration has none.
@@ -51,6 +60,7 @@ export function surfaceOf(
 	const maps = membersOf(c, id)
 		.map((m) => findMap(c, m))
 		.filter((m): m is MapItem => m !== null)
+		.map((m) => canonicalMap(m, baroKpa))
 		.map((m) => (like ? inChannelsOf(m, like, baroKpa) : m))
 		.map((m) => new Surface(m.x.points, m.y.points, m.values));
 	if (maps.length === 0) return null;

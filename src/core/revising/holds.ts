@@ -6,6 +6,7 @@
 import { fixed } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
 import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
+import { itemConversion } from '../calibration/item-units.ts';
 import { actsOn, titleOf } from '../calibration/items.ts';
 import type { ProofVerdict } from '../evidence/knock/proof.ts';
 import { doubts } from '../screening/codes.ts';
@@ -212,14 +213,17 @@ function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask)
 	if (doubt) ask('fuel-removed', `Fuel taken out under: ${doubt.title}`, doubt.summary);
 }
 
-function boost({ changes, profile: { boostStepKpa }, parentLogged }: HoldInput, ask: Ask): void {
+function boost({ changes, draft, profile: { boostStepKpa }, parentLogged }: HoldInput, ask: Ask): void {
 	const raised = changes.find((c) => actsOn(c.item, 'boost') && c.max > 0);
 	if (!raised) return;
-	if (raised.max > boostStepKpa)
+	// A step is counted in kPa, whatever unit the table is in.
+	const item = findItem(draft, raised.item);
+	const stepKpa = raised.max * (item && item.kind !== 'setting' ? itemConversion(item, 0).scale : 1);
+	if (stepKpa > boostStepKpa)
 		ask(
 			'boost-step',
 			'Boost raised by more than a step',
-			`up to ${fixed(raised.max, 0)} kPa more; a step is ${boostStepKpa} kPa`
+			`up to ${fixed(stepKpa, 0)} kPa more; a step is ${boostStepKpa} kPa`
 		);
 	if (!parentLogged)
 		ask(
