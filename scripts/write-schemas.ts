@@ -2,6 +2,8 @@
 import { mkdirSync, writeFileSync } from 'node:fs';
 import { z } from 'zod';
 import { calibrationSchema } from '../src/core/calibration/document.ts';
+import { layoutSchema } from '../src/core/calibration/tables/layout.ts';
+import { requirementSchema } from '../src/core/correction/view.ts';
 import { requestSchema } from '../src/core/request.ts';
 import { proposalSchema } from '../src/core/revising/proposal.ts';
 import { replaySchema } from '../src/core/revising/replay.ts';
@@ -14,7 +16,9 @@ export const SCHEMAS = {
 	request: requestSchema,
 	screen: reportSchema,
 	proposal: proposalSchema,
-	replay: replaySchema
+	replay: replaySchema,
+	requirement: requirementSchema,
+	layout: layoutSchema
 };
 
 export function schemaText(schema: z.ZodType): string {

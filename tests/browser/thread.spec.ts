@@ -58,7 +58,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 
 	// 4. Nothing is proposed for the fuel while the banks disagree; a change by hand that takes fuel out is refused.
 	await page.getByRole('button', { name: 'Propose the next revision' }).click();
-	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('bank.mismatch');
+	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('find the cause first');
 	await page
 		.getByRole('navigation', { name: 'Items of the calibration' })
 		.getByRole('button', { name: 'Volumetric efficiency' })

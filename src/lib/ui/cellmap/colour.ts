@@ -1,8 +1,9 @@
 /** Lean against rich as colour: a diverging scale through the ground colour; the sign is always printed as well. */
 import { fixed } from '$core/format';
 
-/** Share of the full tone at this many percent. */
+/** The full tone at this many percent, and how much of it is mixed in then: ink stays readable on it in both themes. */
 const FULL_PCT = 10;
+const FULL_MIX = 50;
 
 /**
  * Background of a cell.
@@ -10,7 +11,7 @@ const FULL_PCT = 10;
  */
 export function tint(percent: number | null): string {
 	if (percent === null) return 'transparent';
-	const share = Math.min(1, Math.abs(percent) / FULL_PCT) * 62;
+	const share = Math.min(1, Math.abs(percent) / FULL_PCT) * FULL_MIX;
 	return `color-mix(in oklab, var(${percent > 0 ? '--lean' : '--rich'}) ${fixed(share, 0)}%, var(--sheet))`;
 }
 
