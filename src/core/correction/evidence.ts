@@ -23,6 +23,10 @@ export interface Hearing {
 const ETHANOL_POINTS = 5;
 const LEARNED_PCT = 2;
 
+/** Nothing may be learnt from a log with this finding: it tells of another car, of trims that weren't reset, or of another file. */
+export const silences = (f: Finding): boolean =>
+	(isOpen(f) && doubts(f.code, 'everything')) || (f.severity === 'stop' && doubts(f.code, 'revision'));
+
 export const isOpen = (f: Finding): boolean => f.severity === 'stop' || f.severity === 'fix';
 
 /** Whether two calibrations say the same, whoever read them. */
@@ -85,11 +89,8 @@ function whyNot(
 	if (calibration.fuelModel !== base.fuelModel) return 'another fuel model';
 	const open = findings.find(
 		(f) =>
-			isOpen(f) &&
-			(doubts(f.code, 'everything') ||
-				doubts(f.code, 'reading') ||
-				doubts(f.code, 'fuel') ||
-				doubts(f.code, 'pulse'))
+			silences(f) ||
+			(isOpen(f) && (doubts(f.code, 'reading') || doubts(f.code, 'fuel') || doubts(f.code, 'pulse')))
 	);
 	if (open) return open.title;
 	const own = ethanolOf(input);

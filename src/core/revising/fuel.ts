@@ -16,7 +16,7 @@ import {
 } from '../calibration/document.ts';
 import { titleOf } from '../calibration/items.ts';
 import { estimate, type Requirement } from '../correction/estimate.ts';
-import { hasLearned, hear, isOpen, madeWith, type Evidence } from '../correction/evidence.ts';
+import { hasLearned, hear, isOpen, madeWith, silences, type Evidence } from '../correction/evidence.ts';
 import { fuelItemOf, nodesOf, type FuelTable } from '../correction/nodes.ts';
 import type { NodeChange } from '../correction/rules.ts';
 import { leanerBank } from '../correction/samples.ts';
@@ -60,9 +60,7 @@ export function proposeFuel(
 	const own = made.length ? made : evidence;
 	const findings = own.flatMap((e) => e.findings);
 	const inputs = own.map((e) => e.input);
-	const nothing = findings.find(
-		(f) => isOpen(f) && (doubts(f.code, 'everything') || doubts(f.code, 'pulse'))
-	);
+	const nothing = findings.find((f) => silences(f) || (isOpen(f) && doubts(f.code, 'pulse')));
 	if (nothing) {
 		const why = doubts(nothing.code, 'pulse')
 			? 'the dead time of the injectors goes with it, and the mixture with that: nothing is proposed for the fuel'

@@ -28,10 +28,10 @@ export type AdviceKind = (typeof ADVICE_KINDS)[number];
 
 /**
  * What must not be done while a finding is open: take fuel out (`fuel`), believe the mixture that it would be taken out by (`reading`),
- * correct the injectors (`injectors`), change any fuel by what the pulse did (`pulse`: dead time goes with the supply), add timing where it speaks of (`timing`), propose anything at all (`everything`: the log tells of
+ * correct the injectors (`injectors`), change any fuel by what the pulse did (`pulse`: dead time goes with the supply), add timing where it speaks of (`timing`), count its mixture against the revision that it is said to be made with (`revision`, at stop: it was another), propose anything at all (`everything`: the log tells of
  * another fuelling, or of another car).
  */
-export type Doubt = 'fuel' | 'reading' | 'injectors' | 'pulse' | 'timing' | 'everything';
+export type Doubt = 'fuel' | 'reading' | 'injectors' | 'pulse' | 'timing' | 'revision' | 'everything';
 
 export interface About {
 	/** Its subject, in the trade's words. */

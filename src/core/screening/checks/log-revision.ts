@@ -51,7 +51,7 @@ export const logRevision = check({
 	code: 'log.revision',
 	title: 'Revision in the car',
 	section: 'fit',
-	doubts: ['everything'],
+	doubts: ['revision'],
 	advice: 'log',
 	plain: (f) =>
 		`This may not be the file that your tuner sent: ${uncapital(f.title)}. Check which file is in the car.`,
