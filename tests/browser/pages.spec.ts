@@ -251,7 +251,7 @@ test('a finding is answered with a reason, keeps it in the next log, and the rea
 	await expect(page.getByTestId('since')).toContainText('Since marl18-first.csv');
 	await page.keyboard.press('f');
 	await page.keyboard.press('f');
-	const again = page.locator('article', { hasText: 'Knock that climbs' });
+	const again = page.locator('article', { hasText: 'It stood in earlier logs' }).first();
 	await expect(again).toContainText('It stood in earlier logs: marl18-first.csv');
 	await expect(again).toContainText('R1 corrects the table there');
 	await open(page, '/jobs/1/logs/1');

@@ -23,11 +23,13 @@ export interface Hearing {
 const ETHANOL_POINTS = 5;
 const LEARNED_PCT = 2;
 
+type Head = Pick<Finding, 'code' | 'severity'>;
+
 /** Nothing may be learnt from a log with this finding: it tells of another car, of trims that weren't reset, or of another file. */
-export const silences = (f: Finding): boolean =>
+export const silences = (f: Head): boolean =>
 	(isOpen(f) && doubts(f.code, 'everything')) || (f.severity === 'stop' && doubts(f.code, 'revision'));
 
-export const isOpen = (f: Finding): boolean => f.severity === 'stop' || f.severity === 'fix';
+export const isOpen = (f: Head): boolean => f.severity === 'stop' || f.severity === 'fix';
 
 /** Whether two calibrations say the same, whoever read them. */
 export function sameContent(a: Calibration, b: Calibration): boolean {
@@ -60,6 +62,11 @@ function ethanolOf(input: Prepared): number | null {
 	return m !== undefined && Number.isFinite(m) ? m : (input.vehicle.fuel?.ethanolPct ?? null);
 }
 
+/** A log with this finding doesn't speak beside another: its mixture can't be believed, or what it tells was mended since. */
+export const hushes = (f: Head): boolean =>
+	silences(f) ||
+	(isOpen(f) && (doubts(f.code, 'reading') || doubts(f.code, 'fuel') || doubts(f.code, 'pulse')));
+
 /**
  * @param evidence logs made with `base`, and older ones
  * @param base the revision that is to be changed
@@ -87,11 +94,7 @@ function whyNot(
 	const { calibration } = input;
 	if (!calibration) return 'it is not known which revision it was made with';
 	if (calibration.fuelModel !== base.fuelModel) return 'another fuel model';
-	const open = findings.find(
-		(f) =>
-			silences(f) ||
-			(isOpen(f) && (doubts(f.code, 'reading') || doubts(f.code, 'fuel') || doubts(f.code, 'pulse')))
-	);
+	const open = findings.find(hushes);
 	if (open) return open.title;
 	const own = ethanolOf(input);
 	if (own !== null && ethanolPct !== null && Math.abs(own - ethanolPct) > ETHANOL_POINTS)

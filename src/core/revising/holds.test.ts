@@ -77,6 +77,7 @@ function holds(
 		parentIsBaseline: false,
 		replay: null,
 		proofs: [],
+		file: null,
 		profile: profileOf(),
 		...more
 	}).map((h) => h.id);
@@ -90,6 +91,50 @@ const moreTiming = change('spark.table', 4000, 160, 20, 21);
 const lessFuel = change('fuel.table', 4000, 60, 80, 78);
 const moreFuel = change('fuel.table', 4000, 160, 80, 84);
 const stop = reportOf(finding('bank.mismatch', 'stop', { bank: 2 }), finding('knock.real', 'fix'));
+
+describe('a file out of the tuner’s own program', () => {
+	const file = (more: Partial<NonNullable<HoldInput['file']>> = {}) => ({
+		attached: true,
+		differ: [],
+		unproved: [],
+		...more
+	});
+	it('holds a safer revision as well: what goes out may be another file', () => {
+		expect(holds([moreFuel], { file: file({ attached: false, unproved: ['VE'] }) })).toEqual([
+			'no-file',
+			'not-proved'
+		]);
+		expect(holds([moreFuel], { file: file({ differ: [{ title: 'VE', fits: 'R0' }] }) })).toEqual([
+			'file-differs'
+		]);
+		expect(holds([moreFuel], { file: file() })).toEqual([]);
+	});
+	it('says which older revision it is', () => {
+		const [hold] = holdsOf({
+			changes: [],
+			parent,
+			draft: parent,
+			cells: [],
+			edits: [],
+			replayProblem: '',
+			report: null,
+			answered: new Set(),
+			unread: [],
+			parentLogged: true,
+			parentIsBaseline: false,
+			replay: null,
+			proofs: [],
+			file: file({
+				differ: [
+					{ title: 'VE', fits: 'R2' },
+					{ title: 'Timing', fits: null }
+				]
+			}),
+			profile: profileOf()
+		});
+		expect(hold).toMatchObject({ answerable: true, why: 'VE is that of R2; Timing differs' });
+	});
+});
 
 describe('holds have a direction', () => {
 	it('what is only richer, less timing, less boost, tighter always gets through', () => {
@@ -207,6 +252,7 @@ describe('each hold', () => {
 			parentIsBaseline: false,
 			replay: null,
 			proofs: ['false'],
+			file: null,
 			profile: profileOf()
 		});
 		expect(list[0]).toMatchObject({ id: 'knock-off', answerable: false });

@@ -49,8 +49,20 @@ export interface HoldInput {
 	/** Why there is no replay though there is a log; empty where there is one, or no log. */
 	replayProblem: string;
 	proofs: readonly ProofVerdict['verdict'][];
+	/** How the tables stand to the closed file; null where the tables don't come from a tuner's program. */
+	file: FileState | null;
 	/** The vehicle's own limits, or the usual ones. */
 	profile: Profile;
+}
+
+/** What is known of the file that goes to the customer. */
+export interface FileState {
+	/** A closed file is attached. */
+	attached: boolean;
+	/** Titles of tables that were pasted back and differ, with the older revision that they fit. */
+	differ: readonly { title: string; fits: string | null }[];
+	/** Titles of tables that nobody has pasted back yet. */
+	unproved: readonly string[];
 }
 
 const isSafer = (c: Change) => c.class === 'safer' || c.class === 'neutral';
@@ -70,8 +82,10 @@ export function holdsOf(input: HoldInput): Hold[] {
 			why: `${unexplained.map(called).join(', ')}: give every change its reason first`,
 			answerable: false
 		});
-	if (changes.every(isSafer)) return holds;
 	const ask = (id: string, title: string, why: string) => holds.push({ id, title, why, answerable: true });
+	// Another file than the tables say is none of the directions: it holds a safer revision as well.
+	if (input.file) carried(input.file, ask);
+	if (changes.every(isSafer)) return holds;
 	const open = (input.report?.findings ?? []).filter((f) => !input.answered.has(findingKey(f)));
 	for (const f of open)
 		if (f.severity === 'stop' || f.severity === 'fix')
@@ -127,6 +141,27 @@ export function holdsOf(input: HoldInput): Hold[] {
 				`${c.rule}: ${c.from ?? ''} to ${c.to ?? ''}`
 			);
 	return holds;
+}
+
+function carried({ attached, differ, unproved }: FileState, ask: Ask): void {
+	if (!attached)
+		ask(
+			'no-file',
+			'No closed file',
+			'the controller is flashed from the tuner’s own program, and no file out of it is attached'
+		);
+	if (differ.length)
+		ask(
+			'file-differs',
+			'The file is not what the tables say',
+			differ.map(({ title, fits }) => (fits ? `${title} is that of ${fits}` : `${title} differs`)).join('; ')
+		);
+	if (unproved.length)
+		ask(
+			'not-proved',
+			'Not proved',
+			`nobody has pasted these back out of the file that goes out: ${unproved.slice(0, 8).join(', ')}${unproved.length > 8 ? ` and ${unproved.length - 8} more` : ''}`
+		);
 }
 
 type Ask = (id: string, title: string, why: string) => void;

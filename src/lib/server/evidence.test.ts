@@ -66,6 +66,15 @@ describe('a log', () => {
 		expect(await speakingFor(world.db, jobId, null)).toEqual([id]);
 		await expect(leaveOut(world.db, line, 'Sable', 'x'.repeat(301))).rejects.toThrow('longer than 300');
 	});
+	it('with a finding that its mixture can’t be believed by doesn’t speak beside another, only for itself', async () => {
+		const id = await putLog(world.db, jobId, { name: 'apart' });
+		await putScreening(world.db, id, [
+			{ severity: 'stop', title: 'Bank 2 needs more', code: 'bank.mismatch' }
+		]);
+		expect(await silent()).toEqual({ apart: 'bank 2 needs more' });
+		expect(await speakingFor(world.db, jobId, null)).toEqual([]);
+		expect(await speakingFor(world.db, jobId, id)).toEqual([id]);
+	});
 	it('that isn’t read yet, or can’t be, says so', async () => {
 		await putLog(world.db, jobId, { name: 'read', state: 'reading' });
 		await putLog(world.db, jobId, { name: 'broken', state: 'failed' });

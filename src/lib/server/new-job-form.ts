@@ -1,6 +1,6 @@
 /** The form that takes a job on: fields to a vehicle document, or a vehicle document as it is. */
 import { z } from 'zod';
-import type { Calibration } from '../../core/calibration/document.ts';
+import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
 import { calibrationFrom } from '../../core/calibration/formats/read.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseJson, parseWith } from '../../core/parse.ts';
@@ -50,6 +50,16 @@ function documentFrom<T>(file: { name: string; text: string }, parse: (text: str
 	}
 }
 
+/** R0 before the first table: it says only how fuel is computed. */
+function emptyCalibration(fuelModel: string): Calibration {
+	return parseCalibration({
+		schema: 'tanto.calibration/1',
+		name: 'as received',
+		fuelModel: fuelModel || 'speed-density',
+		items: []
+	});
+}
+
 /** @throws InputError naming the field, or the file and the place in it */
 export async function newJobFrom(data: FormData): Promise<NewJob> {
 	const { customer, email, title } = parseWith(about, {
@@ -62,11 +72,8 @@ export async function newJobFrom(data: FormData): Promise<NewJob> {
 		? documentFrom(vehicleFile, (text) => vehicleFrom(parseJson(text)))
 		: vehicleFromSheet(sheetFields(data));
 	const calibrationFile = await fileText(data, 'calibrationFile');
-	if (!calibrationFile)
-		throw new InputError(
-			'the calibration that is in the car now is missing; it becomes R0',
-			'Baseline calibration'
-		);
-	const calibration: Calibration = documentFrom(calibrationFile, calibrationFrom);
+	const calibration = calibrationFile
+		? documentFrom(calibrationFile, calibrationFrom)
+		: emptyCalibration(field(data, 'fuelModel'));
 	return { customer, email: email || null, title, vehicle, calibration, record: recordFrom(data) };
 }

@@ -5,7 +5,13 @@ import { holdsOf, standing, REASON_LENGTH, type Hold, type HoldInput } from '../
 import { cautionsFor } from '../../core/revising/notes.ts';
 import { replaySchema, type Replay } from '../../core/revising/replay.ts';
 import { profileOf } from '../../core/limits/profile.ts';
+import { findItem } from '../../core/calibration/document.ts';
+import { titleOf } from '../../core/calibration/items.ts';
+import type { Vehicle } from '../../core/vehicle/document.ts';
 import type { App } from './context.ts';
+import { attachmentsOf } from './attachments.ts';
+import { layoutOfJob } from './table-layouts.ts';
+import { carryLines, tableProofsOf } from './table-proofs.ts';
 import { answersOf } from './answers.ts';
 import type { Db } from './db/open.ts';
 import { screeningOf } from './logs.ts';
@@ -84,6 +90,7 @@ export async function releaseCheck(
 		replay: replayed.replay,
 		replayProblem: log ? replayed.problem : '',
 		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
+		file: await fileState(db, draft, parent, vehicle),
 		profile: profileOf(vehicle.limits)
 	});
 	return {
@@ -93,6 +100,33 @@ export async function releaseCheck(
 		onlySafer: changes.every((c) => c.class === 'safer' || c.class === 'neutral'),
 		cautions: cautionsFor(changes, draft.changes.length > 0 && draft.proposal?.resetTrims === true),
 		log
+	};
+}
+
+/** Where the tables of a job were pasted from a tuner's program, what is known of the file that goes out. */
+async function fileState(
+	db: Db,
+	draft: Revision,
+	parent: Revision,
+	vehicle: Vehicle
+): Promise<HoldInput['file']> {
+	const job = await db
+		.selectFrom('jobs')
+		.select('layout_id')
+		.where('id', '=', draft.jobId)
+		.executeTakeFirst();
+	if (!job?.layout_id) return null;
+	const { layout } = await layoutOfJob(db, draft.jobId, vehicle, draft.calibration.fuelModel);
+	const base = parent.state === 'released' ? parent.calibration : null;
+	const proofs = (await tableProofsOf(db, draft)).filter((p) => !p.stale);
+	const titled = (id: string) => titleOf(findItem(draft.calibration, id) ?? { id });
+	const lines = carryLines(base, draft.calibration, layout);
+	return {
+		attached: (await attachmentsOf(db, draft.id)).length > 0,
+		differ: proofs
+			.filter((p) => !p.result.match)
+			.map((p) => ({ title: titled(p.item), fits: p.result.fits })),
+		unproved: lines.filter((l) => !proofs.some((p) => p.item === l.item)).map((l) => titled(l.item))
 	};
 }
 

@@ -303,5 +303,27 @@ export const migrations: Record<string, Migration> = {
 			await text(`create table log_fields (
 				log_id integer primary key references logs(id) on delete cascade, screening_id integer not null, result text not null)`);
 		}
+	},
+	'013-tables-from-the-own-program': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table table_layouts (
+				id integer primary key, name text not null, hardware text not null, software text not null,
+				fuel_model text not null, document text not null, updated_at text not null)`);
+			await text(
+				`alter table jobs add column layout_id integer references table_layouts(id) on delete set null`
+			);
+			await text(`create table table_proofs (
+				id integer primary key, revision_id integer not null references revisions(id) on delete cascade,
+				item text not null, content_hash text not null, text_hash text not null, match integer not null,
+				verified integer not null, result text not null, author text not null, created_at text not null)`);
+			await text(`create index table_proofs_revision on table_proofs(revision_id)`);
+			// R0 is completed table by table: it is frozen by the first revision that is made from it.
+			await text(`drop trigger revisions_frozen`);
+			await text(`create trigger revisions_frozen before update on revisions
+				when old.state = 'released' or (old.state = 'baseline' and (new.state != 'baseline'
+					or exists (select 1 from revisions r where r.job_id = old.job_id and r.id != old.id)))
+				begin select raise(abort, 'a released revision cannot be changed'); end`);
+		}
 	}
 };

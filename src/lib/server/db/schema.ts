@@ -36,6 +36,8 @@ export interface JobTable {
 	done_at: string | null;
 	done_words: Generated<string>;
 	created_at: Fixed<string>;
+	/** How the tables of its controller look in the tuner's program. */
+	layout_id: number | null;
 }
 
 /** A drive plan as it was sent. */
@@ -131,6 +133,34 @@ export interface LogTable {
 	/** 1 once the received file is kept compressed. */
 	packed: Generated<number>;
 	received_at: Fixed<string>;
+}
+
+/** How a controller's tables look in the tuners' own program: `tanto.layout/1`. */
+export interface TableLayoutTable {
+	id: Id;
+	name: string;
+	hardware: string;
+	software: string;
+	fuel_model: string;
+	document: string;
+	updated_at: string;
+}
+
+/** A table pasted back from the file that goes out, held against the revision. */
+export interface TableProofTable {
+	id: Id;
+	revision_id: number;
+	item: string;
+	/** Of the revision, when it was held against it: another content proves nothing. */
+	content_hash: string;
+	/** SHA-256 of the pasted text. */
+	text_hash: string;
+	match: number;
+	verified: number;
+	/** What was found (JSON), for a person to see again. */
+	result: string;
+	author: string;
+	created_at: Fixed<string>;
 }
 
 /** Something of the engine was changed: logs from before tell of another one. */
@@ -403,6 +433,8 @@ export interface Database {
 	logs: LogTable;
 	hardware_changes: HardwareChangeTable;
 	log_fields: LogFieldTable;
+	table_layouts: TableLayoutTable;
+	table_proofs: TableProofTable;
 	log_channels: LogChannelTable;
 	log_blocks: LogBlockTable;
 	screenings: ScreeningTable;

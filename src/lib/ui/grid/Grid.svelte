@@ -7,13 +7,14 @@
 	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '$core/calibration/document';
 	import { actsOn, titleOf } from '$core/calibration/items';
 	import { axisTitle } from '$core/calibration/axes';
-	import { parseBlock, parseOperation } from '$core/revising/operations';
+	import { parseOperation } from '$core/revising/operations';
 	import { blended, filled, smoothed, type Block } from '$core/revising/shaping';
 	import { signedText, tint } from '../cellmap/colour';
 	import type { Overlay } from '../revision/LogOverlay.svelte';
 	import Surface3d from './Surface3d.svelte';
 	import SurfaceView from './SurfaceView.svelte';
 	import type { Cell, DraftEditor } from './draft.svelte';
+	import { pasteTargets } from './paste';
 
 	let {
 		item,
@@ -189,21 +190,22 @@
 		e.clipboardData?.setData('text/plain', rows.join('\n'));
 		e.preventDefault();
 	}
+	/** The table as the draft has it. */
+	const nowOf = (table: MapItem | CurveItem): MapItem | CurveItem =>
+		table.kind === 'map'
+			? {
+					...table,
+					values: table.y.points.map((y) => table.x.points.map((x) => editor.value(table.id, { x, y })))
+				}
+			: { ...table, values: table.x.points.map((x) => editor.value(table.id, { x, y: 0 })) };
 	function paste(e: ClipboardEvent) {
 		e.preventDefault();
-		const block = parseBlock(e.clipboardData?.getData('text/plain') ?? '');
-		if (!block) {
-			wrong = 'what was pasted is no block of numbers';
+		const answer = pasteTargets(e.clipboardData?.getData('text/plain') ?? '', nowOf(item), { xs, ys, box });
+		if ('problem' in answer) {
+			wrong = answer.problem;
 			return;
 		}
-		const targets: (Cell & { v: number })[] = [];
-		block.forEach((row, r) =>
-			row.forEach((v, c) => {
-				const x = xs[box.c0 + c];
-				const y = ys[box.r0 + r];
-				if (x !== undefined && y !== undefined) targets.push({ x, y, v });
-			})
-		);
+		const { targets } = answer;
 		const values = new Map(targets.map((t) => [`${t.x}|${t.y}`, t.v]));
 		editor.edit(
 			item.id,

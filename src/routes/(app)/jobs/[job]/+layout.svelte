@@ -9,6 +9,7 @@
 	const PAGES = [
 		['evidence', 'Evidence'],
 		['plan', 'Drive plan'],
+		['tables', 'Tables'],
 		['vehicle', 'Vehicle'],
 		['limits', 'Limits'],
 		['lookover', 'Look-over'],

@@ -22,11 +22,12 @@ export const load: PageServerLoad = async ({ locals, url }) => {
 export const actions: Actions = {
 	default: async ({ request, locals }) => {
 		const data = await request.formData();
-		const result = await orFail(
-			async () => createJob(locals.app.db, await newJobFrom(data)),
-			sheetFields(data)
-		);
-		if (typeof result !== 'number') return result;
-		redirect(303, `/jobs/${result}`);
+		const result = await orFail(async () => {
+			const job = await newJobFrom(data);
+			return { id: await createJob(locals.app.db, job), empty: job.calibration.items.length === 0 };
+		}, sheetFields(data));
+		if (!('id' in result)) return result;
+		// Without a calibration the tables come next.
+		redirect(303, result.empty ? `/jobs/${result.id}/tables` : `/jobs/${result.id}`);
 	}
 };

@@ -7,6 +7,7 @@
 
 	let { data, form }: PageProps = $props();
 	let way = $state<'form' | 'file'>('form');
+	let source = $state<'tables' | 'file'>('tables');
 	let sending = $state(false);
 	let kind = $state('');
 	const was = (name: string, otherwise = '') => form?.entered?.[name] ?? otherwise;
@@ -75,12 +76,32 @@
 		</div>
 
 		<h2 class="mt-6 mb-2">Baseline calibration</h2>
-		<label class="block max-w-xl">
-			<span class="text-[13px]"
-				>What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0</span
-			>
-			<input type="file" name="calibrationFile" accept=".json,.xml,application/json,text/xml" required />
-		</label>
+		<div class="mb-2 flex flex-wrap gap-x-5">
+			{#each [['tables', 'tables from my own program, pasted one by one'], ['file', 'from a file']] as const as [id, word] (id)}
+				<label class="flex items-center gap-1.5"
+					><input type="radio" bind:group={source} value={id} />{word}</label
+				>
+			{/each}
+		</div>
+		{#if source === 'file'}
+			<label class="block max-w-xl">
+				<span class="text-[13px]"
+					>What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0</span
+				>
+				<input type="file" name="calibrationFile" accept=".json,.xml,application/json,text/xml" required />
+			</label>
+		{:else}
+			<label class="block max-w-xl">
+				<span class="text-[13px]"
+					>How the controller computes its fuel; the tables come on the next page, or later</span
+				>
+				<select name="fuelModel" value={was('fuelModel', 'speed-density')}>
+					<option value="speed-density">by pressure and the filling of the cylinder</option>
+					<option value="pulse-width">by pulse: the table is a share of a reference pulse</option>
+					<option value="maf">by an air meter</option>
+				</select>
+			</label>
+		{/if}
 
 		<div class="mt-6 mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
 			<h2>Vehicle</h2>

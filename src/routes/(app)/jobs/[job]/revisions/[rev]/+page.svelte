@@ -15,6 +15,7 @@
 	import { DraftEditor, type Cell } from '$lib/ui/grid/draft.svelte';
 	import Grid from '$lib/ui/grid/Grid.svelte';
 	import AxesEditor from '$lib/ui/revision/AxesEditor.svelte';
+	import PasteTable from '$lib/ui/revision/PasteTable.svelte';
 	import Proposals from '$lib/ui/revision/Proposals.svelte';
 	import LogOverlay, { type Overlay } from '$lib/ui/revision/LogOverlay.svelte';
 	import Conflicts from '$lib/ui/revision/Conflicts.svelte';
@@ -61,6 +62,7 @@
 	let reason = $state('');
 	let asking = $state(false);
 	let axesOpen = $state(false);
+	let pasteOpen = $state(false);
 	let overLog = $state(false);
 	let overlay = $state.raw<Overlay>(new Map());
 	const groups = $derived.by(() => {
@@ -346,6 +348,9 @@
 						<button class="button" aria-expanded={axesOpen} onclick={() => (axesOpen = !axesOpen)}
 							>Axes</button
 						>
+						<button class="button" aria-expanded={pasteOpen} onclick={() => (pasteOpen = !pasteOpen)}
+							>Paste a table</button
+						>
 					{/if}
 				{/if}
 				{#if editable}<span class="ml-auto flex flex-wrap gap-2"
@@ -356,6 +361,9 @@
 					{itemKind(current.id)?.about}
 				</p>{/if}
 			{#if isTable(current)}
+				{#if pasteOpen && editable && (current.kind === 'map' || current.kind === 'curve')}
+					{#key current.id}<PasteTable item={current} {editor} onclose={() => (pasteOpen = false)} />{/key}
+				{/if}
 				<Grid item={current} {editor} {show} bind:selection overlay={overLog ? overlay : undefined} />
 				{#if overLog && data.lastLog}
 					{#key data.lastLog.id}<LogOverlay item={current} log={data.lastLog} bind:overlay />{/key}

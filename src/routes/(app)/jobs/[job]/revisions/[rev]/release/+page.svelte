@@ -138,6 +138,11 @@
 		{/if}
 
 		<h2 class="mt-5 mb-1">Closed file for the flashing program</h2>
+		<p class="mb-1 text-[14px]">
+			<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}/carry"
+				>Carry the tables over, and prove the file by pasting them back</a
+			>
+		</p>
 		{#each data.attachments as a (a.id)}
 			<form
 				method="POST"
