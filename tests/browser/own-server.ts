@@ -73,6 +73,13 @@ export class OwnServer {
 		throw new Error('the server did not come up');
 	}
 
+	/** Where the owner's account is made, as the server says it on a folder that has none. */
+	get setup(): string {
+		const said = /http\S+\/setup\?code=\S+/.exec(this.said)?.[0];
+		if (!said) throw new Error(`the server didn't say where the first account is made: ${this.said}`);
+		return said;
+	}
+
 	/** @throws with its last words when it ended although nobody ended it */
 	alive(): void {
 		const { exitCode, signalCode } = this.process!;

@@ -140,7 +140,10 @@ export async function remember(
 	];
 	const next = {
 		...layout,
-		tables: merged(layout.tables, learned.tables),
+		tables: merged(
+			layout.tables,
+			learned.tables?.map((t) => ({ ...t, said: true }))
+		),
 		scalars: merged(layout.scalars, learned.scalars)
 	};
 	if (id === null) await chooseLayout(db, jobId, await keepLayout(db, next, now));

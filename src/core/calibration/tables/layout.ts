@@ -24,7 +24,9 @@ export const tableLayoutSchema = z.looseObject({
 	axes: z.enum(['with', 'without']).default('with'),
 	x: axis,
 	/** Absent for a curve. */
-	y: axis.nullish()
+	y: axis.nullish(),
+	/** A person pasted it like this; what a starter supposes is asked again. */
+	said: z.boolean().optional()
 });
 
 export const scalarLayoutSchema = z.looseObject({

@@ -26,8 +26,8 @@
 	let axesOpen = $state(false);
 	let sending = $state(false);
 	let area = $state<HTMLTextAreaElement>();
-	/** The layout was made here once: what it says of a table was said by a person. */
-	const trusted = $derived(data.layout.id !== null && expected !== null);
+	/** What the layout says of this table was said by a person: nothing is asked again. */
+	const trusted = $derived(expected?.said === true);
 	const read = $derived(readText(text, { x: xText, y: yText }, trusted ? expected : null, there));
 	const best = $derived(read.guess?.items[0] ?? null);
 

@@ -1,0 +1,199 @@
+/** A real tuner's way in: an empty folder, six tables out of an own program, a revision carried back and proved by pasting it out of the file. */
+import { parseCalibration, type Calibration, type MapItem } from '../../src/core/calibration/document.ts';
+import { tableLayoutSchema } from '../../src/core/calibration/tables/layout.ts';
+import { tableText } from '../../src/core/calibration/tables/write.ts';
+import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
+import { drive, VEHICLES } from '../../scripts/demo/world.ts';
+import { OwnServer } from './own-server.ts';
+import { expect, test } from './page.ts';
+
+const vehicle = { ...VEHICLES.marl, name: 'Tavi Marl 2.0 of a stranger' };
+const base = parseCalibration(
+	baseCalibration({
+		vehicle,
+		fuelModel: 'speed-density',
+		name: 'as received',
+		fuelError: (_, load) => -0.05 * load - 0.01
+	})
+);
+const item = (id: string) => base.items.find((i) => i.id === id) as MapItem;
+const text = (id: string, more: object = {}) =>
+	tableText(
+		base,
+		tableLayoutSchema.parse({
+			item: id,
+			decimals: 3,
+			x: item(id).x,
+			...(item(id).kind === 'map' ? { y: item(id).y } : {}),
+			...more
+		})
+	);
+
+const server = new OwnServer();
+test.beforeAll(() => server.start());
+test.afterAll(() => server.end('SIGTERM'));
+
+test('from an empty folder to a proved release and the next log', async ({ browser }) => {
+	test.setTimeout(150_000);
+	const context = await browser.newContext({
+		permissions: ['clipboard-read', 'clipboard-write'],
+		viewport: { width: 1280, height: 800 }
+	});
+	const page = await context.newPage();
+	const shown = () => page.locator('body').innerText();
+
+	// The account of the owner, then the first job: no calibration yet.
+	await page.goto(server.setup);
+	await page.locator('input[name=name]').fill('Odd Tuner');
+	await page.locator('input[name=email]').fill('odd@tuner.example');
+	await page.locator('input[name=password]').fill('a long enough pass phrase');
+	await page.locator('form button').last().click();
+	await page.getByRole('link', { name: 'Take on a job' }).first().click();
+	await page.waitForLoadState('networkidle');
+	await page.getByLabel('Customer · needed').fill('Ines Varga');
+	await page.getByLabel('Job · needed').fill('Marl: first tune');
+	await page.getByLabel('read from a file').check();
+	await page.getByLabel(/Vehicle document/).setInputFiles({
+		name: 'v.json',
+		mimeType: 'application/json',
+		buffer: Buffer.from(JSON.stringify(vehicle))
+	});
+	await page.getByRole('button', { name: 'Take the job on' }).click();
+	await expect(page.getByRole('heading', { name: 'Tables from your own program' })).toBeVisible();
+
+	// Six tables: falling rows, turned, decimal commas, a body with its axes apart, a gauge in psi, a curve.
+	const area = page.getByLabel(/^Next:|Paste a table, or lines/);
+	const kept = async (title: RegExp) => {
+		const keep = page.getByRole('button', { name: 'Keep it, next' });
+		await expect(keep, await shown()).toBeEnabled();
+		await area.press('Enter');
+		await expect(page.getByRole('status').filter({ hasText: 'is in R0' })).toContainText(title);
+		await expect(area).toHaveValue('');
+	};
+	const say = async (what: string, across?: [string, string], up?: [string, string], unit?: string) => {
+		await page.getByLabel('It is').selectOption(what);
+		if (unit !== undefined) await page.getByLabel('Unit', { exact: true }).fill(unit);
+		for (const [word, to] of [
+			['Across', across],
+			['Up', up]
+		] as const) {
+			if (!to) continue;
+			await page.getByLabel(`${word} is read by`).selectOption(to[0]);
+			await page.getByLabel(`Unit ${word.toLowerCase()}`).fill(to[1]);
+		}
+	};
+	await area.fill('\t1000\t2000\n40\t50\n');
+	await expect(page.getByRole('alert')).toContainText('row 2, column 3: there is no value here');
+	await area.fill(text('fuel.table', { rows: 'y-up' }));
+	await expect(page.getByLabel('It is')).toHaveValue('fuel.table');
+	await kept(/Fuel table/);
+	await area.fill(text('spark.table', { transposed: true }));
+	await say('spark.table', ['rpm', 'rpm'], ['map', 'kPa'], '°');
+	await kept(/Timing/);
+	await area.fill(text('lambda.target').replaceAll('.', ','));
+	await expect(page.getByText('decimal commas')).toBeVisible();
+	await say('lambda.target', ['rpm', 'rpm'], ['map', 'kPa'], 'λ');
+	await kept(/Lambda target/);
+	// A body alone asks for its axes.
+	const { x, y } = item('fuel.table');
+	await area.fill(text('fuel.table', { axes: 'without' }));
+	const apart = page.getByRole('button', { name: 'the axes are pasted on their own' });
+	if (await apart.isVisible()) await apart.click();
+	await page.getByLabel('Points of x on their own').fill(x.points.join('\t'));
+	await page.getByLabel('Points of y on their own').fill(y.points.join('\n'));
+	await say('fuel.table', ['rpm', 'rpm'], ['map', 'kPa'], '%');
+	await kept(/Fuel table/);
+	const gauge = text('fuel.table', { decimals: 1, y: { channel: 'map', unit: 'psi gauge' } });
+	await area.fill(gauge);
+	await say('own', ['rpm', 'rpm'], ['boost', 'psi'], '%');
+	await page.getByLabel('Name', { exact: true }).fill('second fuel map');
+	await kept(/second fuel map/);
+	await area.fill(text('injector.deadTime'));
+	await say('injector.deadTime', ['vbat', 'V'], undefined, 'ms');
+	await kept(/dead time/i);
+	await area.fill('Rev limit\t7200\trpm\nInjector flow\t640\tcc/min\n');
+	await page.getByLabel('Rev limit is').selectOption('limit.rpm');
+	await page.getByLabel('Injector flow is').selectOption('injector.flow');
+	await kept(/Rev limit/);
+	const r0 = parseCalibration(
+		await (await page.request.get(`${new URL(page.url()).origin}/api/v1/revisions/1/calibration`)).json()
+	);
+	const values = (c: Calibration, id: string) => (c.items.find((i) => i.id === id) as MapItem).values;
+	for (const id of ['fuel.table', 'spark.table', 'lambda.target'])
+		values(r0, id).forEach((row, r) =>
+			row.forEach((v, c) => expect(v).toBeCloseTo(values(base, id)[r]![c]!, 2))
+		);
+	expect(r0.items.find((i) => i.id === 'second fuel map')).toMatchObject({
+		y: { channel: 'boost', unit: 'psi' }
+	});
+
+	// A log, made with what the car has; the proposal; a draft.
+	await page.getByRole('link', { name: 'Done' }).click();
+	await page.waitForLoadState('networkidle');
+	await page.locator('input[type=file]').setInputFiles({
+		name: 'first.csv',
+		mimeType: 'text/csv',
+		buffer: Buffer.from(drive(vehicle, base, {}, 301))
+	});
+	await page.getByRole('link', { name: 'Open first.csv' }).click();
+	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await page
+		.getByRole('button', { name: /^Accept \d+ cells$/ })
+		.first()
+		.click();
+	await expect(page.locator('[data-saving=saved]')).toBeVisible();
+	await page.getByRole('button', { name: 'To the release' }).click();
+	await expect(page.getByText('No closed file.', { exact: true })).toBeVisible();
+	await expect(page.getByText('Not proved.', { exact: true })).toBeVisible();
+
+	// Carried over: what is copied is what is pasted into the program, and what comes back is held against the revision.
+	await page.getByRole('link', { name: /Carry the tables over/ }).click();
+	await page.waitForLoadState('networkidle');
+	const line = page.locator('[data-item="fuel.table"]');
+	const round = line.getByRole('button', { name: /what it holds becomes/ });
+	if (await round.isVisible()) await round.click();
+	await line.getByRole('button', { name: 'Copy', exact: true }).click();
+	await expect(line.getByText('✓ copied')).toBeVisible();
+	const copied = await page.evaluate(() => navigator.clipboard.readText());
+	expect(copied.split('\n')[0]!.split('\t')).toHaveLength(
+		x.points.length + (copied.startsWith('\t') ? 1 : 0)
+	);
+	const back = async (pasted: string) => {
+		await line.getByRole('button', { name: 'Paste back' }).click();
+		await line.getByLabel(/Out of the file/).fill(pasted);
+		await line.getByRole('button', { name: /Hold it against R1/ }).click();
+	};
+	const rows = copied.trimEnd().split('\n');
+	const cells = rows[3]!.split('\t');
+	cells[4] = String(Number(cells[4]) + 1);
+	await back([...rows.slice(0, 3), cells.join('\t'), ...rows.slice(4)].join('\n'));
+	await expect(line.getByText('differs', { exact: true })).toBeVisible();
+	await expect(line.getByRole('table', { name: /What differs/ }).locator('tbody tr')).toHaveCount(1);
+	await back(tableText(r0, tableLayoutSchema.parse({ item: 'fuel.table', decimals: 3, x, y })));
+	await expect(line.getByText(/It is the table of R0/)).toBeVisible();
+	await back(copied);
+	await expect(line.getByText(/^verified, \d+ cells$/)).toBeVisible();
+
+	// Released with the reasons that are left; the next log comes in.
+	await page.getByRole('link', { name: 'To the release' }).click();
+	await expect(page.getByLabel(/Why it may go out/).first()).toBeVisible();
+	for (const reason of await page.getByLabel(/Why it may go out/).all())
+		await reason.fill('the flash file follows tonight, the other tables were not touched');
+	await page.getByRole('button', { name: 'Release R1' }).click();
+	await expect(page.getByText('in the car: R1')).toBeVisible();
+	const r1 = parseCalibration(
+		await (await page.request.get(`${new URL(page.url()).origin}/api/v1/revisions/2/calibration`)).json()
+	);
+	const inCar = {
+		...base,
+		items: base.items.map((i) => (i.id === 'fuel.table' ? { ...i, values: values(r1, 'fuel.table') } : i))
+	} as Calibration;
+	await page.locator('input[type=file]').setInputFiles({
+		name: 'second.csv',
+		mimeType: 'text/csv',
+		buffer: Buffer.from(drive(vehicle, inCar, {}, 302))
+	});
+	await page.getByRole('link', { name: 'Open second.csv' }).click();
+	await expect(page.getByText(/worked/i).first()).toBeVisible();
+	await context.close();
+});
