@@ -53,7 +53,19 @@ await shoot('log-finding-night', '/jobs/2/logs/2', 'dark', async (page) => {
 	await page.waitForTimeout(800);
 });
 await shoot('log-outcome', '/jobs/3/logs/4', 'light');
-await shoot('channels', '/jobs/1/logs/1/channels', 'light');
+await shoot('evidence', '/jobs/2/evidence', 'light', async (page) => {
+	await page.getByRole('heading', { name: 'What the engine wants' }).waitFor();
+	await page.locator('[data-cell="5-9"]').click();
+});
+await shoot('tables', '/jobs/6/tables', 'light', async (page) => {
+	await page
+		.locator('textarea')
+		.first()
+		.fill(
+			'VE, percent\n\t1000\t2000\t3000\t4000\n15\t80\t83\t85\t84\n0\t50\t52\t54\t55\n-5\t30\t31\t32\t33\n'
+		);
+});
+await shoot('carry-over', '/jobs/4/revisions/6/carry', 'light');
 await shoot('cell-map', '/jobs/1/logs/1/map?show=banks', 'light', async (page) => {
 	await page.locator('[data-cell="9-10"]').click();
 	await page.waitForTimeout(900);
@@ -68,7 +80,7 @@ await shoot('revision', '/jobs/2/logs/2', 'light', async (page) => {
 	await page.getByRole('button', { name: 'Percent' }).click();
 	await page.locator('[data-saving=saved]').waitFor();
 });
-await shoot('replay', '/jobs/3/logs/4', 'light', async (page) => {
+await shoot('replay', '/jobs/2/logs/2', 'light', async (page) => {
 	await draftOf(page);
 	await page.keyboard.press('a');
 	await page.locator('[data-saving=saved]').waitFor();
@@ -95,16 +107,7 @@ await shoot(
 	},
 	{ width: 390, height: 844 }
 );
-await shoot('readiness', '/jobs/1/logs/1/readiness', 'light');
 await shoot('drive-plan', '/jobs/1/plan?template=full-throttle&cap=150', 'light');
-await shoot('traces', '/jobs/3/logs/4', 'light', async (page) => {
-	await page.locator('section[aria-label="Traces"][data-ready]').waitFor();
-	await page.keyboard.press('p');
-	await page.waitForTimeout(500);
-	await page.keyboard.press('s');
-	await page.waitForTimeout(500);
-	await page.getByRole('heading', { name: 'Traces' }).evaluate((e) => e.scrollIntoView());
-});
 const short = [...csvOf(handMade(90, 20, pullShapes(40)))].join('');
 await shoot(
 	'customer-check',

@@ -1,6 +1,6 @@
 /** The commands, as somebody types them: exit codes, messages on standard error, JSON on standard output. */
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -232,5 +232,122 @@ describe('tanto', () => {
 			).changes[0]?.class;
 		expect(classOf('--vehicle', path('high.json'))).toBe('neutral');
 		expect(classOf()).not.toBe('neutral');
+	});
+
+	describe('tables of an own program', () => {
+		const write = (name: string, text: string) => writeFileSync(path(name), text);
+		const layout = {
+			schema: 'tanto.layout/1',
+			name: 'mine',
+			fuelModel: 'speed-density',
+			tables: [
+				{
+					item: 'fuel.table',
+					unit: '%',
+					decimals: 1,
+					rows: 'y-up',
+					x: { channel: 'rpm', unit: 'rpm' },
+					y: { channel: 'map', unit: 'psi gauge' }
+				},
+				{
+					item: 'spark.table',
+					unit: '°',
+					decimals: 1,
+					rows: 'y-up',
+					axes: 'without',
+					x: { channel: 'rpm' },
+					y: { channel: 'map', unit: 'kPa' }
+				},
+				{ item: 'boost.target', unit: 'kPa', x: { channel: 'rpm' } }
+			],
+			scalars: [{ item: 'limit.rpm', title: 'Rev limit', unit: 'rpm', decimals: 0 }]
+		};
+		const FUEL = '\t1000\t2000\t3000\n15\t80\t83\t85\n0\t50\t52\t54\n-5\t30\t31\t32\n';
+		it('are read, built, written and held against a revision', () => {
+			mkdirSync(path('own'));
+			write('layout.json', JSON.stringify(layout));
+			write('own/fuel.table.txt', FUEL);
+			write('own/spark.table.tsv', '20\t21\t22\n30\t31\t32\n');
+			write('own/spark.table.x.txt', '1000\n2000\n3000\n');
+			write('own/spark.table.y.txt', '100\t50\n');
+			write('own/scalars.txt', 'Rev limit\t7000\trpm\nOdd one\t3\n');
+			const read = JSON.parse(tanto('table', path('own/fuel.table.txt')).out) as Record<string, unknown>;
+			expect(read).toMatchObject({
+				x: [1000, 2000, 3000],
+				y: [-5, 0, 15],
+				values: [
+					[30, 31, 32],
+					[50, 52, 54],
+					[80, 83, 85]
+				],
+				orientation: { rows: 'y-up', transposed: false },
+				guess: { item: 'fuel.table', unit: '%', y: { channel: 'boost', unit: 'psi' } }
+			});
+			const built = tanto('build', '--layout', path('layout.json'), path('own'), '--out', path('built.json'));
+			expect(built.code, built.err).toBe(0);
+			expect(built.err).toContain('boost.target');
+			const c = parseCalibration(JSON.parse(readFileSync(path('built.json'), 'utf8')));
+			expect(c.items.map((i) => i.id)).toEqual(['fuel.table', 'spark.table', 'limit.rpm', 'Odd one']);
+			expect(c.items[1]).toMatchObject({
+				y: { points: [50, 100] },
+				values: [
+					[30, 31, 32],
+					[20, 21, 22]
+				]
+			});
+			const text = tanto(
+				'table',
+				path('built.json'),
+				'--item',
+				'fuel.table',
+				'--layout',
+				path('layout.json')
+			).out;
+			expect(text).toBe(
+				'\t1000\t2000\t3000\n15\t80.0\t83.0\t85.0\n0\t50.0\t52.0\t54.0\n-5\t30.0\t31.0\t32.0\n'
+			);
+			const held = (body: string, ...more: string[]) => {
+				write('back.txt', body);
+				const run = tanto(
+					'table',
+					path('back.txt'),
+					'--against',
+					path('built.json'),
+					'--item',
+					'fuel.table',
+					...more
+				);
+				expect(run.code, run.err).toBe(0);
+				return JSON.parse(run.out) as Record<string, unknown>;
+			};
+			expect(held(text)).toEqual({ match: true, verified: 9, differences: [], fits: null });
+			expect(held(text.replace('83.0', '83.2'))).toMatchObject({
+				match: false,
+				verified: 8,
+				differences: [{ x: 2000, y: 15, revision: 83, found: 83.2 }]
+			});
+			const older = {
+				...c,
+				items: c.items.map((i) =>
+					i.id === 'fuel.table' && i.kind === 'map'
+						? { ...i, values: i.values.map((r) => r.map((v) => v + 1)) }
+						: i
+				)
+			};
+			write('older.json', JSON.stringify(older));
+			const before = FUEL.replace(/\t(\d\d)(?=[\t\n])/g, (_, v: string) => `\t${Number(v) + 1}`);
+			expect(held(before, '--calibration', path('older.json')).fits).toBe('R0');
+		});
+		it.each([
+			['ragged.txt', '\t1000\t2000\n20\t30\n', 'ragged.txt: row 2, column 3'],
+			['formula.txt', '\t1000\t2000\n20\t=A1\t2\n', 'formula.txt: row 2, column 2: "=A1" is a formula'],
+			['empty.txt', '\n', 'there is nothing in it']
+		])('%s is refused with row and column', (name, text, why) => {
+			write(name, text);
+			const run = tanto('table', path(name));
+			expect(run.code).toBe(1);
+			expect(run.err).toContain(why);
+			expect(run.out).toBe('');
+		});
 	});
 });

@@ -4,10 +4,13 @@ import { parseCalibration, type Calibration } from '../../core/calibration/docum
 import { calibrationFrom } from '../../core/calibration/formats/read.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseJson, parseWith } from '../../core/parse.ts';
-import { vehicleFrom } from '../../core/vehicle/document.ts';
+import { vehicleFrom, type Vehicle } from '../../core/vehicle/document.ts';
 import { vehicleFromSheet } from '../../core/vehicle/sheet.ts';
 import type { JobRecord, NewJob } from './jobs.ts';
+import type { Db } from './db/open.ts';
 import { field } from './http.ts';
+import { revision } from './revisions.ts';
+import { vehicleOfJob } from './vehicles.ts';
 
 const about = z.object({
 	customer: z.string().min(1, 'the customer needs a name').max(200),
@@ -60,20 +63,40 @@ function emptyCalibration(fuelModel: string): Calibration {
 	});
 }
 
+/** R0 out of an earlier job, and its vehicle where that is wanted; `null` where none is named. */
+async function earlierFrom(
+	data: FormData,
+	db: Db
+): Promise<{ calibration: Calibration; vehicle: Vehicle | null } | null> {
+	const id = field(data, 'fromRevision');
+	if (!id) return null;
+	const from = /^\d{1,15}$/.test(id) ? await revision(db, Number(id)) : null;
+	if (!from || from.state === 'draft') throw new InputError('there is no such revision to start from');
+	return {
+		calibration: from.calibration,
+		vehicle: field(data, 'vehicleToo') === 'on' ? await vehicleOfJob(db, from.jobId) : null
+	};
+}
+
 /** @throws InputError naming the field, or the file and the place in it */
-export async function newJobFrom(data: FormData): Promise<NewJob> {
+export async function newJobFrom(data: FormData, db: Db): Promise<NewJob> {
 	const { customer, email, title } = parseWith(about, {
 		customer: field(data, 'customer'),
 		email: field(data, 'email'),
 		title: field(data, 'title')
 	});
+	const earlier = await earlierFrom(data, db);
 	const vehicleFile = await fileText(data, 'vehicleFile');
-	const vehicle = vehicleFile
-		? documentFrom(vehicleFile, (text) => vehicleFrom(parseJson(text)))
-		: vehicleFromSheet(sheetFields(data));
+	const vehicle = earlier?.vehicle
+		? earlier.vehicle
+		: vehicleFile
+			? documentFrom(vehicleFile, (text) => vehicleFrom(parseJson(text)))
+			: vehicleFromSheet(sheetFields(data));
 	const calibrationFile = await fileText(data, 'calibrationFile');
-	const calibration = calibrationFile
-		? documentFrom(calibrationFile, calibrationFrom)
-		: emptyCalibration(field(data, 'fuelModel'));
+	const calibration = earlier
+		? earlier.calibration
+		: calibrationFile
+			? documentFrom(calibrationFile, calibrationFrom)
+			: emptyCalibration(field(data, 'fuelModel'));
 	return { customer, email: email || null, title, vehicle, calibration, record: recordFrom(data) };
 }

@@ -4,8 +4,25 @@ import { customer } from '$lib/server/customers';
 import { createJob } from '$lib/server/jobs';
 import { orFail } from '$lib/server/http';
 import { newJobFrom, sheetFields } from '$lib/server/new-job-form';
+import type { Db } from '$lib/server/db/open';
 import { vehicleById, vehicleNames } from '$lib/server/vehicles';
 import type { Actions, PageServerLoad } from './$types';
+
+async function startingPoints(db: Db) {
+	const rows = await db
+		.selectFrom('revisions')
+		.innerJoin('jobs', 'jobs.id', 'revisions.job_id')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.select(['revisions.id', 'revisions.number', 'jobs.title', 'customers.name', 'jobs.id as job'])
+		.where('revisions.state', '!=', 'draft')
+		.orderBy('jobs.id', 'desc')
+		.orderBy('revisions.number', 'desc')
+		.execute();
+	const seen = new Set<number>();
+	return rows
+		.filter((r) => !seen.has(r.job) && seen.add(r.job))
+		.map((r) => ({ id: r.id, word: `${r.name}: ${r.title}, R${r.number}` }));
+}
 
 export const load: PageServerLoad = async ({ locals, url }) => {
 	const { db } = locals.app;
@@ -15,7 +32,10 @@ export const load: PageServerLoad = async ({ locals, url }) => {
 	return {
 		vehicles: await vehicleNames(db),
 		template: vehicle ? { id: from, fields: { ...sheetOf(vehicle), name: '' } } : null,
-		customer: Number.isInteger(known) ? await customer(db, known) : null
+		customer: Number.isInteger(known) ? await customer(db, known) : null,
+		customers: await db.selectFrom('customers').select(['name', 'email']).orderBy('name').execute(),
+		/** Newest revision that isn't a draft of each job, the newest jobs first. */
+		revisions: await startingPoints(db)
 	};
 };
 
@@ -23,7 +43,7 @@ export const actions: Actions = {
 	default: async ({ request, locals }) => {
 		const data = await request.formData();
 		const result = await orFail(async () => {
-			const job = await newJobFrom(data);
+			const job = await newJobFrom(data, locals.app.db);
 			return { id: await createJob(locals.app.db, job), empty: job.calibration.items.length === 0 };
 		}, sheetFields(data));
 		if (!('id' in result)) return result;

@@ -7,7 +7,25 @@
 
 	let { data, form }: PageProps = $props();
 	let way = $state<'form' | 'file'>('form');
-	let source = $state<'tables' | 'file'>('tables');
+	let source = $state<'tables' | 'file' | 'job'>('tables');
+	let vehicleToo = $state(true);
+	let search = $state('');
+	const found = $derived(
+		data.revisions.filter((r) => r.word.toLowerCase().includes(search.trim().toLowerCase())).slice(0, 50)
+	);
+	const vehicles = $derived(
+		data.vehicles
+			.filter((v) => v.name.toLowerCase().includes(vehicleSearch.trim().toLowerCase()))
+			.slice(0, 50)
+	);
+	let vehicleSearch = $state('');
+	/** A customer that is known brings the address along. */
+	function known(e: Event) {
+		const name = (e.currentTarget as HTMLInputElement).value;
+		const address = document.querySelector<HTMLInputElement>('input[name=email]');
+		const match = data.customers.find((c) => c.name === name);
+		if (match?.email && address && address.value === '') address.value = match.email;
+	}
 	let sending = $state(false);
 	let kind = $state('');
 	const was = (name: string, otherwise = '') => form?.entered?.[name] ?? otherwise;
@@ -65,7 +83,20 @@
 		}}
 	>
 		<div class="grid grid-cols-3 gap-4">
-			{@render text('customer', 'Customer', data.customer?.name, true)}
+			<label class="block">
+				<span class="text-[13px]">Customer · needed</span>
+				<input
+					name="customer"
+					list="customers"
+					value={was('customer', data.customer?.name ?? '')}
+					required
+					autocomplete="off"
+					onchange={known}
+				/>
+			</label>
+			<datalist id="customers"
+				>{#each data.customers as c, n (n)}<option value={c.name}>{c.email ?? ''}</option>{/each}</datalist
+			>
 			{@render text('email', 'Mail address', data.customer?.email ?? '')}
 			{@render text('title', 'Job', '', true)}
 		</div>
@@ -77,7 +108,7 @@
 
 		<h2 class="mt-6 mb-2">Baseline calibration</h2>
 		<div class="mb-2 flex flex-wrap gap-x-5">
-			{#each [['tables', 'tables from my own program, pasted one by one'], ['file', 'from a file']] as const as [id, word] (id)}
+			{#each [['tables', 'tables from my own program, pasted one by one'], ['file', 'from a file'], ['job', 'from a revision of another job']] as const as [id, word] (id)}
 				<label class="flex items-center gap-1.5"
 					><input type="radio" bind:group={source} value={id} />{word}</label
 				>
@@ -90,6 +121,24 @@
 				>
 				<input type="file" name="calibrationFile" accept=".json,.xml,application/json,text/xml" required />
 			</label>
+		{:else if source === 'job'}
+			<div class="grid max-w-xl gap-1">
+				<label class="block"
+					><span class="text-[13px]">Search customer or job</span>
+					<input bind:value={search} autocomplete="off" /></label
+				>
+				<label class="block"
+					><span class="text-[13px]">Its newest revision becomes R0 here</span>
+					<select name="fromRevision" required size={Math.min(6, Math.max(2, found.length))}>
+						{#each found as r (r.id)}<option value={String(r.id)}>{r.word}</option>{/each}
+					</select></label
+				>
+				{#if found.length === 0}<p class="text-muted text-[14px]">No job is called that.</p>{/if}
+				<label class="flex items-center gap-1.5"
+					><input type="checkbox" name="vehicleToo" bind:checked={vehicleToo} />its vehicle as well: it is the
+					same car</label
+				>
+			</div>
 		{:else}
 			<label class="block max-w-xl">
 				<span class="text-[13px]"
@@ -103,45 +152,53 @@
 			</label>
 		{/if}
 
-		<div class="mt-6 mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
-			<h2>Vehicle</h2>
-			<label class="flex items-center gap-1.5"
-				><input type="radio" bind:group={way} value="form" />filled in here</label
-			>
-			<label class="flex items-center gap-1.5"
-				><input type="radio" bind:group={way} value="file" />read from a file</label
-			>
-			{#if way === 'form'}
-				<label class="ml-auto"
-					><span class="text-[13px]">Start from a kind</span>
-					<select bind:value={kind} onchange={start} class="w-64!">
-						<option value="">nothing filled in</option>
-						{#each KINDS as k (k.id)}<option value={k.id}>{k.title}</option>{/each}
-					</select></label
+		{#if source !== 'job' || !vehicleToo}
+			<div class="mt-6 mb-3 flex flex-wrap items-end gap-x-5 gap-y-2">
+				<h2>Vehicle</h2>
+				<label class="flex items-center gap-1.5"
+					><input type="radio" bind:group={way} value="form" />filled in here</label
 				>
-				<label
-					><span class="text-[13px]">or copy a vehicle</span>
-					<select
-						class="w-56!"
-						value={data.template?.id ?? ''}
-						onchange={(e) =>
-							void goto(`?from=${e.currentTarget.value}`, { invalidateAll: true }).then(() => {
-								fields = { 'engine.aspiration': 'na', ...data.template?.fields };
-							})}
+				<label class="flex items-center gap-1.5"
+					><input type="radio" bind:group={way} value="file" />read from a file</label
+				>
+				{#if way === 'form'}
+					<label class="ml-auto"
+						><span class="text-[13px]">Start from a kind</span>
+						<select bind:value={kind} onchange={start} class="w-64!">
+							<option value="">nothing filled in</option>
+							{#each KINDS as k (k.id)}<option value={k.id}>{k.title}</option>{/each}
+						</select></label
 					>
-						<option value="">none</option>
-						{#each data.vehicles as v (v.id)}<option value={v.id}>{v.name.slice(0, 60)}</option>{/each}
-					</select></label
-				>
+					<label
+						><span class="text-[13px]">or copy a vehicle</span>
+						<select
+							class="w-56!"
+							value={data.template?.id ?? ''}
+							onchange={(e) =>
+								void goto(`?from=${e.currentTarget.value}`, { invalidateAll: true }).then(() => {
+									fields = { 'engine.aspiration': 'na', ...data.template?.fields };
+								})}
+						>
+							<option value="">none</option>
+							{#each vehicles as v (v.id)}<option value={v.id}>{v.name.slice(0, 60)}</option>{/each}
+						</select></label
+					>
+					{#if data.vehicles.length > 12}
+						<label
+							><span class="text-[13px]">Search vehicles</span>
+							<input class="w-40!" bind:value={vehicleSearch} autocomplete="off" /></label
+						>
+					{/if}
+				{/if}
+			</div>
+			{#if way === 'file'}
+				<label class="block max-w-xl">
+					<span class="text-[13px]">Vehicle document (tanto.vehicle/1, JSON)</span>
+					<input type="file" name="vehicleFile" accept=".json,application/json" required />
+				</label>
+			{:else}
+				<VehicleSheet bind:fields />
 			{/if}
-		</div>
-		{#if way === 'file'}
-			<label class="block max-w-xl">
-				<span class="text-[13px]">Vehicle document (tanto.vehicle/1, JSON)</span>
-				<input type="file" name="vehicleFile" accept=".json,application/json" required />
-			</label>
-		{:else}
-			<VehicleSheet bind:fields />
 		{/if}
 
 		<div class="mt-6 flex items-center gap-3">

@@ -35,7 +35,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 				i.kind === 'map'
 					? `${i.y.points.length} × ${i.x.points.length}`
 					: i.kind === 'curve'
-						? `${i.x.points.length}`
+						? `${i.x.points.length} points`
 						: i.kind === 'scalar'
 							? String(i.value)
 							: ''

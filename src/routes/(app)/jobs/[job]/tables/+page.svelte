@@ -358,7 +358,13 @@
 						>{i.size} {i.unit}</span
 					>
 					{#if !data.frozen}
-						<form method="POST" action="?/drop" use:enhance>
+						<form
+							method="POST"
+							action="?/drop"
+							use:enhance={({ cancel }) => {
+								if (!confirm(`Take “${i.title}” out of R0?`)) cancel();
+							}}
+						>
 							<input type="hidden" name="item" value={i.id} />
 							<button class="text-muted cursor-pointer text-[13px] underline" aria-label="Take {i.title} out"
 								>out</button
