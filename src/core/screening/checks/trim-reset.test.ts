@@ -57,4 +57,13 @@ describe('trim.reset', () => {
 		expect(p.changes).toEqual([]);
 		expect(p.held[0]).toMatchObject({ code: 'trim.reset' });
 	});
+	it('a revision that holds what the learned trims held asks for it as well', () => {
+		const asked = (ltft: number, resetTrims: boolean) =>
+			screenPrepared(
+				prepare(log(ltft), { vehicle: car, calibrations: [made(650), made(650)], resetTrims })
+			).findings.find((f) => f.code === 'trim.reset');
+		expect(asked(7, true)?.summary).toContain('holds what the learned trims held');
+		expect(asked(1, true)).toBeUndefined();
+		expect(asked(7, false)).toBeUndefined();
+	});
 });

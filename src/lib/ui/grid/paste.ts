@@ -37,7 +37,9 @@ export function pasteTargets(
 	try {
 		const p = pasteInto(item, text);
 		if (p.how === 'resampled')
-			return { problem: 'it stands on other axes: “Paste a table” lays it over, and says by how much' };
+			return {
+				problem: 'it stands on other axes: “Paste” above the table lays it over, and says by how much'
+			};
 		return { targets: p.cells.map(({ x, y, to }) => ({ x, y, v: to })) };
 	} catch (e) {
 		if (e instanceof InputError) return { problem: e.message };

@@ -6,7 +6,10 @@
 	import { signedText } from '../cellmap/colour';
 	import { usePreferences } from '../preferences.svelte';
 
-	let { outcome }: { outcome: RevisionOutcome } = $props();
+	let {
+		outcome,
+		compareUrl
+	}: { outcome: RevisionOutcome; /** Both logs' errors, side by side. */ compareUrl: string } = $props();
 	const preferences = usePreferences();
 	const WORDS: Record<Outcome['verdict'], string> = {
 		worked: 'The change worked',
@@ -46,7 +49,10 @@
 
 <div class="border-line mb-3 border-b pb-3" data-testid="outcome">
 	<h2>Did the last change work</h2>
-	<p class="font-semibold">{WORDS[outcome.verdict]}.</p>
+	<p>
+		<span class="font-semibold">{WORDS[outcome.verdict]}.</span>
+		<a class="text-[14px] underline" href={compareUrl}>Cell by cell, before and after</a>
+	</p>
 	<ul>
 		{#each outcome.outcomes as o, i (o.items.join())}
 			<li>

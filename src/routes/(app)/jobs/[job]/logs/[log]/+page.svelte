@@ -182,7 +182,10 @@
 					</div>
 				{/each}
 			</dl>
-			{#if data.outcome}<Outcome outcome={data.outcome} />{/if}
+			{#if data.outcome}<Outcome
+					outcome={data.outcome}
+					compareUrl="/jobs/{data.job.id}/compare-logs?a={data.outcome.from}&b={data.log.id}"
+				/>{/if}
 			{#if data.since}
 				<p class="text-muted mb-3 text-[14px]" data-testid="since">
 					Since {data.since.name.slice(0, 40)}:

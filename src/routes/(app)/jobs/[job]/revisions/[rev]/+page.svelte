@@ -349,7 +349,7 @@
 							>Axes</button
 						>
 						<button class="button" aria-expanded={pasteOpen} onclick={() => (pasteOpen = !pasteOpen)}
-							>Paste a table</button
+							>Paste</button
 						>
 					{/if}
 				{/if}

@@ -139,7 +139,7 @@
 					</table>
 					<p class="mt-1 text-[13px]">
 						Mend it in your program and paste it back again{#if data.rev.state === 'draft'}, or take what is
-							really there into the draft as a change with a reason (“Paste a table” on the page of the draft){/if}.
+							really there into the draft as a change with a reason (“Paste” on the page of the draft){/if}.
 					</p>
 				{/if}
 			{/if}
