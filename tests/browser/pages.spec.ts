@@ -200,7 +200,7 @@ test.describe('bad input gets one clear message', () => {
 				}
 			]
 		};
-		await page.getByLabel('from a file').check();
+		await page.getByLabel('from a file', { exact: true }).check();
 		await page.getByLabel(/becomes R0/).setInputFiles({
 			name: 'broken.json',
 			mimeType: 'application/json',

@@ -37,7 +37,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByLabel('Job · needed').fill('Kestrel test: lean to one side');
 	await page.getByLabel('read from a file').check();
 	await page.getByLabel(/Vehicle document/).setInputFiles(json('kestrel.json', vehicle));
-	await page.getByLabel('from a file').check();
+	await page.getByLabel('from a file', { exact: true }).check();
 	await page.getByLabel(/becomes R0/).setInputFiles(json('r0.json', base));
 	await page.getByRole('button', { name: 'Take the job on' }).click();
 	await expect(page.getByRole('heading', { name: 'Kestrel test: lean to one side' })).toBeVisible();
