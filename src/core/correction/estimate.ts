@@ -60,7 +60,7 @@ export function estimate(
 	const speaking = logs.map((l) => l.input);
 	const { baroKpa } = speaking[0]!.segments;
 	const fitted = fitField(samples, nodes, logs.length, baroKpa);
-	const { follows, field: without } = followed(speaking, samples, nodes, baroKpa);
+	const { follows, field: without } = followed(speaking, samples, nodes, baroKpa, fitted);
 	const uncertain = uncertainNodes(speaking, samples, nodes.count);
 	const changes = changesOf(gentler(fitted, without), {
 		strategy,

@@ -44,6 +44,8 @@ export interface Fitted {
 	residual: Float32Array;
 	system: System;
 	solution: Solution;
+	/** Factor per node by which the prior gave way. */
+	loose: Float64Array;
 }
 
 const HUBER = 1.5;
@@ -70,6 +72,7 @@ const EXPECTED_COUNTS = 2;
 
 /**
  * @param logs how many logs the samples may be from
+ * @param from a fit of the same samples without terms: its weights and where its prior gave way are taken, nothing is fitted anew
  * @example fitField(samples, nodesOf(calibration), 1, 100).field.d[0] // 0.04: the first cell wants 4 % more
  */
 export function fitField(
@@ -78,26 +81,30 @@ export function fitField(
 	logs: number,
 	baroKpa: number,
 	terms: readonly Term[] = [],
-	scales: PriorScales = SCALES
+	scales: PriorScales = SCALES,
+	from: Fitted | null = null
 ): Fitted {
 	const prior = new Prior(nodes, baroKpa, scales);
 	const system = new System(s, prior, logs, terms);
-	const noise = noiseOf(s, positions(s, nodes, baroKpa, 'x'), positions(s, nodes, baroKpa, 'y'));
+	const noise =
+		from?.field.noise ?? noiseOf(s, positions(s, nodes, baroKpa, 'x'), positions(s, nodes, baroKpa, 'y'));
 	const nearest = nearestNodes(s);
 	const base = new Float32Array(s.count);
 	const weight = new Float32Array(s.count);
 	for (let i = 0; i < s.count; i++) {
 		const band = s.band[i] as 0 | 1;
 		base[i] = Math.min(1, s.dtS[i]! / noise.scaleS[band]);
-		weight[i] = 1;
-		system.add(i, base[i]! / noise.sigma[band] ** 2);
+		// A sample that stands for no time says nothing.
+		weight[i] = from ? (base[i]! > 0 ? from.weight[i]! / base[i]! : 0) : 1;
+		system.add(i, (weight[i]! * base[i]!) / noise.sigma[band] ** 2);
 	}
 	const residual = new Float32Array(s.count);
-	const loose = new Float64Array(nodes.count).fill(1);
-	let day = scales.day;
-	let solution = system.solve(null, day);
+	const loose = from?.loose ?? new Float64Array(nodes.count).fill(1);
+	let day = from?.field.day ?? scales.day;
+	let solution = system.solve(loose, day);
+	if (from) system.residuals(solution, residual);
 	let misses = missesOf(s, nodes, nearest, residual, base, noise);
-	for (let outer = 0; outer <= LOOSENINGS; outer++) {
+	for (let outer = 0; outer <= LOOSENINGS && !from; outer++) {
 		for (let round = 0; round < ROUNDS; round++) {
 			system.residuals(solution, residual);
 			const moved = reweigh(s, system, base, weight, residual, nearest, noise, nodes.count);
@@ -142,7 +149,7 @@ export function fitField(
 			sd: system.borderSd(solution, system.termAt(k))
 		}))
 	};
-	return { field, weight: weight.map((w, i) => w * base[i]!), residual, system, solution };
+	return { field, weight: weight.map((w, i) => w * base[i]!), residual, system, solution, loose };
 }
 
 /** Samples' places in steps of physical distance along an axis of the first table. */

@@ -40,7 +40,14 @@ export interface Following {
 	field: Fitted['field'] | null;
 }
 
-export function followed(logs: readonly Prepared[], s: Samples, nodes: Nodes, baroKpa: number): Following {
+/** @param plain the fit of the same samples without any term */
+export function followed(
+	logs: readonly Prepared[],
+	s: Samples,
+	nodes: Nodes,
+	baroKpa: number,
+	plain: Fitted
+): Following {
 	const terms = KINDS.flatMap((kind) => {
 		const raw = column(logs, s, kind.id);
 		if (!raw) return [];
@@ -57,7 +64,9 @@ export function followed(logs: readonly Prepared[], s: Samples, nodes: Nodes, ba
 		nodes,
 		logs.length,
 		baroKpa,
-		terms.map((t) => t.term)
+		terms.map((t) => t.term),
+		undefined,
+		plain
 	);
 	const follows = terms.flatMap(({ kind, low, high, term }, k): Follow[] => {
 		const slope = fit.field.terms[k]!.value;
