@@ -194,7 +194,7 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 	if (sameItem(left, right)) return null;
 	if (left.kind === 'scalar' && right.kind === 'scalar') {
 		const d = tidy(right.value - left.value);
-		const { class: cls, rule } = classify(right.id, [d], { olds: [left.value] });
+		const { class: cls, rule } = classify(right.id, [d], { olds: [left.value], unit: right.unit });
 		return {
 			...base,
 			class: cls,
@@ -214,7 +214,7 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 		const { class: cls, rule } =
 			s.count === 0
 				? { class: 'neutral' as const, rule: 'only its axes or unit differ; the surface is the same' }
-				: classify(right.id, deltas, { olds });
+				: classify(right.id, deltas, { olds, unit: right.unit });
 		return { ...base, class: cls, rule, cellsChanged: s.count, min: s.min, max: s.max, mean: s.mean };
 	}
 	const from = plain(left);

@@ -1,6 +1,7 @@
 /** Which direction of a change is safer for the engine, and how much of it is which: by what is known of the item. */
 import { fixed, plural } from '../format.ts';
 import { isOn } from './document.ts';
+import { itemConversion } from './item-units.ts';
 import { itemKind, type ItemKind, type Size } from './items.ts';
 
 export type ChangeClass = 'safer' | 'riskier' | 'neutral' | 'unknown';
@@ -19,13 +20,19 @@ const sized = (v: number, { digits, unit }: Size, sign: string) =>
 /**
  * Class of the change of item `id`. Differences under the item's tolerance decide nothing.
  * @param deltas new − old of every cell, in the item's unit; empty when the values are no numbers
+ * @param unit of the values, where the document keeps another than the item's own
  * @param olds the old values of the same cells, for items whose differences count in percent
  * @example classify('spark.table', [1, 0, -0.02]) // riskier: "1 cell timing added, up to +1.0°; 1 cell timing taken out, at most −0.0°"
  */
 export function classify(
 	id: string,
 	deltas: readonly number[],
-	{ olds, from, to }: { olds?: readonly number[]; from?: Plain; to?: Plain } = {}
+	{
+		olds,
+		from,
+		to,
+		unit
+	}: { olds?: readonly number[]; from?: Plain; to?: Plain; unit?: string | undefined } = {}
 ): Judged {
 	const kind = itemKind(id);
 	if (kind?.onOff) return switched(kind.onOff, from, to);
@@ -33,7 +40,11 @@ export function classify(
 	if (!kind?.direction || deltas.length === 0)
 		return { class: 'unknown', rule: 'no rule tells which direction is safer' };
 	const { tolerance, riskier } = kind.direction;
-	const sizes = deltas.map((d, i) => (tolerance.relative && olds?.[i] ? (100 * d) / Math.abs(olds[i]!) : d));
+	// Sizes are told in the unit of the item; a difference has no offset.
+	const { scale } = itemConversion({ id, unit }, 0);
+	const sizes = deltas.map((d, i) =>
+		tolerance.relative && olds?.[i] ? (100 * d) / Math.abs(olds[i]!) : d * scale
+	);
 	const ups = sizes.filter((d) => d > 0);
 	const downs = sizes.filter((d) => d < 0);
 	if (ups.length + downs.length === 0) return { class: 'neutral', rule: 'nothing changed in value' };

@@ -22,6 +22,10 @@ export function agreedNodes(logs: readonly Prepared[], s: Samples, nodes: number
 	for (const [l, input] of logs.entries()) {
 		const { believed, vehicle, frame, segments } = input;
 		const map = frame.get('map');
+		// Samples of a log lie side by side.
+		const from = s.log.indexOf(l);
+		const to = s.log.lastIndexOf(l) + 1;
+		if (from < 0) continue;
 		const paths = believed.paths;
 		const whole = paths.some((p) => p.bank === 0) || paths.length === bankCount(vehicle);
 		if (!whole) continue;
@@ -33,20 +37,22 @@ export function agreedNodes(logs: readonly Prepared[], s: Samples, nodes: number
 				const sum = new Float64Array(nodes);
 				const weight = new Float64Array(nodes);
 				let off = 0;
-				for (let i = 0; i < s.count; i++) {
-					if (s.log[i] !== l) continue;
+				let seen = 0;
+				for (let i = from; i < to; i++) {
 					const at = s.index[i]!;
 					if (under && map && map[at]! > segments.baroKpa + BACK_PRESSURE_KPA) continue;
 					const d = a.values[at]! / b.values[at]! - 1;
 					if (d !== d) continue;
 					off += Math.abs(d);
+					seen++;
 					for (let e = s.start[i]!; e < s.start[i + 1]!; e++) {
 						const w = s.b[e]! * s.dtS[i]!;
 						sum[s.node[e]!]! += w * d;
 						weight[s.node[e]!]! += w;
 					}
 				}
-				return { off, sum, weight };
+				// A pair that was never compared agrees about nothing.
+				return { off: seen ? off / seen : Infinity, sum, weight };
 			});
 			const best = judged.reduce((a, b) => (b.off < a.off ? b : a));
 			for (let n = 0; n < nodes; n++) {

@@ -44,7 +44,7 @@ export function sameContent(a: Calibration, b: Calibration): boolean {
 export const madeWith = (e: Evidence, base: Calibration): boolean =>
 	e.input.calibration !== null && sameContent(e.input.calibration, base);
 
-/** Largest learned trim of a log that is warm, percent; `null` where none is logged. */
+/** Largest learned trim of a log, percent; `null` where none is logged. */
 export function learnedPct(input: Prepared): number | null {
 	const columns = [1, 2].flatMap((b) => input.frame.get(`ltft.b${b}`) ?? []);
 	if (columns.length === 0) return null;

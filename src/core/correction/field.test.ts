@@ -70,10 +70,9 @@ describe('a ridge of one node under load', () => {
 });
 
 describe('noise alone', () => {
-	it.each([0, 0.9])('proposes nothing (correlation %s)', (ar) => {
+	it.each([0, 0.9])('moves no cell by more than its own size, 1.2 %% (correlation %s)', (ar) => {
 		for (let seed = 1; seed <= 8; seed++) {
 			const f = fitted({ truth: flat(), ar, seed });
-			// Half a percent is what a pull of that noise may leave on average.
 			for (const n of changesOf(f, grounds(f))) expect(Math.abs(n.delta)).toBeLessThan(0.012);
 		}
 	});
@@ -103,7 +102,7 @@ describe('how sure it says it is', () => {
 		}
 		expect(all).toBeGreaterThan(400);
 		expect(within / all).toBeGreaterThanOrEqual(0.92);
-		expect(within / all).toBeLessThanOrEqual(0.985);
+		expect(within / all).toBeLessThanOrEqual(0.98);
 	});
 	it('grows away from the samples, up to what is known before any', () => {
 		const f = fitted({ truth: flat() });

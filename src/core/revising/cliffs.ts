@@ -1,6 +1,7 @@
 /** Cliffs: neighbouring cells of a table that a change has set farther apart than an engine can want. */
 import { fixed } from '../format.ts';
 import { findItem, type Calibration } from '../calibration/document.ts';
+import { itemConversion } from '../calibration/item-units.ts';
 import { itemKind, titleOf } from '../calibration/items.ts';
 import { inChannelsOf, resampled, rowsOf, sameAxis } from '../calibration/resample.ts';
 
@@ -25,8 +26,12 @@ export function cliffsOf(parent: Calibration, draft: Calibration): Cliff[] {
 		const there = inChannelsOf(old, item);
 		const same = resampled(there, sameAxis(item.x), item.kind === 'map' ? sameAxis(item.y) : null);
 		const before = rowsOf(same);
+		// What is too much is told in the unit of the item; the document may keep another.
+		const { scale } = itemConversion(item, 0);
 		const step = (a: number, b: number) =>
-			tolerance.relative ? 100 * (Math.max(a, b) / Math.max(1e-9, Math.min(a, b)) - 1) : Math.abs(a - b);
+			tolerance.relative
+				? 100 * (Math.max(a, b) / Math.max(1e-9, Math.min(a, b)) - 1)
+				: scale * Math.abs(a - b);
 		let worst: { by: number; was: number; at: string } | null = null;
 		const look = (r: number, c: number, rr: number, cc: number) => {
 			const by = step(rows[r]![c]!, rows[rr]![cc]!);

@@ -84,7 +84,6 @@ const PATHS: Record<string, Record<string, Operation>> = {
 			summary: 'What the engine wants of the fuel table, by all logs of the job that still speak.',
 			parameters: [
 				query('revision', number, 'The revision whose table is meant; the current one when missing.'),
-				query('log', number, 'A log that speaks first, whatever the record says of it.'),
 				query('format', choice('json', 'csv'), 'CSV: one line a cell, with its standard deviation.')
 			],
 			answer: jsonOf(

@@ -1,6 +1,8 @@
 /** From the tuner's own program and back: any table by any layout, and everything that can go wrong on the way. */
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { cliffsOf } from '../../revising/cliffs.ts';
+import { compare } from '../compare.ts';
 import { parseCalibration, type Calibration, type MapItem } from '../document.ts';
 import { itemFrom, tableIn } from './build.ts';
 import { layoutSchema, parseLayout, starterLayout, tableLayoutSchema, type TableLayout } from './layout.ts';
@@ -293,5 +295,49 @@ describe('layouts', () => {
 	});
 	it('keep keys that they don’t know', () => {
 		expect(parseLayout({ ...starterLayout('maf'), note: 'mine' })).toMatchObject({ note: 'mine' });
+	});
+});
+
+describe('values in the unit of a program', () => {
+	const target = (unit: string, values: number[][]): Calibration =>
+		parseCalibration({
+			schema: 'tanto.calibration/1',
+			name: 'c',
+			fuelModel: 'speed-density',
+			items: [
+				{
+					id: 'lambda.target',
+					kind: 'map',
+					unit,
+					x: { channel: 'rpm', points: [1000, 2000] },
+					y: { channel: 'map', points: [50, 100] },
+					values
+				}
+			]
+		});
+	const lambda = [
+		[1, 0.96],
+		[0.9, 0.86]
+	];
+	const leaner = lambda.map((row) => row.map((v) => v + 0.05));
+	const times = (rows: number[][], by: number) => rows.map((row) => row.map((v) => v * by));
+	it('are judged as the same change is in the unit of the item', () => {
+		const [own] = compare(target('λ', lambda), target('λ', leaner)).changes;
+		const [afr] = compare(target('AFR', times(lambda, 14.7)), target('AFR', times(leaner, 14.7))).changes;
+		expect(own!.rule).toContain('+0.050 λ');
+		expect([afr!.class, afr!.rule]).toEqual([own!.class, own!.rule]);
+	});
+	it('have cliffs where the item has them, not where only its numbers are large', () => {
+		const cliffs = (values: number[][], to: number) => {
+			const before = target('AFR', times(values, 14.7));
+			return cliffsOf(before, target('AFR', times([[to, values[0]![1]!], values[1]!], 14.7))).length;
+		};
+		const even = [
+			[1, 0.97],
+			[0.96, 0.93]
+		];
+		// 0.06 λ between neighbours is 0.88 of an AFR: none; 0.2 λ is one.
+		expect(cliffs(even, 1.02)).toBe(0);
+		expect(cliffs(even, 1.16)).toBe(1);
 	});
 });

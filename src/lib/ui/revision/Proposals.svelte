@@ -30,7 +30,13 @@
 	const safer = (p: ItemProposal) =>
 		editor
 			.decided(p.item, p.cells)
-			.open.filter((c) => classify(p.item, [c.to - c.from], { olds: [c.from] }).class === 'safer');
+			.open.filter(
+				(c) =>
+					classify(p.item, [c.to - c.from], {
+						olds: [c.from],
+						unit: editor.items.find((i) => i.id === p.item)?.unit
+					}).class === 'safer'
+			);
 	/** Regions of a proposal by item: one accept, one reason. */
 	const regions = $derived(
 		Object.fromEntries(

@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { speakingFor } from '$lib/server/evidence';
-import { download, idOf, jobOr404, orJson, revisionOr404 } from '$lib/server/http';
+import { download, jobOr404, orJson, revisionOr404 } from '$lib/server/http';
 import { currentRevision } from '$lib/server/revisions';
 import type { RequestHandler } from './$types';
 
@@ -14,8 +14,7 @@ export const GET: RequestHandler = async ({ params, url, locals }) =>
 		const revisionId = named
 			? (await revisionOr404(app, job.id, named)).id
 			: (await currentRevision(app.db, job.id)).id;
-		const first = url.searchParams.get('log');
-		const logIds = await speakingFor(app.db, job.id, first ? idOf(first) : null);
+		const logIds = await speakingFor(app.db, job.id, null);
 		if (logIds.length === 0) throw new InputError('no log of this job speaks yet');
 		const answer = await app.pool.requirement({ dataDir: app.dataDir, logIds, revisionId });
 		if (!answer.ok) throw new InputError(answer.message);
