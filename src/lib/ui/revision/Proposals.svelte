@@ -28,15 +28,13 @@
 	let openProposal = $state<string | null>(null);
 	/** Cells of a proposal that only add fuel or take timing out. */
 	const safer = (p: ItemProposal) =>
-		editor
-			.decided(p.item, p.cells)
-			.open.filter(
-				(c) =>
-					classify(p.item, [c.to - c.from], {
-						olds: [c.from],
-						unit: editor.items.find((i) => i.id === p.item)?.unit
-					}).class === 'safer'
-			);
+		editor.decided(p.item, p.cells).open.filter(
+			(c) =>
+				classify(p.item, [c.to - c.from], {
+					olds: [c.from],
+					unit: editor.items.find((i) => i.id === p.item)?.unit
+				}).class === 'safer'
+		);
 	/** Regions of a proposal by item: one accept, one reason. */
 	const regions = $derived(
 		Object.fromEntries(
