@@ -31,12 +31,13 @@ const log = readLog(chunksOf(process.argv[2]!), { gaugeStoich: 14.7, baroKpa: 10
 const input = prepare(log, { vehicle, calibrations: [calibration] });
 const timed = (logs: number) => {
 	const evidence = Array.from({ length: logs }, () => ({ input, findings: [] }));
-	const times = [0, 1, 2].map(() => {
+	// The first is the one that a worker compiles for; what a tuner waits for all day are the others.
+	const [, ...times] = Array.from({ length: 6 }, () => {
 		const start = performance.now();
 		if (propose(evidence, DEFAULT_STRATEGY).next === undefined) throw new Error('not proposed');
 		return performance.now() - start;
 	});
-	return times.sort((a, b) => a - b)[1]!;
+	return times.sort((a, b) => a - b)[2]!;
 };
 // The reference: one plain pass over three columns, as often as there are samples of them.
 const start = performance.now();

@@ -39,9 +39,25 @@ export class Banded {
 		this.data[row * (this.width + 1) + column - row + this.width]! += v;
 	}
 
-	copy(): Banded {
-		const out = new Banded(this.n, this.width);
-		out.data.set(this.data);
+	/** Adds another of the same size and width, in place. */
+	plus(other: Banded): this {
+		for (let k = 0; k < this.data.length; k++) this.data[k]! += other.data[k]!;
+		return this;
+	}
+
+	/** A v, of a matrix that isn't factored. */
+	times(v: Float64Array): Float64Array {
+		const { n, width: p, data } = this;
+		const out = new Float64Array(n);
+		for (let i = 0; i < n; i++) {
+			const row = i * (p + 1) + p - i;
+			let sum = data[row + i]! * v[i]!;
+			for (let k = Math.max(0, i - p); k < i; k++) {
+				sum += data[row + k]! * v[k]!;
+				out[k]! += data[row + k]! * v[i]!;
+			}
+			out[i]! += sum;
+		}
 		return out;
 	}
 
@@ -95,21 +111,30 @@ export class Banded {
 		// Z, the inverse within the band, by the same layout; column by column from the last.
 		const z = new Float64Array(data.length);
 		const column = new Float64Array(stride);
+		const sum = new Float64Array(stride);
 		for (let j = n - 1; j >= 0; j--) {
-			const last = Math.min(n - 1, j + p);
+			const m = Math.min(n - 1, j + p) - j;
 			const pivot = data[j * stride + p]!;
 			// Column j of L below the diagonal, gathered once.
-			for (let k = j + 1; k <= last; k++) column[k - j] = data[k * stride + p - k + j]! / pivot;
-			for (let i = last; i > j; i--) {
-				let sum = 0;
-				const row = i * stride + p - i;
-				for (let k = j + 1; k <= i; k++) sum -= column[k - j]! * z[row + k]!;
-				for (let k = i + 1; k <= last; k++) sum -= column[k - j]! * z[k * stride + p - k + i]!;
-				z[row + j] = sum;
+			for (let k = 1; k <= m; k++) column[k] = data[(j + k) * stride + p - k]! / pivot;
+			// The known square of Z below and right of j times that column, by rows: each entry serves both halves.
+			for (let k = 1; k <= m; k++) {
+				const row = (j + k) * stride + p - k;
+				const c = column[k]!;
+				let own = z[row + k]! * c;
+				for (let i = 1; i < k; i++) {
+					const v = z[row + i]!;
+					own += v * column[i]!;
+					sum[i]! += v * c;
+				}
+				sum[k] = own;
 			}
-			let sum = 1 / (pivot * pivot);
-			for (let k = j + 1; k <= last; k++) sum -= column[k - j]! * z[k * stride + p - k + j]!;
-			z[j * stride + p] = sum;
+			let diagonal = 1 / (pivot * pivot);
+			for (let k = 1; k <= m; k++) {
+				z[(j + k) * stride + p - k] = -sum[k]!;
+				diagonal += column[k]! * sum[k]!;
+			}
+			z[j * stride + p] = diagonal;
 		}
 		return Float64Array.from({ length: n }, (_, i) => z[i * stride + p]!);
 	}

@@ -60,7 +60,7 @@ export function estimate(
 	const speaking = logs.map((l) => l.input);
 	const { baroKpa } = speaking[0]!.segments;
 	const fitted = fitField(samples, nodes, logs.length, baroKpa);
-	const { follows, field: without } = followed(speaking, samples, nodes, baroKpa, fitted);
+	const { follows, without } = followed(speaking, samples, fitted);
 	const uncertain = uncertainNodes(speaking, samples, nodes.count);
 	const changes = changesOf(gentler(fitted, without), {
 		strategy,
@@ -87,9 +87,9 @@ export function estimate(
 }
 
 /** What the error follows beside the table may keep fuel in, never keep it out. */
-function gentler({ field }: Fitted, without: Field | null): Field {
+function gentler({ field }: Fitted, without: Float64Array | null): Field {
 	if (!without) return field;
-	return { ...field, d: field.d.map((v, i) => (v < 0 ? Math.max(v, Math.min(0, without.d[i]!)) : v)) };
+	return { ...field, d: field.d.map((v, i) => (v < 0 ? Math.max(v, Math.min(0, without[i]!)) : v)) };
 }
 
 /** Nodes under samples whose learned trim may or may not act at full load. */

@@ -49,7 +49,8 @@ export function learnedPct(input: Prepared): number | null {
 	const columns = [1, 2].flatMap((b) => input.frame.get(`ltft.b${b}`) ?? []);
 	if (columns.length === 0) return null;
 	let most = 0;
-	for (const v of columns) for (const x of v) if (Math.abs(x) > most) most = Math.abs(x);
+	for (const v of columns)
+		for (let i = 0; i < v.length; i++) if (Math.abs(v[i]!) > most) most = Math.abs(v[i]!);
 	return most;
 }
 

@@ -33,17 +33,14 @@ export interface Field {
 	/** From one day to the next: as expected, or as the logs tell where they are several. */
 	day: number;
 	noise: Noise;
-	/** Coefficient of each term. */
-	terms: { value: number; sd: number }[];
 }
 
-/** What a second look needs of the fit: the samples' weights, what is left of them, and the solved system. */
+/** What a second look needs of the fit: the samples' weights, what is left of them, and the system. */
 export interface Fitted {
 	field: Field;
 	weight: Float32Array;
 	residual: Float32Array;
 	system: System;
-	solution: Solution;
 	/** Factor per node by which the prior gave way. */
 	loose: Float64Array;
 }
@@ -72,7 +69,6 @@ const EXPECTED_COUNTS = 2;
 
 /**
  * @param logs how many logs the samples may be from
- * @param from a fit of the same samples without terms: its weights and where its prior gave way are taken, nothing is fitted anew
  * @example fitField(samples, nodesOf(calibration), 1, 100).field.d[0] // 0.04: the first cell wants 4 % more
  */
 export function fitField(
@@ -80,34 +76,28 @@ export function fitField(
 	nodes: Nodes,
 	logs: number,
 	baroKpa: number,
-	terms: readonly Term[] = [],
-	scales: PriorScales = SCALES,
-	from: Fitted | null = null
+	scales: PriorScales = SCALES
 ): Fitted {
 	const prior = new Prior(nodes, baroKpa, scales);
-	const system = new System(s, prior, logs, terms);
-	const noise =
-		from?.field.noise ?? noiseOf(s, positions(s, nodes, baroKpa, 'x'), positions(s, nodes, baroKpa, 'y'));
+	const system = new System(s, prior, logs);
+	const noise = noiseOf(s, positions(s, nodes, baroKpa, 'x'), positions(s, nodes, baroKpa, 'y'));
 	const nearest = nearestNodes(s);
 	const base = new Float32Array(s.count);
-	const weight = new Float32Array(s.count);
+	const weight = new Float32Array(s.count).fill(1);
 	for (let i = 0; i < s.count; i++) {
 		const band = s.band[i] as 0 | 1;
 		base[i] = Math.min(1, s.dtS[i]! / noise.scaleS[band]);
-		// A sample that stands for no time says nothing.
-		weight[i] = from ? (base[i]! > 0 ? from.weight[i]! / base[i]! : 0) : 1;
-		system.add(i, (weight[i]! * base[i]!) / noise.sigma[band] ** 2);
+		system.add(i, base[i]! / noise.sigma[band] ** 2);
 	}
 	const residual = new Float32Array(s.count);
-	const loose = from?.loose ?? new Float64Array(nodes.count).fill(1);
-	let day = from?.field.day ?? scales.day;
+	const loose = new Float64Array(nodes.count).fill(1);
+	let day = scales.day;
 	let solution = system.solve(loose, day);
-	if (from) system.residuals(solution, residual);
 	let misses = missesOf(s, nodes, nearest, residual, base, noise);
-	for (let outer = 0; outer <= LOOSENINGS && !from; outer++) {
+	for (let outer = 0; outer <= LOOSENINGS; outer++) {
 		for (let round = 0; round < ROUNDS; round++) {
 			system.residuals(solution, residual);
-			const moved = reweigh(s, system, base, weight, residual, nearest, noise, nodes.count);
+			const moved = reweigh(s, system, base, weight, residual, nearest.node, noise, nodes.count);
 			if (!moved && round > 0) break;
 			const last = solution.d;
 			solution = system.solve(loose, day);
@@ -143,13 +133,39 @@ export function fitField(
 			sd: system.borderSd(solution, system.offsetAt(l))
 		})),
 		day,
-		noise,
-		terms: terms.map((_, k) => ({
-			value: solution.border[system.termAt(k)]!,
-			sd: system.borderSd(solution, system.termAt(k))
-		}))
+		noise
 	};
-	return { field, weight: weight.map((w, i) => w * base[i]!), residual, system, solution, loose };
+	return { field, weight: weight.map((w, i) => w * base[i]!), residual, system, loose };
+}
+
+export interface TermsFitted {
+	/** Correction per node with the terms taken out. */
+	d: Float64Array;
+	/** Coefficient of each term. */
+	slopes: Float64Array;
+	residual: Float32Array;
+	/** How far each sample moves coefficient `k`. */
+	influence(k: number): Float32Array;
+}
+
+/** The same samples with something else that they may follow: weights and where the prior gave way are those of the fit without. */
+export function fitTerms(
+	s: Samples,
+	{ field, weight, system, loose }: Fitted,
+	terms: readonly Term[]
+): TermsFitted {
+	const { sigma } = field.noise;
+	const joint = system.withTerms(
+		terms,
+		weight.map((w, i) => w / sigma[s.band[i] as 0 | 1] ** 2)
+	);
+	const solution = joint.solve(loose, field.day);
+	return {
+		d: solution.d,
+		slopes: Float64Array.from(terms, (_, k) => solution.border[joint.termAt(k)]!),
+		residual: joint.residuals(solution, new Float32Array(s.count)),
+		influence: (k) => joint.influence(solution, k)
+	};
 }
 
 /** Samples' places in steps of physical distance along an axis of the first table. */
@@ -163,15 +179,22 @@ function positions(s: Samples, nodes: Nodes, baroKpa: number, which: 'x' | 'y'):
 	return s[which].map((v) => (v - points[0]!) * per);
 }
 
-/** The node that each sample weighs most on. */
-function nearestNodes(s: Samples): Int32Array {
-	const out = new Int32Array(s.count);
+interface Nearest {
+	node: Int32Array;
+	b: Float32Array;
+}
+
+/** The node that each sample weighs most on, and by how much. */
+function nearestNodes(s: Samples): Nearest {
+	const node = new Int32Array(s.count);
+	const b = new Float32Array(s.count);
 	for (let i = 0; i < s.count; i++) {
 		let best = s.start[i]!;
 		for (let e = best + 1; e < s.start[i + 1]!; e++) if (s.b[e]! > s.b[best]!) best = e;
-		out[i] = s.node[best]!;
+		node[i] = s.node[best]!;
+		b[i] = s.b[best]!;
 	}
-	return out;
+	return { node, b };
 }
 
 /** Huber's weights, but for lean spells; changes the system by what changed. @returns whether anything did */
@@ -245,7 +268,7 @@ function leanSpells(
 function missesOf(
 	s: Samples,
 	nodes: Nodes,
-	nearest: Int32Array,
+	nearest: Nearest,
 	residual: Float32Array,
 	base: Float32Array,
 	noise: Noise
@@ -256,8 +279,8 @@ function missesOf(
 	const sigma = new Float64Array(nodes.count);
 	const total = new Float64Array(nodes.count);
 	for (let i = 0; i < s.count; i++) {
-		const node = nearest[i]!;
-		const own = base[i]! * largest(s, i);
+		const node = nearest.node[i]!;
+		const own = base[i]! * nearest.b[i]!;
 		n[node]!++;
 		w[node]! += base[i]!;
 		total[node]! += own;
@@ -272,12 +295,6 @@ function missesOf(
 		return Math.abs(mean[c]!) > STIFF && Math.abs(mean[c]!) > MISFIT_SE * se;
 	});
 	return { mean, stiff };
-}
-
-function largest(s: Samples, i: number): number {
-	let best = 0;
-	for (let e = s.start[i]!; e < s.start[i + 1]!; e++) if (s.b[e]! > best) best = s.b[e]!;
-	return best;
 }
 
 /** The ties of a node and of the eight around it give way. */

@@ -3,10 +3,9 @@
  * said only where the log really moved them, several times, and a block bootstrap excludes zero (Künsch 1989).
  */
 import { Rng } from '../stats/rng.ts';
-import { quantile } from '../stats/stats.ts';
+import { quantile, quantileSorted } from '../stats/stats.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { fitField, type Fitted } from './field.ts';
-import type { Nodes } from './nodes.ts';
+import { fitTerms, type Fitted, type TermsFitted } from './field.ts';
 import type { Samples } from './samples.ts';
 import type { Term } from './system.ts';
 
@@ -33,50 +32,42 @@ const EXCURSIONS = 5;
 const RESAMPLES = 999;
 const BLOCK_SCALES = 3;
 const EXCLUDED = 0.005;
+const ENOUGH = 20_000;
 
 export interface Following {
 	follows: Follow[];
-	/** The field with those terms taken out; `null` where nothing is followed. */
-	field: Fitted['field'] | null;
+	/** Correction per node with those terms taken out; `null` where nothing is followed. */
+	without: Float64Array | null;
 }
 
 /** @param plain the fit of the same samples without any term */
-export function followed(
-	logs: readonly Prepared[],
-	s: Samples,
-	nodes: Nodes,
-	baroKpa: number,
-	plain: Fitted
-): Following {
+export function followed(logs: readonly Prepared[], s: Samples, plain: Fitted): Following {
 	const terms = KINDS.flatMap((kind) => {
 		const raw = column(logs, s, kind.id);
 		if (!raw) return [];
-		const [low, high] = [quantile(raw, 0.1), quantile(raw, 0.9)];
+		const sorted = thinned(raw).sort();
+		const [low, high] = [quantileSorted(sorted, 0.1), quantileSorted(sorted, 0.9)];
 		// A range that could never matter at three times what is expected isn't asked about.
 		if (!((high - low) * kind.sd * 3 * 3 >= MOVES)) return [];
 		const middle = raw.reduce((sum, v) => sum + v, 0) / raw.length;
 		const values = raw.map((v) => v - middle);
 		return [{ kind, low: low - middle, high: high - middle, term: { values, sd: kind.sd } satisfies Term }];
 	});
-	if (terms.length === 0) return { follows: [], field: null };
-	const fit = fitField(
+	if (terms.length === 0) return { follows: [], without: null };
+	const fit = fitTerms(
 		s,
-		nodes,
-		logs.length,
-		baroKpa,
-		terms.map((t) => t.term),
-		undefined,
-		plain
+		plain,
+		terms.map((t) => t.term)
 	);
 	const follows = terms.flatMap(({ kind, low, high, term }, k): Follow[] => {
-		const slope = fit.field.terms[k]!.value;
+		const slope = fit.slopes[k]!;
 		if (Math.abs(slope) * (high - low) < MOVES) return [];
 		if (excursions(s, term.values, low, high) < EXCURSIONS) return [];
-		const spread = bootstrap(s, fit, k, term.values);
+		const spread = bootstrap(s, plain, fit, k, term.values);
 		if (!(spread.low > 0 || spread.high < 0)) return [];
 		return [{ term: kind.id, slope: 100 * slope, se: 100 * spread.sd, item: kind.item }];
 	});
-	return { follows, field: follows.length ? fit.field : null };
+	return { follows, without: follows.length ? fit.d : null };
 }
 
 /** Values of a term at the samples; `null` where a log lacks it. */
@@ -85,7 +76,7 @@ function column(logs: readonly Prepared[], s: Samples, id: FollowedId): Float32A
 		if (id !== 'time') return frame.get(id);
 		const start = segments.running[0];
 		const from = start ? frame.timeS[start.from]! : 0;
-		return Float32Array.from(frame.timeS, (t) => Math.max(0, 1 - (t - from) / WARM_S));
+		return frame.timeS.map((t) => Math.max(0, 1 - (t - from) / WARM_S));
 	});
 	if (sources.some((v) => v === null)) return null;
 	const out = new Float32Array(s.count);
@@ -95,6 +86,12 @@ function column(logs: readonly Prepared[], s: Samples, id: FollowedId): Float32A
 		out[i] = v;
 	}
 	return out;
+}
+
+/** Every so many values, a copy: enough for how far they range, however long the logs are. */
+function thinned(values: Float32Array): Float32Array {
+	const every = Math.ceil(values.length / ENOUGH);
+	return Float32Array.from({ length: Math.ceil(values.length / every) }, (_, i) => values[i * every]!);
 }
 
 /** Times that a term went from its low end to its high end or back. */
@@ -120,9 +117,9 @@ function excursions(s: Samples, values: Float32Array, low: number, high: number)
  * Blocks of residuals drawn with replacement: how far the coefficient moves is the sum of its samples' influences. Blocks are three
  * times the longer of the noise's time scale and the term's own.
  */
-function bootstrap(s: Samples, fit: Fitted, k: number, values: Float32Array) {
-	const influence = fit.system.influence(fit.solution, k);
-	const lengthS = BLOCK_SCALES * Math.max(...fit.field.noise.scaleS, ownScale(s, values));
+function bootstrap(s: Samples, { field, weight }: Fitted, fit: TermsFitted, k: number, values: Float32Array) {
+	const influence = fit.influence(k);
+	const lengthS = BLOCK_SCALES * Math.max(...field.noise.scaleS, ownScale(s, values));
 	const blocks: number[] = [];
 	let from = -Infinity;
 	let log = -1;
@@ -132,11 +129,11 @@ function bootstrap(s: Samples, fit: Fitted, k: number, values: Float32Array) {
 			from = s.timeS[i]!;
 			blocks.push(0);
 		}
-		const sigma = fit.field.noise.sigma[s.band[i] as 0 | 1];
-		blocks[blocks.length - 1]! += (influence[i]! * fit.weight[i]! * fit.residual[i]!) / sigma ** 2;
+		const sigma = field.noise.sigma[s.band[i] as 0 | 1];
+		blocks[blocks.length - 1]! += (influence[i]! * weight[i]! * fit.residual[i]!) / sigma ** 2;
 	}
 	const rng = new Rng(1);
-	const centre = fit.field.terms[k]!.value;
+	const centre = fit.slopes[k]!;
 	const total = blocks.reduce((sum, v) => sum + v, 0);
 	const drawn = Float64Array.from({ length: RESAMPLES }, () => {
 		let sum = 0;

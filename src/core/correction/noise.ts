@@ -2,7 +2,7 @@
  * Scatter and memory of the readings by band of load, from residuals about a line within fine bins (half a cell wide), so that what the
  * table gets wrong isn't taken for noise.
  */
-import { median } from '../stats/stats.ts';
+import { quantileInPlace } from '../stats/stats.ts';
 import { BANDS, type Samples } from './samples.ts';
 
 export interface Noise {
@@ -64,12 +64,13 @@ export function noiseOf(s: Samples, ux: Float32Array, uy: Float32Array): Noise {
 	const known = [false, false];
 	const out: Noise = { sigma: [UNKNOWN, UNKNOWN], scaleS: [UNKNOWN_S, UNKNOWN_S] };
 	for (const band of [0, 1] as const) {
-		const sizes: number[] = [];
+		const sizes = new Float64Array(s.count);
+		let count = 0;
 		for (let i = 0; i < s.count; i++)
-			if (s.band[i] === band && residual[i] === residual[i]) sizes.push(Math.abs(residual[i]!));
-		if (sizes.length < LEAST) continue;
+			if (s.band[i] === band && residual[i] === residual[i]) sizes[count++] = Math.abs(residual[i]!);
+		if (count < LEAST) continue;
 		known[band] = true;
-		const sigma = Math.max(FLOOR, NORMAL * median(sizes));
+		const sigma = Math.max(FLOOR, NORMAL * quantileInPlace(sizes.subarray(0, count), 0.5));
 		out.sigma[band] = sigma;
 		out.scaleS[band] = scaleOf(s, residual, band, sigma, perBin(n, bin, s, band));
 	}

@@ -11,7 +11,7 @@ import { usable } from '../evidence/lambda/required.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import { median } from '../stats/stats.ts';
-import type { Nodes } from './nodes.ts';
+import type { FuelTable, Nodes } from './nodes.ts';
 
 /** Noise is told apart by band: under load, and anything else. */
 export const BANDS = 2;
@@ -96,59 +96,118 @@ export interface Spoken {
 /** Ends of the axes are held; a sample farther beyond them than this (in shares of the last interval) belongs to no node. */
 const BEYOND = 0.5;
 
-function beyond(p: Float64Array, v: number): boolean {
-	const n = p.length;
-	if (n < 2) return false;
-	return v < p[0]! - BEYOND * (p[1]! - p[0]!) || v > p[n - 1]! + BEYOND * (p[n - 1]! - p[n - 2]!);
+/** How far an axis speaks: [lowest, highest], without end for one point. */
+function reach(points: ArrayLike<number>): [number, number] {
+	const n = points.length;
+	if (n < 2) return [-Infinity, Infinity];
+	return [
+		points[0]! - BEYOND * (points[1]! - points[0]!),
+		points[n - 1]! + BEYOND * (points[n - 1]! - points[n - 2]!)
+	];
 }
 
-/** Columns that grow together; a log of an hour at 40 Hz is gathered without copies of its own. */
+/** A fuel table beside the columns of a log that it is read by. */
+interface Place {
+	table: FuelTable;
+	values: Float64Array;
+	x: Float32Array;
+	/** `null` for a curve. */
+	y: Float32Array | null;
+	fx: AxisFinder;
+	fy: AxisFinder | null;
+	xReach: [number, number];
+	yReach: [number, number];
+}
+
+/** @returns `null` where the log lacks a channel of the table */
+function placeOf(table: FuelTable, { frame, segments }: Prepared): Place | null {
+	const x = axisChannel(frame, table.x, segments.baroKpa);
+	const y = table.y ? axisChannel(frame, table.y, segments.baroKpa) : null;
+	if (!x || (table.y && !y)) return null;
+	return {
+		table,
+		values: Float64Array.from(table.rows.flat()),
+		x,
+		y,
+		fx: new AxisFinder(table.x.points),
+		fy: table.y ? new AxisFinder(table.y.points) : null,
+		xReach: reach(table.x.points),
+		yReach: reach(table.y?.points ?? [])
+	};
+}
+
+/** Columns filled together, with room for every sample that there could be. */
 class Gathered {
-	private size = 1 << 12;
 	count = 0;
 	entries = 0;
-	log = new Uint16Array(this.size);
-	z = new Float32Array(this.size);
-	band = new Uint8Array(this.size);
-	timeS = new Float64Array(this.size);
-	dtS = new Float32Array(this.size);
-	pull = new Int16Array(this.size);
-	index = new Int32Array(this.size);
-	x = new Float32Array(this.size);
-	y = new Float32Array(this.size);
-	start = new Int32Array(this.size + 1);
-	private room = 1 << 14;
-	node = new Int32Array(this.room);
-	a = new Float32Array(this.room);
-	b = new Float32Array(this.room);
+	readonly log: Uint16Array;
+	readonly z: Float32Array;
+	readonly band: Uint8Array;
+	readonly timeS: Float64Array;
+	readonly dtS: Float32Array;
+	readonly pull: Int16Array;
+	readonly index: Int32Array;
+	readonly x: Float32Array;
+	readonly y: Float32Array;
+	readonly start: Int32Array;
+	readonly node: Int32Array;
+	readonly a: Float32Array;
+	readonly b: Float32Array;
 
-	/** Makes room for `samples` more. */
-	reserve(samples: number, perSample: number): void {
-		const size = this.count + samples;
-		if (size > this.size) {
-			this.size = size;
-			for (const k of ['log', 'z', 'band', 'timeS', 'dtS', 'pull', 'index', 'x', 'y'] as const) {
-				const old = this[k];
-				const grown = new (old.constructor as new (n: number) => typeof old)(size);
-				grown.set(old as never);
-				(this as Record<string, unknown>)[k] = grown;
-			}
-			const start = new Int32Array(size + 1);
-			start.set(this.start);
-			this.start = start;
+	constructor(samples: number, perSample: number) {
+		this.log = new Uint16Array(samples);
+		this.z = new Float32Array(samples);
+		this.band = new Uint8Array(samples);
+		this.timeS = new Float64Array(samples);
+		this.dtS = new Float32Array(samples);
+		this.pull = new Int16Array(samples);
+		this.index = new Int32Array(samples);
+		this.x = new Float32Array(samples);
+		this.y = new Float32Array(samples);
+		this.start = new Int32Array(samples + 1);
+		this.node = new Int32Array(samples * perSample);
+		this.a = new Float32Array(samples * perSample);
+		this.b = new Float32Array(samples * perSample);
+	}
+
+	/**
+	 * Adds the nodes of a table around sample `i` of its log.
+	 * @returns Σ of what was added, before it is made a share; NaN beyond the axes
+	 */
+	around(p: Place, i: number, share: number, nearest: boolean): number {
+		const x = p.x[i]!;
+		const y = p.y ? p.y[i]! : 0;
+		const inside = x >= p.xReach[0] && x <= p.xReach[1] && y >= p.yReach[0] && y <= p.yReach[1];
+		if (!inside) return Number.NaN;
+		const { nx, ny, first } = p.table;
+		const px = p.fx.find(x);
+		let cx = px.i;
+		let tx = px.t;
+		let cy = 0;
+		let ty = 0;
+		if (p.fy) {
+			const py = p.fy.find(y);
+			cy = py.i;
+			ty = py.t;
 		}
-		const room = this.entries + samples * perSample;
-		if (room > this.room) {
-			this.room = room;
-			const node = new Int32Array(room);
-			node.set(this.node);
-			this.node = node;
-			for (const k of ['a', 'b'] as const) {
-				const grown = new Float32Array(room);
-				grown.set(this[k]);
-				this[k] = grown;
-			}
+		if (nearest) {
+			if (nx > 1 && tx >= 0.5) cx++;
+			if (ny > 1 && ty >= 0.5) cy++;
+			tx = ty = 0;
 		}
+		let total = 0;
+		for (let q = 0; q < 4; q++) {
+			const w = share * (q & 1 ? tx : 1 - tx) * (q & 2 ? ty : 1 - ty);
+			if (!(w > 0)) continue;
+			const at = (cy + (q >> 1)) * nx + cx + (q & 1);
+			const own = w * p.values[at]!;
+			this.node[this.entries] = first + at;
+			this.b[this.entries] = w;
+			this.a[this.entries] = own;
+			this.entries++;
+			total += own;
+		}
+		return total;
 	}
 }
 
@@ -165,23 +224,18 @@ export function samplesOf(
 	method: 'bilinear' | 'nearest' = 'bilinear',
 	allowed?: Uint8Array
 ): Samples | null {
-	const g = new Gathered();
+	const nearest = method === 'nearest';
+	const rows = logs.reduce((sum, l) => sum + l.input.frame.length, 0);
+	const g = new Gathered(rows, (nearest ? 1 : 4) * (nodes.blend ? nodes.tables.length : 1));
 	const lags: [number[], number[]] = [[], []];
-	const corners = method === 'bilinear' ? 4 : 1;
 	let stepS = 0;
 	for (const [l, { input, against }] of logs.entries()) {
 		const { frame, segments, believed } = input;
 		const baro = segments.baroKpa;
 		const k = reading(input);
-		const places = nodes.tables.map((t) => ({
-			table: t,
-			x: axisChannel(frame, t.x, baro),
-			y: t.y ? axisChannel(frame, t.y, baro) : null,
-			fx: new AxisFinder(t.x.points),
-			fy: t.y ? new AxisFinder(t.y.points) : null
-		}));
+		const places = nodes.tables.flatMap((t) => placeOf(t, input) ?? []);
 		const shares = nodes.blend ? blendShares(frame, nodes.blend, baro) : null;
-		if (!k || (nodes.blend && !shares) || places.some((p) => !p.x || (p.fy && !p.y))) continue;
+		if (!k || (nodes.blend && !shares) || places.length < nodes.tables.length) continue;
 		const own = input.calibration;
 		const fuel =
 			against && own && own !== against
@@ -189,7 +243,6 @@ export function samplesOf(
 				: null;
 		if (against && own && own !== against && !fuel) continue;
 		stepS = Math.max(stepS, frame.stepS);
-		g.reserve(frame.length, corners * nodes.tables.length);
 		const pullOf = new Int16Array(frame.length).fill(-1);
 		segments.pulls.forEach((p, n) => pullOf.fill(n, p.from, p.to + 1));
 		for (let i = 0; i < frame.length; i++) {
@@ -199,43 +252,13 @@ export function samplesOf(
 			if (!(v > 0)) continue;
 			const from = g.entries;
 			let total = 0;
-			let inside = true;
-			for (const [m, p] of places.entries()) {
+			// Plain indices: an iterator here makes an object a sample.
+			for (let m = 0; m < places.length; m++) {
 				const share = shares ? shares[m]![i]! : 1;
-				if (!(share > 0)) continue;
-				const x = p.x![i]!;
-				const y = p.y ? p.y[i]! : 0;
-				if (x !== x || y !== y || beyond(p.fx.points, x) || (p.fy && beyond(p.fy.points, y))) {
-					inside = false;
-					break;
-				}
-				const { nx, ny, first, rows } = p.table;
-				const px = p.fx.find(x);
-				let cx = px.i;
-				let tx = px.t;
-				const py = p.fy?.find(y);
-				let cy = py?.i ?? 0;
-				let ty = py?.t ?? 0;
-				if (method === 'nearest') {
-					if (nx > 1 && tx >= 0.5) cx++;
-					if (ny > 1 && ty >= 0.5) cy++;
-					tx = ty = 0;
-				}
-				for (let q = 0; q < corners; q++) {
-					const w = share * (q & 1 ? tx : 1 - tx) * (q & 2 ? ty : 1 - ty);
-					if (w <= 0) continue;
-					const r = cy + (q >> 1);
-					const c = cx + (q & 1);
-					const value = rows[r]![c]!;
-					g.node[g.entries] = first + r * nx + c;
-					g.b[g.entries] = w;
-					g.a[g.entries] = w * value;
-					total += w * value;
-					g.entries++;
-				}
+				if (share > 0) total += g.around(places[m]!, i, share, nearest);
 			}
-			// A table that gives nothing there can't be corrected by a share of itself.
-			if (!inside || !(total > 0)) {
+			// Beyond the axes, or where the table gives nothing, it can't be corrected by a share of itself.
+			if (!(total > 0)) {
 				g.entries = from;
 				continue;
 			}
@@ -249,7 +272,7 @@ export function samplesOf(
 			g.dtS[s] = frame.dtS[i]!;
 			g.pull[s] = pullOf[i]!;
 			g.index[s] = i;
-			g.x[s] = places[0]!.x![i]!;
+			g.x[s] = places[0]!.x[i]!;
 			g.y[s] = places[0]!.y ? places[0]!.y[i]! : 0;
 			g.start[g.count] = g.entries;
 			if (s % 50 === 0) lags[band].push(believed.lagS[i]!);

@@ -1,6 +1,6 @@
 /** Normal equations of the samples, summed in one pass and changed only where a weight changes; solved together with the prior. */
 import { Banded } from './banded.ts';
-import { BorderedFactor } from './bordered.ts';
+import { BorderedFactor, dot } from './bordered.ts';
 import type { Prior } from './prior.ts';
 import type { Samples } from './samples.ts';
 
@@ -24,52 +24,79 @@ const TILT_X = 1;
 const TILT_Y = 2;
 const LOGS = 3;
 
+/** What the samples add up to, each with its weight w. */
+interface Sums {
+	/** Place in the band of each entry of the samples. */
+	place: Int32Array;
+	/** Σ w a aᵀ, Σ w a z, and Σ w a of each log. */
+	band: Banded;
+	g: Float64Array;
+	ofLog: Float64Array[];
+	/** By log: Σ w and Σ w z. */
+	w: Float64Array;
+	wz: Float64Array;
+}
+
+/** The same of terms: Σ w c a, by log Σ w c, Σ w c c′, Σ w c z. */
+interface TermSums {
+	terms: readonly Term[];
+	of: Float64Array[];
+	wc: Float64Array[];
+	cc: Float64Array;
+	cz: Float64Array;
+}
+
+const NO_TERMS: TermSums = { terms: [], of: [], wc: [], cc: new Float64Array(0), cz: new Float64Array(0) };
+
+/**
+ * A sample has coefficient 1 on the level and on its log, and on a tilt what its nodes have of it. So of level and tilts nothing is
+ * summed sample by sample: their columns follow from the band's and the logs' own when the system is solved.
+ */
 export class System {
-	private readonly width: number;
-	private readonly band: Banded;
-	private readonly side: Float64Array[];
-	private readonly corner: Float64Array;
-	private readonly g: Float64Array;
-	private readonly h: Float64Array;
 	private readonly m: number;
-	/** Coefficients of the two tilts per sample. */
-	private readonly tx: Float32Array;
-	private readonly ty: Float32Array;
+	/** Level and tilts in the order of the band. */
+	private readonly mix: Float64Array[];
+	private readonly sums: Sums;
 
 	constructor(
 		private readonly s: Samples,
 		private readonly prior: Prior,
 		private readonly logs: number,
-		private readonly terms: readonly Term[] = []
+		sums: Sums | null = null,
+		private readonly extra: TermSums = NO_TERMS
 	) {
-		const { order, nodes, tiltX, tiltY } = prior;
-		let width = prior.width;
-		this.tx = new Float32Array(s.count);
-		this.ty = new Float32Array(s.count);
-		for (let i = 0; i < s.count; i++) {
-			let low = Infinity;
-			let high = 0;
-			let x = 0;
-			let y = 0;
-			for (let e = s.start[i]!; e < s.start[i + 1]!; e++) {
-				const node = s.node[e]!;
-				const place = order[node]!;
-				if (place < low) low = place;
-				if (place > high) high = place;
-				x += s.a[e]! * tiltX[node]!;
-				y += s.a[e]! * tiltY[node]!;
+		this.m = LOGS + logs + extra.terms.length;
+		this.mix = prior.mix();
+		this.sums = sums ?? empty(s, prior, logs);
+	}
+
+	/**
+	 * The same samples with something else that their error may follow; nothing is added to either afterwards.
+	 * @param weight of each sample, as it was added
+	 */
+	withTerms(terms: readonly Term[], weight: Float32Array): System {
+		const { s, prior, logs, sums } = this;
+		const { place } = sums;
+		const n = terms.length;
+		const extra: TermSums = {
+			terms,
+			of: terms.map(() => new Float64Array(prior.nodes.count)),
+			wc: terms.map(() => new Float64Array(logs)),
+			cc: new Float64Array(n * n),
+			cz: new Float64Array(n)
+		};
+		for (let k = 0; k < n; k++) {
+			const { values } = terms[k]!;
+			const [column, byLog] = [extra.of[k]!, extra.wc[k]!];
+			for (let i = 0; i < s.count; i++) {
+				const wc = weight[i]! * values[i]!;
+				for (let e = s.start[i]!; e < s.start[i + 1]!; e++) column[place[e]!]! += wc * s.a[e]!;
+				byLog[s.log[i]!]! += wc;
+				extra.cz[k]! += wc * s.z[i]!;
+				for (let l = 0; l < n; l++) extra.cc[k * n + l]! += wc * terms[l]!.values[i]!;
 			}
-			width = Math.max(width, high - low);
-			this.tx[i] = x;
-			this.ty[i] = y;
 		}
-		this.width = width;
-		this.m = LOGS + logs + terms.length;
-		this.band = new Banded(nodes.count, width);
-		this.side = Array.from({ length: this.m }, () => new Float64Array(nodes.count));
-		this.corner = new Float64Array(this.m * this.m);
-		this.g = new Float64Array(nodes.count);
-		this.h = new Float64Array(this.m);
+		return new System(s, prior, logs, sums, extra);
 	}
 
 	/** Index of the offset of a log in the border. */
@@ -83,52 +110,59 @@ export class System {
 
 	/** Adds sample `i` with weight `w`; a negative weight takes it back. */
 	add(i: number, w: number): void {
-		const { s, prior, side, corner, g, h, m, band } = this;
-		const { order } = prior;
+		const { s, sums } = this;
+		const { place, g, band } = sums;
 		const z = s.z[i]!;
-		const own = this.borderOf(i);
+		const log = s.log[i]!;
+		const side = sums.ofLog[log]!;
 		const from = s.start[i]!;
 		const to = s.start[i + 1]!;
-		const data = band.data;
-		const stride = band.width + 1;
+		const { data, width } = band;
 		for (let e = from; e < to; e++) {
-			const p = order[s.node[e]!]!;
+			const p = place[e]!;
 			const wa = w * s.a[e]!;
 			g[p]! += wa * z;
-			// Entries of a sample rise in place within a member; of two only the lower half is kept.
+			side[p]! += wa;
+			// Of two entries only the lower half is kept; entries of a sample don't always rise in place.
 			for (let f = from; f <= e; f++) {
-				const q = order[s.node[f]!]!;
+				const q = place[f]!;
 				const v = wa * s.a[f]!;
-				if (p >= q) data[p * stride + q - p + band.width]! += v;
-				else data[q * stride + p - q + band.width]! += v;
+				if (p >= q) data[p * (width + 1) + q - p + width]! += v;
+				else data[q * (width + 1) + p - q + width]! += v;
 			}
-			for (let k = 0; k < own.count; k++) side[own.at[k]!]![p]! += wa * own.c[k]!;
 		}
-		for (let k = 0; k < own.count; k++) {
-			const wc = w * own.c[k]!;
-			h[own.at[k]!]! += wc * z;
-			for (let l = 0; l < own.count; l++) corner[own.at[k]! * m + own.at[l]!]! += wc * own.c[l]!;
-		}
+		sums.w[log]! += w;
+		sums.wz[log]! += w * z;
 	}
 
-	private readonly own = { count: 0, at: [] as number[], c: [] as number[] };
-	/** The entries of a sample in the border that aren't zero; reused by the next call. */
-	private borderOf(i: number) {
-		const { own, s } = this;
-		own.at[0] = LEVEL;
-		own.c[0] = 1;
-		own.at[1] = TILT_X;
-		own.c[1] = this.tx[i]!;
-		own.at[2] = TILT_Y;
-		own.c[2] = this.ty[i]!;
-		own.at[3] = LOGS + s.log[i]!;
-		own.c[3] = 1;
-		this.terms.forEach((t, k) => {
-			own.at[4 + k] = this.termAt(k);
-			own.c[4 + k] = t.values[i]!;
-		});
-		own.count = 4 + this.terms.length;
-		return own;
+	/** The border of what was added: its columns, their products with each other and with what the samples read. */
+	private border(): { side: Float64Array[]; corner: Float64Array; h: Float64Array } {
+		const { m, logs, mix } = this;
+		const { band, g, ofLog, w, wz } = this.sums;
+		const { terms, of, wc, cc, cz } = this.extra;
+		const level = new Float64Array(g.length);
+		for (const column of ofLog) for (let p = 0; p < level.length; p++) level[p]! += column[p]!;
+		const tilts = [TILT_X, TILT_Y].map((k) => band.times(mix[k]!));
+		const side = [level, ...tilts, ...ofLog, ...of];
+		const corner = new Float64Array(m * m);
+		const put = (r: number, c: number, v: number) => (corner[r * m + c] = corner[c * m + r] = v);
+		const total = (v: Float64Array) => v.reduce((sum, x) => sum + x, 0);
+		put(LEVEL, LEVEL, total(w));
+		for (const t of [TILT_X, TILT_Y]) {
+			for (let k = 0; k < m; k++) put(t, k, dot(mix[t]!, side[k]!));
+			for (const u of [TILT_X, TILT_Y]) put(t, u, dot(mix[t]!, side[u]!));
+		}
+		for (let l = 0; l < logs; l++) {
+			put(this.offsetAt(l), this.offsetAt(l), w[l]!);
+			put(LEVEL, this.offsetAt(l), w[l]!);
+		}
+		for (let k = 0; k < terms.length; k++) {
+			put(LEVEL, this.termAt(k), total(wc[k]!));
+			for (let l = 0; l < logs; l++) put(this.offsetAt(l), this.termAt(k), wc[k]![l]!);
+			for (let l = 0; l < terms.length; l++) put(this.termAt(k), this.termAt(l), cc[k * terms.length + l]!);
+		}
+		const h = Float64Array.from([total(wz), dot(mix[TILT_X]!, g), dot(mix[TILT_Y]!, g), ...wz, ...cz]);
+		return { side, corner, h };
 	}
 
 	/**
@@ -137,16 +171,15 @@ export class System {
 	 */
 	solve(loose: Float64Array | null, day = this.prior.scales.day): Solution {
 		const { prior, m } = this;
-		const band = prior.matrix(this.width, loose);
-		for (let k = 0; k < band.data.length; k++) band.data[k]! += this.band.data[k]!;
-		const corner = this.corner.slice();
+		const band = prior.matrix(this.sums.band.width, loose).plus(this.sums.band);
+		const { side, corner, h } = this.border();
 		const own = [prior.scales.level, prior.scales.tilt, prior.scales.tilt];
 		for (let k = 0; k < m; k++) {
-			const term = this.terms[k - LOGS - this.logs];
+			const term = this.extra.terms[k - LOGS - this.logs];
 			corner[k * m + k]! += 1 / (term?.sd ?? own[k] ?? day) ** 2;
 		}
-		const factor = new BorderedFactor({ band, side: this.side, corner });
-		const { band: f, border } = factor.solve(this.g, this.h);
+		const factor = new BorderedFactor({ band, side, corner });
+		const { band: f, border } = factor.solve(this.sums.g, h);
 		const d = new Float64Array(prior.nodes.count);
 		for (let i = 0; i < d.length; i++)
 			d[i] =
@@ -159,7 +192,7 @@ export class System {
 
 	/** Standard deviation of d per node. */
 	sd({ factor }: Solution): Float64Array {
-		const variance = factor.variances(this.prior.mix());
+		const variance = factor.variances(this.mix);
 		return Float64Array.from(this.prior.order, (place) => Math.sqrt(Math.max(0, variance[place]!)));
 	}
 
@@ -174,7 +207,7 @@ export class System {
 		for (let i = 0; i < s.count; i++) {
 			let v = s.z[i]! - border[LOGS + s.log[i]!]!;
 			for (let e = s.start[i]!; e < s.start[i + 1]!; e++) v -= s.a[e]! * d[s.node[e]!]!;
-			this.terms.forEach((t, k) => (v -= t.values[i]! * border[this.termAt(k)]!));
+			this.extra.terms.forEach((t, k) => (v -= t.values[i]! * border[this.termAt(k)]!));
 			out[i] = v;
 		}
 		return out;
@@ -187,18 +220,46 @@ export class System {
 	influence({ factor }: Solution, k: number): Float32Array {
 		const e = new Float64Array(this.m);
 		e[this.termAt(k)] = 1;
-		const { band, border } = factor.solve(new Float64Array(this.g.length), e);
-		const { s, prior } = this;
+		const { band, border } = factor.solve(new Float64Array(this.sums.g.length), e);
+		const { s, mix } = this;
+		// What a sample has of level and tilts it has through its nodes.
+		const total = band.map(
+			(v, p) => v + [LEVEL, TILT_X, TILT_Y].reduce((t, b) => t + mix[b]![p]! * border[b]!, 0)
+		);
 		const out = new Float32Array(s.count);
 		for (let i = 0; i < s.count; i++) {
-			let v = 0;
-			for (let q = s.start[i]!; q < s.start[i + 1]!; q++) v += s.a[q]! * band[prior.order[s.node[q]!]!]!;
-			const own = this.borderOf(i);
-			for (let q = 0; q < own.count; q++) v += own.c[q]! * border[own.at[q]!]!;
+			let v = border[this.offsetAt(s.log[i]!)]!;
+			for (let q = s.start[i]!; q < s.start[i + 1]!; q++) v += s.a[q]! * total[this.sums.place[q]!]!;
+			this.extra.terms.forEach((t, n) => (v += t.values[i]! * border[this.termAt(n)]!));
 			out[i] = v;
 		}
 		return out;
 	}
+}
+
+/** Sums of no sample yet, with a band wide enough for all of them. */
+function empty(s: Samples, { order, nodes, width: tied }: Prior, logs: number): Sums {
+	const place = new Int32Array(s.node.length);
+	let width = tied;
+	for (let i = 0; i < s.count; i++) {
+		let low = Infinity;
+		let high = 0;
+		for (let e = s.start[i]!; e < s.start[i + 1]!; e++) {
+			const p = order[s.node[e]!]!;
+			place[e] = p;
+			if (p < low) low = p;
+			if (p > high) high = p;
+		}
+		if (high - low > width) width = high - low;
+	}
+	return {
+		place,
+		band: new Banded(nodes.count, width),
+		g: new Float64Array(nodes.count),
+		ofLog: Array.from({ length: logs }, () => new Float64Array(nodes.count)),
+		w: new Float64Array(logs),
+		wz: new Float64Array(logs)
+	};
 }
 
 const KEPT = 16;

@@ -2,6 +2,7 @@
  * The next log, designed: of the drives that could be asked for, those that take most doubt off the cells of the fuel table per minute
  * of driving. Each is judged by what its samples would do to the standard deviations of the nodes that they touch.
  */
+import { bisectLeft, bisectRight } from 'd3-array';
 import { plural, uncapital } from '../format.ts';
 import { axisSource, turner } from '../calibration/axes.ts';
 import { AxisFinder } from '../calibration/grid.ts';
@@ -127,9 +128,10 @@ function pulls(r: Requirement): Candidate[] {
 		driven.find((d) => d.gear !== undefined)?.gear ?? Math.min(PULL_GEAR, gears.length || PULL_GEAR);
 	const seconds = driven.length ? median(driven.map((d) => d.s)) : PULL_S;
 	const toLoad = turner({ channel: 'map' }, table.y!, segments.baroKpa)!;
+	const atFull = fullLoads(r);
 	const path = Array.from({ length: STEPS }, (_, k) => {
 		const rpm = limit * (PULL_SPAN[0] + ((PULL_SPAN[1] - PULL_SPAN[0]) * k) / (STEPS - 1));
-		return [rpm, fullLoad(r, rpm) ?? toLoad(segments.baroKpa)] as const;
+		return [rpm, atFull(rpm) ?? toLoad(segments.baroKpa)] as const;
 	});
 	const span = (k: 0 | 1): [number, number] => {
 		const all = path.map((p) => p[k]);
@@ -149,11 +151,17 @@ function pulls(r: Requirement): Candidate[] {
 	];
 }
 
-/** Load under full throttle at an engine speed, as the logs had it within 400 rpm; `null` where they didn't. */
-function fullLoad({ samples: s }: Requirement, rpm: number): number | null {
-	const near: number[] = [];
-	for (let i = 0; i < s.count; i++) if (s.pull[i]! >= 0 && Math.abs(s.x[i]! - rpm) < 400) near.push(s.y[i]!);
-	return near.length > 4 ? median(near) : null;
+/** Load under full throttle by engine speed, as the logs had it within 400 rpm; `null` where they didn't. */
+function fullLoads({ samples: s }: Requirement): (rpm: number) => number | null {
+	const pulled: number[] = [];
+	for (let i = 0; i < s.count; i++) if (s.pull[i]! >= 0) pulled.push(i);
+	// In order of speed: what is within reach of one stands together.
+	pulled.sort((p, q) => s.x[p]! - s.x[q]!);
+	const speeds = Float32Array.from(pulled, (i) => s.x[i]!);
+	return (rpm) => {
+		const near = pulled.slice(bisectRight(speeds, rpm - 400), bisectLeft(speeds, rpm + 400));
+		return near.length > 4 ? median(near.map((i) => s.y[i]!)) : null;
+	};
 }
 
 /** Steady driving at every 500 rpm and every row of load below full. */
