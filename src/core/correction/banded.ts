@@ -4,23 +4,6 @@
  * Takahashi, Fagan and Chin (1973), which never leaves the band.
  */
 
-/** Σ a[p + k] a[q + k] for k < n, four at a time: the innermost loop of the factoring. */
-function product(a: Float64Array, p: number, q: number, n: number): number {
-	let s0 = 0;
-	let s1 = 0;
-	let s2 = 0;
-	let s3 = 0;
-	let k = 0;
-	for (; k + 3 < n; k += 4) {
-		s0 += a[p + k]! * a[q + k]!;
-		s1 += a[p + k + 1]! * a[q + k + 1]!;
-		s2 += a[p + k + 2]! * a[q + k + 2]!;
-		s3 += a[p + k + 3]! * a[q + k + 3]!;
-	}
-	for (; k < n; k++) s0 += a[p + k]! * a[q + k]!;
-	return s0 + s1 + (s2 + s3);
-}
-
 export class Banded {
 	/** Lower band, row by row: entry (i, j) with i − width ≤ j ≤ i stands at i · (width + 1) + (j − i + width). */
 	readonly data: Float64Array;
@@ -71,10 +54,38 @@ export class Banded {
 		for (let i = 0; i < n; i++) {
 			const row = i * stride + p - i;
 			const first = Math.max(0, i - p);
-			for (let j = first; j <= i; j++) {
+			let j = first;
+			// Four columns at a time, as far as all four reach: each entry of the row is loaded once for all of them.
+			for (; j + 3 < i; j += 4) {
+				const r0 = j * stride + p - j;
+				const r1 = r0 + p;
+				const r2 = r1 + p;
+				const r3 = r2 + p;
+				let s0 = data[row + j]!;
+				let s1 = data[row + j + 1]!;
+				let s2 = data[row + j + 2]!;
+				let s3 = data[row + j + 3]!;
+				for (let k = first; k < j; k++) {
+					const v = data[row + k]!;
+					s0 -= v * data[r0 + k]!;
+					s1 -= v * data[r1 + k]!;
+					s2 -= v * data[r2 + k]!;
+					s3 -= v * data[r3 + k]!;
+				}
+				// Among the four, each needs those before it.
+				s0 /= data[r0 + j]!;
+				s1 = (s1 - s0 * data[r1 + j]!) / data[r1 + j + 1]!;
+				s2 = (s2 - s0 * data[r2 + j]! - s1 * data[r2 + j + 1]!) / data[r2 + j + 2]!;
+				s3 = (s3 - s0 * data[r3 + j]! - s1 * data[r3 + j + 1]! - s2 * data[r3 + j + 2]!) / data[r3 + j + 3]!;
+				data[row + j] = s0;
+				data[row + j + 1] = s1;
+				data[row + j + 2] = s2;
+				data[row + j + 3] = s3;
+			}
+			for (; j <= i; j++) {
 				const other = j * stride + p - j;
-				const from = Math.max(first, j - p);
-				const sum = data[row + j]! - product(data, row + from, other + from, j - from);
+				let sum = data[row + j]!;
+				for (let k = first; k < j; k++) sum -= data[row + k]! * data[other + k]!;
 				if (j < i) data[row + j] = sum / data[other + j]!;
 				else {
 					if (!(sum > 0)) throw new RangeError('the system is not positive definite');

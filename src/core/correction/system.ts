@@ -203,14 +203,23 @@ export class System {
 
 	/** What is left of each sample. */
 	residuals({ d, border }: Solution, out: Float32Array): Float32Array {
-		const { s } = this;
-		for (let i = 0; i < s.count; i++) {
-			let v = s.z[i]! - border[LOGS + s.log[i]!]!;
-			for (let e = s.start[i]!; e < s.start[i + 1]!; e++) v -= s.a[e]! * d[s.node[e]!]!;
-			this.extra.terms.forEach((t, k) => (v -= t.values[i]! * border[this.termAt(k)]!));
+		const { count, start, z, a, node, log } = this.s;
+		for (let i = 0; i < count; i++) {
+			let v = z[i]! - border[LOGS + log[i]!]!;
+			const to = start[i + 1]!;
+			for (let e = start[i]!; e < to; e++) v -= a[e]! * d[node[e]!]!;
 			out[i] = v;
 		}
+		this.addTerms(out, border, -1);
 		return out;
+	}
+
+	/** Adds what the terms give each sample, `sign` times. */
+	private addTerms(out: Float32Array, border: Float64Array, sign: 1 | -1): void {
+		for (const [k, { values }] of this.extra.terms.entries()) {
+			const c = sign * border[this.termAt(k)]!;
+			for (let i = 0; i < out.length; i++) out[i]! += values[i]! * c;
+		}
 	}
 
 	/**
@@ -222,6 +231,7 @@ export class System {
 		e[this.termAt(k)] = 1;
 		const { band, border } = factor.solve(new Float64Array(this.sums.g.length), e);
 		const { s, mix } = this;
+		const { place } = this.sums;
 		// What a sample has of level and tilts it has through its nodes.
 		const total = band.map(
 			(v, p) => v + [LEVEL, TILT_X, TILT_Y].reduce((t, b) => t + mix[b]![p]! * border[b]!, 0)
@@ -229,10 +239,10 @@ export class System {
 		const out = new Float32Array(s.count);
 		for (let i = 0; i < s.count; i++) {
 			let v = border[this.offsetAt(s.log[i]!)]!;
-			for (let q = s.start[i]!; q < s.start[i + 1]!; q++) v += s.a[q]! * total[this.sums.place[q]!]!;
-			this.extra.terms.forEach((t, n) => (v += t.values[i]! * border[this.termAt(n)]!));
+			for (let q = s.start[i]!; q < s.start[i + 1]!; q++) v += s.a[q]! * total[place[q]!]!;
 			out[i] = v;
 		}
+		this.addTerms(out, border, 1);
 		return out;
 	}
 }
