@@ -14,7 +14,8 @@ import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
 import { settled } from '../../src/lib/server/processing.ts';
 import { notesFrom } from '../../src/core/revising/notes.ts';
-import { filesSeen, release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
+import { filesSeen } from '../../src/lib/server/attachments.ts';
+import { release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
 import { drive, stories, type Story } from './world.ts';
 

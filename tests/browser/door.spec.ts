@@ -5,6 +5,7 @@ import { tableText } from '../../src/core/calibration/tables/write.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { drive, VEHICLES } from '../../scripts/demo/world.ts';
 import { OwnServer } from './own-server.ts';
+import type { Page } from '@playwright/test';
 import { expect, test } from './page.ts';
 
 const vehicle = { ...VEHICLES.marl, name: 'Tavi Marl 2.0 of a stranger' };
@@ -30,6 +31,10 @@ const text = (id: string, more: object = {}) =>
 	);
 
 const server = new OwnServer();
+async function at(page: Page, path: string): Promise<void> {
+	await page.goto(new URL(path, page.url()).href);
+	await page.waitForLoadState('networkidle');
+}
 test.beforeAll(() => server.start());
 test.afterAll(() => server.end('SIGTERM'));
 
@@ -181,6 +186,65 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 		await reason.fill('the flash file follows tonight, the other tables were not touched');
 	await page.getByRole('button', { name: 'Release R1' }).click();
 	await expect(page.getByText('in the car: R1')).toBeVisible();
+
+	// The file follows after the release, with the word that somebody has looked; nothing of before proves it.
+	await at(page, '/jobs/1/revisions/2');
+	await page.getByText('Attach a file to R1').click();
+	await page.getByLabel('File', { exact: true }).setInputFiles({
+		name: 'tune-r1.bin',
+		mimeType: 'application/octet-stream',
+		buffer: Buffer.from('closed')
+	});
+	await page.getByLabel('For controller hardware').fill('H-4410');
+	await expect(page.getByRole('button', { name: 'Attach', exact: true })).toBeDisabled();
+	await page.getByLabel(/It holds what the tables say/).check();
+	await page.getByRole('button', { name: 'Attach', exact: true }).click();
+	await expect(page.getByText(/A file for the wrong controller never goes out/)).toBeVisible();
+	await page.getByLabel('For controller hardware').fill('Lumen C4');
+	await page.getByRole('button', { name: 'Attach', exact: true }).click();
+	const files = page.getByLabel('Closed files');
+	await expect(files.getByText(/tune-r1\.bin/)).toBeVisible();
+	await expect(files.getByText(/after the release/)).toBeVisible();
+	await expect(files.getByText('Not proved.')).toBeVisible();
+	// One table from disk against the revision.
+	await at(page, '/jobs/1/compare?a=2&b=2');
+	await page.getByRole('button', { name: 'A table after R1' }).click();
+	await page.getByLabel('Table of R1').selectOption('fuel.table');
+	await page
+		.getByLabel(/Pasted from your own program/)
+		.fill([...rows.slice(0, 3), cells.join('\t'), ...rows.slice(4)].join('\n'));
+	await page.getByRole('button', { name: 'Set it against R1' }).click();
+	await expect(
+		page.getByRole('heading', { name: /The pasted table against R1: 1 item differs/ })
+	).toBeVisible();
+	// A table that was forgotten is added by the next draft, and the comparison says so.
+	await at(page, '/jobs/1/revisions/2');
+	await page.getByRole('button', { name: 'Start a draft from it' }).click();
+	await page.getByRole('link', { name: 'Add a table' }).click();
+	await expect(page.getByText(/What you paste here is added to/)).toBeVisible();
+	await page.getByLabel(/Tables as files/).setInputFiles({
+		name: 'boost.target.csv',
+		mimeType: 'text/csv',
+		buffer: Buffer.from('2000,3000,4000\n150,170,180\n')
+	});
+	await expect(page.locator('label', { hasText: /^It is/ }).getByRole('combobox')).toHaveValue(
+		'boost.target'
+	);
+	await page.getByLabel('Why it is added').fill('was in the file all along');
+	await page.getByRole('button', { name: 'Keep it, next' }).click();
+	await expect(page.getByText(/is in R2\.$/)).toBeVisible();
+	await page.getByRole('link', { name: 'the draft R2' }).click();
+	await expect(page.getByRole('button', { name: /^Boost target/ })).toBeVisible();
+	await page.getByRole('button', { name: 'Compare with R1' }).click();
+	await expect(page.getByText('the item is new')).toBeVisible();
+	await page.getByRole('link', { name: 'Open R2' }).click();
+	await page.getByRole('button', { name: /^Boost target/ }).click();
+	await page.getByRole('button', { name: 'Take it out again' }).click();
+	await expect(page.getByRole('button', { name: /^Boost target/ })).toBeHidden();
+	await expect(page.locator('[data-saving=saved]')).toBeVisible();
+	await page.getByRole('button', { name: 'Discard' }).click();
+	await page.getByRole('button', { name: 'Discard the draft' }).click();
+	await at(page, '/jobs/1');
 	const r1 = parseCalibration(
 		await (await page.request.get(`${new URL(page.url()).origin}/api/v1/revisions/2/calibration`)).json()
 	);

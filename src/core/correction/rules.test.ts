@@ -37,7 +37,6 @@ function made(driven: Record<number, number>, more: Partial<Field> = {}, logs = 
 		offsets: Array.from({ length: logs }, () => ({ value: 0, sd: 0.007 })),
 		day: 0.007,
 		noise: { sigma: [0.01, 0.01], scaleS: [0.2, 0.2] },
-		terms: [],
 		...more
 	};
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type MapItem } from '../calibration/document.ts';
+import { compare } from '../calibration/compare.ts';
+import { findItem, parseCalibration, type MapItem } from '../calibration/document.ts';
 import { sameAxis } from '../calibration/resample.ts';
 import { movedChanges, settingValue, takenOver, withEdits, type AxesEdit } from './edits.ts';
 import { grouped, withChanges, type DraftChange } from './revise.ts';
@@ -155,10 +156,15 @@ describe('a calibration that was worked on elsewhere', () => {
 			...parent,
 			items: [{ id: 'new.thing', kind: 'scalar' as const, value: 1 }, ...parent.items.slice(1)]
 		};
-		expect(takenOver(parent, odd, 'r').left).toEqual([
-			'new.thing is not in the revision',
-			'fuel.table is missing in the file and stays as it is'
+		const taken = takenOver(parent, odd, 'r');
+		expect(taken.left).toEqual(['fuel.table is missing in the file and stays as it is']);
+		// What is new in it is added.
+		expect(taken.edits).toMatchObject([{ kind: 'added', item: 'new.thing', reason: 'r' }]);
+		expect(findItem(withEdits(parent, taken.edits), 'new.thing')).toMatchObject({ value: 1 });
+		expect(compare(parent, withEdits(parent, taken.edits)).changes).toMatchObject([
+			{ item: 'new.thing', only: 'b', class: 'unknown' }
 		]);
+		expect(() => withEdits(odd, taken.edits)).toThrow('"new.thing" is there already');
 		expect(() => takenOver(parent, { ...parent, fuelModel: 'maf' }, 'r')).toThrow('its fuel model is maf');
 	});
 });

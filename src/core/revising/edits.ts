@@ -5,6 +5,7 @@
 import { z } from 'zod';
 import {
 	findItem,
+	itemSchema,
 	settingSchema,
 	type Calibration,
 	type Item,
@@ -36,9 +37,16 @@ export const draftEditSchema = z.discriminatedUnion('kind', [
 		/** Null for a curve. */
 		y: axis.nullable(),
 		reason: z.string().max(2000)
+	}),
+	z.object({
+		kind: z.literal('added'),
+		item: z.string(),
+		to: itemSchema,
+		reason: z.string().max(2000)
 	})
 ]);
 export type DraftEdit = z.infer<typeof draftEditSchema>;
+export type AddedEdit = Extract<DraftEdit, { kind: 'added' }>;
 export type AxesEdit = Extract<DraftEdit, { kind: 'axes' }>;
 
 /**
@@ -62,7 +70,7 @@ export function settingValue(item: SettingItem, text: string | number | boolean)
 	return String(text);
 }
 
-function edited(item: Item, edit: DraftEdit): Item {
+function edited(item: Item, edit: Exclude<DraftEdit, AddedEdit>): Item {
 	if (edit.kind === 'setting') {
 		if (item.kind !== 'setting') throw new InputError(`${edit.item} is no setting`);
 		return { ...item, value: settingValue(item, edit.to) };
@@ -72,20 +80,30 @@ function edited(item: Item, edit: DraftEdit): Item {
 }
 
 /**
- * The parent with a draft's edits; the given one is left as it is, items that no edit names are shared.
- * @throws InputError when an edit doesn't fit its item
+ * The parent with a draft's edits; the given one is left as it is, items that no edit names are shared. Added items stand at the end.
+ * @throws InputError when an edit doesn't fit its item, or adds one that is there
  */
 export function withEdits(parent: Calibration, edits: readonly DraftEdit[]): Calibration {
 	if (edits.length === 0) return parent;
-	const byItem = new Map(edits.map((e) => [e.item, e]));
-	for (const id of byItem.keys())
-		if (!findItem(parent, id)) throw new InputError(`no item is called "${id}"`);
+	const added: Item[] = [];
+	const byItem = new Map<string, Exclude<DraftEdit, AddedEdit>>();
+	for (const e of edits) {
+		if (e.kind !== 'added') {
+			if (!findItem(parent, e.item)) throw new InputError(`no item is called "${e.item}"`);
+			byItem.set(e.item, e);
+		} else if (findItem(parent, e.item) || added.some((i) => i.id === e.item))
+			throw new InputError(`"${e.item}" is there already`);
+		else added.push({ ...e.to, id: e.item });
+	}
 	return {
 		...parent,
-		items: parent.items.map((item) => {
-			const edit = byItem.get(item.id);
-			return edit ? edited(item, edit) : item;
-		})
+		items: [
+			...parent.items.map((item) => {
+				const edit = byItem.get(item.id);
+				return edit ? edited(item, edit) : item;
+			}),
+			...added
+		]
 	};
 }
 
@@ -170,7 +188,7 @@ export function takenOver(parent: Calibration, other: Calibration, reason: strin
 	for (const theirs of other.items) {
 		const mine = findItem(parent, theirs.id);
 		if (!mine) {
-			out.left.push(`${theirs.id} is not in the revision`);
+			out.edits.push({ kind: 'added', item: theirs.id, to: theirs, reason });
 			continue;
 		}
 		if (mine.kind !== theirs.kind) {

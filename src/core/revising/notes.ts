@@ -6,6 +6,12 @@ import { actsOn, cautionOf, titleOf } from '../calibration/items.ts';
 import type { DraftEdit } from './edits.ts';
 import type { DraftChange } from './revise.ts';
 
+const SAID: Readonly<Record<DraftEdit['kind'], (e: DraftEdit) => string>> = {
+	setting: (e) => (e.kind === 'setting' ? `now ${String(e.to)}` : ''),
+	axes: () => 'on other axes',
+	added: () => 'added'
+};
+
 /** Change notes from the reasons of a draft, one line per reason; the tuner edits them before release. */
 export function notesFrom(
 	changes: readonly DraftChange[],
@@ -25,11 +31,7 @@ export function notesFrom(
 		...[...byReason].map(
 			([reason, { items, cells }]) => `${[...items].join(', ')}: ${plural(cells, 'cell')}. ${reason}`
 		),
-		...edits.map((e) =>
-			e.kind === 'setting'
-				? `${called(e.item)}: now ${String(e.to)}. ${e.reason.trim()}`
-				: `${called(e.item)}: on other axes. ${e.reason.trim()}`
-		)
+		...edits.map((e) => `${called(e.item)}: ${SAID[e.kind](e)}. ${e.reason.trim()}`)
 	].join('\n');
 }
 

@@ -8,7 +8,7 @@ import { notesFrom } from '../../core/revising/notes.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { answerFinding } from './answers.ts';
-import { wrongController } from './attachments.ts';
+import { filesSeen, wrongController } from './attachments.ts';
 import { migrate, type Db } from './db/open.ts';
 import { pathOfFile, receive, safeName } from './files.ts';
 import { createJob, jobView, setWaiting } from './jobs.ts';
@@ -17,7 +17,6 @@ import { neighbour, queue } from './queue.ts';
 import {
 	confirmInstalled,
 	eventsOf,
-	filesSeen,
 	holdAnswersOf,
 	release as releaseDraft,
 	releaseCheck,

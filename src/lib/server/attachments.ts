@@ -13,12 +13,14 @@ export interface Attachment {
 	sha256: string;
 	hardware: string;
 	software: string;
+	author: string;
+	at: string;
 }
 
 export async function attachmentsOf(db: Db, revisionId: number): Promise<Attachment[]> {
 	return db
 		.selectFrom('attachments')
-		.select(['id', 'name', 'bytes', 'sha256', 'hardware', 'software'])
+		.select(['id', 'name', 'bytes', 'sha256', 'hardware', 'software', 'author', 'created_at as at'])
 		.where('revision_id', '=', revisionId)
 		.orderBy('id')
 		.execute();
@@ -36,10 +38,28 @@ export function wrongController(vehicle: Vehicle, hardware: string, software: st
 	return null;
 }
 
-/** Throws InputError unless a file for this controller may be attached; asked before the file is taken in. */
-export function assertMayAttach(draft: Revision, vehicle: Vehicle, hardware: string, software: string): void {
-	if (draft.state !== 'draft')
-		throw new InputError(`R${draft.number} is released; nothing can be attached any more`);
+/** One word for the closed files of a revision, whatever their order. */
+export async function filesSeen(db: Db, revisionId: number): Promise<string> {
+	return (await attachmentsOf(db, revisionId)).map((r) => `${r.id}:${r.sha256.slice(0, 16)}`).join(' ');
+}
+
+/**
+ * Throws InputError unless a file for this controller may be attached; asked before the file is taken in.
+ * @param confirmed somebody has looked whether it holds what the tables say: asked of a file that comes after the release
+ */
+export function assertMayAttach(
+	rev: Revision,
+	vehicle: Vehicle,
+	hardware: string,
+	software: string,
+	confirmed: boolean
+): void {
+	if (rev.state === 'baseline')
+		throw new InputError('R0 is what the car came with; a file is attached to a revision');
+	if (rev.state === 'released' && !confirmed)
+		throw new InputError(
+			`R${rev.number} is released: the file goes to the customer at once. Confirm that it holds what the tables say`
+		);
 	if (!hardware || !software)
 		throw new InputError('say which controller hardware and software the file is for');
 	const wrong = wrongController(vehicle, hardware, software);
@@ -48,21 +68,22 @@ export function assertMayAttach(draft: Revision, vehicle: Vehicle, hardware: str
 
 export async function attach(
 	db: Db,
-	draft: Revision,
+	rev: Pick<Revision, 'id'>,
 	file: StoredFile,
-	about: { name: string; hardware: string; software: string },
+	about: { name: string; hardware: string; software: string; author: string },
 	now = new Date()
 ): Promise<void> {
 	await db
 		.insertInto('attachments')
 		.values({
 			id: await nextId(db, 'attachments'),
-			revision_id: draft.id,
+			revision_id: rev.id,
 			name: safeName(about.name),
 			bytes: file.bytes,
 			sha256: file.sha256,
 			hardware: about.hardware.trim(),
 			software: about.software.trim(),
+			author: about.author,
 			created_at: now.toISOString()
 		})
 		.execute();

@@ -178,11 +178,12 @@ const PATHS: Record<string, Record<string, Operation>> = {
 	},
 	'/revisions/{rev}/attachments': {
 		put: {
-			summary: 'Attaches a closed file to a draft.',
+			summary: 'Attaches a closed file to a draft, or to a released revision: then the customer is told.',
 			parameters: [
 				query('name', text, 'Name of the file.', true),
 				query('hardware', text, 'Controller it is for.', true),
-				query('software', text, 'Software it is for.', true)
+				query('software', text, 'Software it is for.', true),
+				query('confirmed', text, '1: it holds what the tables say; needed after the release.')
 			],
 			body: bytes('The file as it is; never read into.'),
 			answer: jsonOf(object({ sha256: text, bytes: number, id: number }), 'Attached.'),

@@ -1,7 +1,8 @@
 /** What goes out, what holds it, and what is in the car. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Db } from './db/open.ts';
-import { confirmInstalled, filesSeen, releaseCheck } from './release.ts';
+import { filesSeen } from './attachments.ts';
+import { confirmInstalled, releaseCheck } from './release.ts';
 import { confirmedRevision, currentRevision, revision, saveChanges, type Revision } from './revisions.ts';
 import {
 	cell,

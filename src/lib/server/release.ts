@@ -9,7 +9,7 @@ import { findItem } from '../../core/calibration/document.ts';
 import { titleOf } from '../../core/calibration/items.ts';
 import type { Vehicle } from '../../core/vehicle/document.ts';
 import type { App } from './context.ts';
-import { attachmentsOf } from './attachments.ts';
+import { attachmentsOf, filesSeen } from './attachments.ts';
 import { layoutOfJob } from './table-layouts.ts';
 import { carryLines, tableProofsOf } from './table-proofs.ts';
 import { answersOf } from './answers.ts';
@@ -229,17 +229,6 @@ export interface ReleaseWords {
 	filesConfirmed: boolean;
 	/** What the page that is answered spoke of: the content of the draft, and its closed files. */
 	examined: { contentHash: string; files: string };
-}
-
-/** One word for the closed files of a revision, whatever their order. */
-export async function filesSeen(db: Db, revisionId: number): Promise<string> {
-	const rows = await db
-		.selectFrom('attachments')
-		.select(['id', 'sha256'])
-		.where('revision_id', '=', revisionId)
-		.orderBy('id')
-		.execute();
-	return rows.map((r) => `${r.id}:${r.sha256.slice(0, 16)}`).join(' ');
 }
 
 const CHANGED = 'was changed since this page was opened: look at it again before it goes out';

@@ -4,18 +4,29 @@
  */
 import { createHash } from 'node:crypto';
 import { sameItem } from '../../core/calibration/compare.ts';
-import { findItem, type Calibration } from '../../core/calibration/document.ts';
+import {
+	decimalsOf,
+	findItem,
+	roundTo,
+	type Calibration,
+	type Item
+} from '../../core/calibration/document.ts';
 import type { Layout } from '../../core/calibration/tables/layout.ts';
 import { verifyText, type Verified } from '../../core/calibration/tables/verify.ts';
+import { inUnit } from '../../core/calibration/tables/write.ts';
+import { InputError } from '../../core/input-error.ts';
+import { withEdits } from '../../core/revising/edits.ts';
+import { byHand } from '../../core/revising/revise.ts';
+import { filesSeen } from './attachments.ts';
 import type { Db } from './db/open.ts';
-import { revision, revisionsOf, type Revision } from './revisions.ts';
+import { revision, revisionsOf, saveChanges, type Revision } from './revisions.ts';
 
 export interface TableProof {
 	item: string;
 	result: Verified;
 	author: string;
 	at: string;
-	/** The revision was changed since: it proves nothing any more. */
+	/** The revision or its closed file was changed since: it proves nothing any more. */
 	stale: boolean;
 }
 
@@ -30,6 +41,7 @@ export async function tableProofsOf(
 		.where('revision_id', '=', rev.id)
 		.orderBy('id', 'desc')
 		.execute();
+	const files = await filesSeen(db, rev.id);
 	const seen = new Set<string>();
 	return rows
 		.filter((r) => !seen.has(r.item) && seen.add(r.item))
@@ -38,7 +50,7 @@ export async function tableProofsOf(
 			result: JSON.parse(r.result) as Verified,
 			author: r.author,
 			at: r.created_at,
-			stale: r.content_hash !== rev.contentHash
+			stale: r.content_hash !== rev.contentHash || r.files !== files
 		}));
 }
 
@@ -82,6 +94,7 @@ export async function proveTable(
 			revision_id: rev.id,
 			item,
 			content_hash: rev.contentHash,
+			files: await filesSeen(db, rev.id),
 			text_hash: createHash('sha256').update(text).digest('hex'),
 			match: result.match ? 1 : 0,
 			verified: result.verified,
@@ -91,6 +104,50 @@ export async function proveTable(
 		})
 		.execute();
 	return result;
+}
+
+/**
+ * What is really in the file becomes the draft's, as changes with a reason.
+ * @throws InputError where nothing was found to differ, or it was changed since
+ */
+export async function takeFound(
+	db: Db,
+	draft: Revision,
+	layout: Layout,
+	id: string,
+	reason: string
+): Promise<number> {
+	if (!reason.trim()) throw new InputError('say why what is in the file is taken over');
+	const proof = (await tableProofsOf(db, draft)).find((p) => p.item === id && !p.stale);
+	const item = findItem(draft.calibration, id);
+	if (!proof?.result.differences.length || !item || item.kind === 'setting')
+		throw new InputError('nothing is known to differ there: paste it back once more');
+	const unit = [...layout.tables, ...layout.scalars].find((e) => e.item === id)?.unit;
+	const turn = inUnit(item, unit);
+	// Units are scales and offsets: two points say how to come back.
+	const [zero, per] = [turn(0), turn(1) - turn(0)];
+	const own = (await revision(db, draft.parentId!))!.calibration;
+	const base = findItem(withEdits(own, draft.edits), id)!;
+	const found = proof.result.differences.map(({ x, y, found: v }) =>
+		byHand(id, { x, y }, valueAt(base, x, y), roundTo((v - zero) / per, decimalsOf(item)), reason.trim())
+	);
+	const key = (c: { item: string; x: number; y: number }) => `${c.item}|${c.x}|${c.y}`;
+	const taken = new Set(found.map(key));
+	await saveChanges(
+		db,
+		draft,
+		[...draft.changes.filter((c) => !taken.has(key(c))), ...found.filter((c) => c.to !== c.from)],
+		draft.edits,
+		draft.version
+	);
+	return found.length;
+}
+
+function valueAt(item: Item, x: number, y: number): number {
+	if (item.kind === 'scalar') return item.value;
+	if (item.kind === 'setting') return Number.NaN;
+	const row = item.kind === 'map' ? item.values[item.y.points.indexOf(y)] : item.values;
+	return row![item.x.points.indexOf(x)]!;
 }
 
 export interface CarryLine {

@@ -1,13 +1,15 @@
 /** The tuner's own program at the server: R0 built table by table, layouts remembered, what goes out proved. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { findItem, type MapItem } from '../../core/calibration/document.ts';
 import { itemFrom, tableIn } from '../../core/calibration/tables/build.ts';
-import { starterLayout, tableLayoutSchema } from '../../core/calibration/tables/layout.ts';
+import { asItStands, starterLayout, tableLayoutSchema } from '../../core/calibration/tables/layout.ts';
 import { tableText } from '../../core/calibration/tables/write.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
-import { baselineOf, dropItem, putItems, whyFrozen } from './baseline.ts';
+import { assertMayAttach, attach } from './attachments.ts';
+import { addToDraft, baselineOf, dropItem, placeForItems, putItems, whyFrozen } from './baseline.ts';
 import type { App } from './context.ts';
 import { releaseCheck } from './release.ts';
-import { revision } from './revisions.ts';
+import { revision, type Revision } from './revisions.ts';
 import {
 	chooseLayout,
 	copyLayout,
@@ -17,7 +19,7 @@ import {
 	layoutOfJob,
 	remember
 } from './table-layouts.ts';
-import { carryLines, proveTable, tableProofsOf } from './table-proofs.ts';
+import { carryLines, proveTable, tableProofsOf, takeFound } from './table-proofs.ts';
 import {
 	cell,
 	draftWith,
@@ -74,6 +76,89 @@ describe('R0', () => {
 		await releaseAll(world.db, draft);
 		await expect(dropItem(app(), jobId, 'limit.rpm')).rejects.toThrow('R1 was released from it');
 		expect((await baselineOf(world.db, jobId)).calibration.items).toHaveLength(2);
+	});
+});
+
+describe('a draft', () => {
+	const added = (id: string) =>
+		itemFrom(tableIn({ body: '\t1000\t2000\n50\t20\t21\n100\t10\t11\n' }), { ...entry, item: id });
+	it('takes tables that come after R0 was frozen, each with its reason; one that is there is refused', async () => {
+		const draft = await draftWith(world.db, jobId);
+		const place = (await placeForItems(world.db, jobId))!;
+		expect(place.id).toBe(draft.id);
+		await addToDraft(world.db, place, [added('spark.table')], 'was in the file all along', async () => {});
+		const after = (await revision(world.db, draft.id))!;
+		expect(after.edits).toMatchObject([
+			{ kind: 'added', item: 'spark.table', reason: 'was in the file all along' }
+		]);
+		expect(findItem(after.calibration, 'spark.table')).toMatchObject({
+			values: [
+				[20, 21],
+				[10, 11]
+			]
+		});
+		await expect(addToDraft(world.db, after, [added('fuel.table')], 'again', async () => {})).rejects.toThrow(
+			'is in R1 already'
+		);
+	});
+	it('keeps nothing where what was learnt of the layout could not be kept', async () => {
+		const draft = await draftWith(world.db, jobId);
+		const before = (await revision(world.db, draft.id))!;
+		const fails = () => Promise.reject(new Error('disk full'));
+		await expect(addToDraft(world.db, before, [added('spark.table')], 'r', fails)).rejects.toThrow(
+			'disk full'
+		);
+		expect((await revision(world.db, draft.id))!.edits).toEqual([]);
+	});
+	it('takes over what is really in the file, in its own unit, as changes with a reason', async () => {
+		const draft = await draftWith(world.db, jobId);
+		const rev = (await revision(world.db, draft.id))!;
+		const layout = starterLayout('speed-density');
+		const table = findItem(rev.calibration, 'fuel.table') as MapItem;
+		const odd = {
+			...table,
+			values: table.values.map((row, r) => row.map((v, c) => (r + c === 0 ? v + 1.5 : v)))
+		};
+		const text = tableText({ ...rev.calibration, items: [odd] }, asItStands(odd));
+		await proveTable(world.db, rev, layout, 'fuel.table', text, 'Ann');
+		await expect(takeFound(world.db, rev, layout, 'fuel.table', ' ')).rejects.toThrow('say why');
+		expect(await takeFound(world.db, rev, layout, 'fuel.table', 'the program holds it')).toBe(1);
+		const after = (await revision(world.db, draft.id))!;
+		expect((findItem(after.calibration, 'fuel.table') as MapItem).values).toEqual(odd.values);
+		expect(after.changes.at(-1)).toMatchObject({ reason: 'the program holds it', basis: 'hand' });
+		await expect(takeFound(world.db, after, layout, 'fuel.table', 'twice')).rejects.toThrow(
+			'paste it back once more'
+		);
+	});
+	it('proves the file that is attached: another one proves nothing', async () => {
+		const draft = await draftWith(world.db, jobId);
+		const rev = (await revision(world.db, draft.id))!;
+		const table = findItem(rev.calibration, 'fuel.table') as MapItem;
+		const about = { name: 'tune.bin', hardware: 'H7', software: '1.2', author: 'Ann' };
+		const file = (sha256: string) => ({ sha256, bytes: 3 });
+		await attach(world.db, rev, file('a'.repeat(64)), about);
+		await proveTable(
+			world.db,
+			rev,
+			starterLayout('speed-density'),
+			'fuel.table',
+			tableText(rev.calibration, asItStands(table)),
+			'Ann'
+		);
+		expect(await tableProofsOf(world.db, rev)).toMatchObject([{ stale: false, result: { match: true } }]);
+		await attach(world.db, rev, file('b'.repeat(64)), about);
+		expect(await tableProofsOf(world.db, rev)).toMatchObject([{ stale: true }]);
+	});
+	it('gets a file after its release only with the word that somebody has looked', () => {
+		const released = { state: 'released', number: 3 } as Revision;
+		expect(() => assertMayAttach(released, vehicle, 'H7', '1.2', false)).toThrow(
+			'goes to the customer at once'
+		);
+		expect(() => assertMayAttach(released, vehicle, 'H8', '1.2', true)).toThrow('the vehicle has "H7"');
+		expect(() => assertMayAttach(released, vehicle, 'H7', '1.2', true)).not.toThrow();
+		expect(() => assertMayAttach({ ...released, state: 'baseline' }, vehicle, 'H7', '1.2', true)).toThrow(
+			'R0'
+		);
 	});
 });
 

@@ -6,7 +6,7 @@ import { z } from 'zod';
 import { InputError } from '../../input-error.ts';
 import { parseWith } from '../../parse.ts';
 import { CANONICAL_UNIT } from '../../units/units.ts';
-import type { FuelModel } from '../document.ts';
+import type { CurveItem, FuelModel, MapItem } from '../document.ts';
 import { itemKind } from '../items.ts';
 
 const axis = z.looseObject({ channel: z.string().min(1).max(60), unit: z.string().max(30).optional() });
@@ -111,4 +111,17 @@ export const starterLayout = (fuelModel: FuelModel): Layout => ({
 	schema: 'tanto.layout/1',
 	fuelModel,
 	...MODELS[fuelModel]
+});
+
+/** How a table is written that no layout knows: as it stands in its calibration. */
+export const asItStands = (item: MapItem | CurveItem): TableLayout => ({
+	item: item.id,
+	...(item.title ? { title: item.title } : {}),
+	...(item.unit ? { unit: item.unit } : {}),
+	...(item.decimals === undefined ? {} : { decimals: item.decimals }),
+	rows: 'y-up',
+	transposed: false,
+	axes: 'with',
+	x: item.x,
+	...(item.kind === 'map' ? { y: item.y } : {})
 });

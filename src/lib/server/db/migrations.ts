@@ -325,5 +325,16 @@ export const migrations: Record<string, Migration> = {
 					or exists (select 1 from revisions r where r.job_id = old.job_id and r.id != old.id)))
 				begin select raise(abort, 'a released revision cannot be changed'); end`);
 		}
+	},
+	'014-proofs-of-files': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`alter table table_proofs add column files text not null default ''`);
+			await text(`alter table attachments add column author text not null default ''`);
+			// Until now a proof was of whatever was attached: those that are there keep what they proved.
+			await text(`update table_proofs set files = coalesce((select group_concat(f, ' ') from
+				(select a.id || ':' || substr(a.sha256, 1, 16) as f from attachments a
+				where a.revision_id = table_proofs.revision_id order by a.id)), '')`);
+		}
 	}
 };

@@ -89,6 +89,8 @@ export interface AttachmentTable {
 	sha256: string;
 	hardware: string;
 	software: string;
+	/** Who attached it; empty where that was not kept. */
+	author: Generated<string>;
 	created_at: Fixed<string>;
 }
 
@@ -153,6 +155,8 @@ export interface TableProofTable {
 	item: string;
 	/** Of the revision, when it was held against it: another content proves nothing. */
 	content_hash: string;
+	/** The closed files that were attached then: another file is proved by none of this. */
+	files: string;
 	/** SHA-256 of the pasted text. */
 	text_hash: string;
 	match: number;

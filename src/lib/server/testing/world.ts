@@ -11,7 +11,8 @@ import { vehicleWith } from '../../../core/testing/hand-made.ts';
 import { nextId } from '../db/ids.ts';
 import { connect, migrate, type Db } from '../db/open.ts';
 import { createJob, type NewJob } from '../jobs.ts';
-import { filesSeen, release, releaseCheck } from '../release.ts';
+import { filesSeen } from '../attachments.ts';
+import { release, releaseCheck } from '../release.ts';
 import { createDraft, currentRevision, revision, saveChanges, type Revision } from '../revisions.ts';
 
 /** A fuel table of two by two and a limit. */

@@ -152,6 +152,14 @@ export class DraftEditor {
 			else edits.delete(item);
 		});
 	}
+	/** An item that this draft added goes out of it again, with what was changed in it. */
+	drop(item: string): void {
+		if (this.edits.get(item)?.kind !== 'added') return;
+		this.step((cells, edits) => {
+			edits.delete(item);
+			for (const [key, c] of cells) if (c.item === item) cells.delete(key);
+		});
+	}
 	/** Takes over what a file brings: items that it names are as in the file, the others stay as they are. */
 	takeOver({ changes, edits: taken }: TakenOver, items: ReadonlySet<string>): void {
 		this.step((cells, edits) => {

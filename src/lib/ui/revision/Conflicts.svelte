@@ -11,7 +11,7 @@
 	function said(part: DraftChange | DraftEdit | undefined): string {
 		if (!part) return 'as before';
 		if (!('kind' in part)) return String(part.to);
-		return part.kind === 'setting' ? String(part.to) : 'other axes';
+		return part.kind === 'setting' ? String(part.to) : part.kind === 'added' ? 'added' : 'other axes';
 	}
 	function where(part: DraftChange | DraftEdit | undefined): string {
 		if (!part) return '';

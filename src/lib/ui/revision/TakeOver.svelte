@@ -27,11 +27,13 @@
 			const left = csv ? [] : taken.left;
 			editor.takeOver(taken, new Set(other.items.map((i) => i.id)));
 			const axes = taken.edits.filter((e) => e.kind === 'axes').length;
-			const settings = taken.edits.length - axes;
+			const added = taken.edits.filter((e) => e.kind === 'added').length;
+			const settings = taken.edits.length - axes - added;
 			said =
 				[
 					taken.changes.length ? `${taken.changes.length} cells differ` : '',
 					axes ? `${plural(axes, 'table')} on other axes` : '',
+					added ? `${plural(added, 'item')} added` : '',
 					settings ? `${plural(settings, 'setting')} differ` : ''
 				]
 					.filter(Boolean)

@@ -13,6 +13,7 @@
 	/** A file that was just set against a revision stands instead of the two of the address. */
 	const v = $derived(form && 'view' in form && form.view ? form.view : data.view);
 	const c = $derived(v.comparison);
+	let pasteOpen = $state(false);
 	let at = $state(0);
 	let mode = $state<'delta' | 'percent' | 'old' | 'new'>('delta');
 	const change = $derived(c.changes[at] ?? null);
@@ -158,6 +159,9 @@
 			/></label
 		>
 	</form>
+	<button class="button" aria-expanded={pasteOpen} onclick={() => (pasteOpen = !pasteOpen)}
+		>A table after {v.a.label}</button
+	>
 	{#if v.b.id !== null && v.b.jobId === data.job.id}
 		<a class="button" href="/jobs/{data.job.id}/revisions/{v.b.id}">Open {v.b.label}</a>
 	{/if}
@@ -167,6 +171,36 @@
 	<button class="button" onclick={() => window.print()}>Print</button>
 </div>
 
+{#if pasteOpen}
+	<form
+		method="POST"
+		action="?/table"
+		enctype="multipart/form-data"
+		class="no-print border-line mb-4 grid max-w-3xl gap-2 border-y py-2"
+		use:enhance={() =>
+			async ({ update, result }) => {
+				await update({ reset: false });
+				if (result.type === 'success') pasteOpen = false;
+			}}
+	>
+		<input type="hidden" name="a" value={v.a.id ?? ''} />
+		<label
+			><span class="text-[13px]">Table of {v.a.label}</span>
+			<select name="item">
+				{#each data.tables as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
+			</select></label
+		>
+		<label
+			><span class="text-[13px]">Pasted from your own program, with its axes</span>
+			<textarea name="text" rows="4" class="numbers w-full text-[13px]" spellcheck="false"></textarea></label
+		>
+		<label
+			><span class="text-[13px]">or as a text file</span>
+			<input type="file" name="file" accept=".csv,.tsv,.txt" /></label
+		>
+		<span><button class="button button-main">Set it against {v.a.label}</button></span>
+	</form>
+{/if}
 {#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 		{form.message}
 	</p>{/if}

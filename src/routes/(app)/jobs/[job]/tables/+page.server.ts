@@ -10,10 +10,22 @@ import {
 	type TableLayout
 } from '$core/calibration/tables/layout';
 import { readPasted } from '$core/calibration/tables/block';
-import { findItem } from '$core/calibration/document';
+import { findItem, type Item } from '$core/calibration/document';
 import { InputError } from '$core/input-error';
 import { parseJson, parseWith } from '$core/parse';
-import { baselineOf, dropItem, putItems, replaceBaseline, whyFrozen } from '$lib/server/baseline';
+import {
+	addToDraft,
+	baselineOf,
+	dropItem,
+	placeForItems,
+	putItems,
+	replaceBaseline,
+	whyFrozen
+} from '$lib/server/baseline';
+import type { App } from '$lib/server/context';
+import type { Db } from '$lib/server/db/open';
+import type { JobView } from '$lib/server/jobs';
+import type { Revision } from '$lib/server/revisions';
 import { field, jobOr404, orFail } from '$lib/server/http';
 import { chooseLayout, keepLayout, keptLayouts, layoutOfJob, remember } from '$lib/server/table-layouts';
 import type { Actions, PageServerLoad } from './$types';
@@ -21,9 +33,12 @@ import type { Actions, PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const { db } = locals.app;
 	const job = await jobOr404(locals.app, params.job);
-	const { calibration } = await baselineOf(db, job.id);
+	const place = await placeForItems(db, job.id);
+	const { calibration } = place ?? (await baselineOf(db, job.id));
 	const { id, layout } = await layoutOfJob(db, job.id, job.vehicle, calibration.fuelModel);
 	return {
+		/** Where what is pasted goes; nothing where nothing can be added. */
+		place: place && { id: place.id, number: place.number, draft: place.state === 'draft' },
 		frozen: await whyFrozen(db, job.id),
 		fuelModel: calibration.fuelModel,
 		items: calibration.items.map((i) => ({
@@ -51,6 +66,28 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 
 const scalarsMapping = z.array(scalarLayoutSchema.extend({ name: z.string() })).max(500);
 
+async function openPlace(db: Db, jobId: number): Promise<Revision> {
+	const place = await placeForItems(db, jobId);
+	if (place) return place;
+	throw new InputError(
+		`R0 can't be changed any more (${await whyFrozen(db, jobId)}): start a draft, and what you paste is added to it`
+	);
+}
+
+/** Items and what was learnt of how they are written: both are kept, or neither. */
+async function put(
+	app: App,
+	job: JobView,
+	place: Revision,
+	items: readonly Item[],
+	reason: string,
+	learned: { tables?: readonly TableLayout[]; scalars?: readonly ScalarLayout[] }
+): Promise<void> {
+	const also = (trx: Db) => remember(trx, job.id, job.vehicle, place.calibration.fuelModel, learned);
+	if (place.state !== 'draft') return putItems(app, job.id, items, also);
+	await addToDraft(app.db, place, items, reason.trim() || 'Pasted from the tuner’s own program', also);
+}
+
 export const actions: Actions = {
 	/** One pasted table becomes an item of R0, and the layout remembers how it was read. */
 	keep: async ({ params, request, locals }) => {
@@ -62,7 +99,8 @@ export const actions: Actions = {
 		};
 		return orFail(async () => {
 			const entry: TableLayout = parseWith(tableLayoutSchema, parseJson(field(data, 'entry')));
-			const { calibration } = await baselineOf(locals.app.db, job.id);
+			const place = await openPlace(locals.app.db, job.id);
+			const { calibration } = place;
 			const old = findItem(calibration, entry.item);
 			const replaces =
 				old?.kind === 'map' ? { x: old.x, y: old.y } : old?.kind === 'curve' ? { x: old.x, y: null } : null;
@@ -72,11 +110,10 @@ export const actions: Actions = {
 				entry.axes === 'without'
 			);
 			const item = itemFrom(pasted, entry, replaces);
-			await putItems(locals.app, job.id, [item]);
-			await remember(locals.app.db, job.id, job.vehicle, calibration.fuelModel, {
+			await put(locals.app, job, place, [item], raw('reason'), {
 				tables: [{ ...entry, decimals: entry.decimals ?? pasted.decimals.values }]
 			});
-			return { kept: item.id, title: titleOf(item) };
+			return { kept: item.id, title: titleOf(item), number: place.number };
 		});
 	},
 	values: async ({ params, request, locals }) => {
@@ -89,10 +126,16 @@ export const actions: Actions = {
 			if (!('scalars' in pasted)) throw new InputError('lines of name, value and unit are expected');
 			const layouts: ScalarLayout[] = mapping.map(({ name, ...l }) => ({ ...l, title: name }));
 			const items = scalarsFrom(pasted.scalars, layouts);
-			const { calibration } = await baselineOf(locals.app.db, job.id);
-			await putItems(locals.app, job.id, items);
-			await remember(locals.app.db, job.id, job.vehicle, calibration.fuelModel, { scalars: layouts });
-			return { kept: items.map((i) => i.id).join(', '), title: items.map((i) => titleOf(i)).join(', ') };
+			const place = await openPlace(locals.app.db, job.id);
+			const reason = data.get('reason');
+			await put(locals.app, job, place, items, typeof reason === 'string' ? reason : '', {
+				scalars: layouts
+			});
+			return {
+				kept: items.map((i) => i.id).join(', '),
+				title: items.map((i) => titleOf(i)).join(', '),
+				number: place.number
+			};
 		});
 	},
 	drop: async ({ params, request, locals }) => {

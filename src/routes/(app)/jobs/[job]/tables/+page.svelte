@@ -20,6 +20,7 @@
 	let chosen = $state<string | null>(null);
 	const expected = $derived(wanted.find((t) => t.item === chosen) ?? (chosen === null ? next : null));
 
+	const MOST_TEXT = 2e6;
 	let text = $state('');
 	let xText = $state('');
 	let yText = $state('');
@@ -111,8 +112,25 @@
 		said = {};
 		chosen = null;
 		axesOpen = false;
+		fileName = '';
+		await nextFile();
 		await tick();
 		area?.focus();
+	}
+	/** Files that were chosen together: one after the other into the field. Its name says what it is where it is that of an item. */
+	let waiting = $state.raw<File[]>([]);
+	let fileName = $state('');
+	async function nextFile() {
+		const [file, ...rest] = waiting;
+		if (!file) return;
+		waiting = rest;
+		fileName = file.name;
+		const name = file.name.replace(/\.(csv|tsv|txt)$/i, '');
+		const known = wanted.find((t) => t.item === name || t.title === name);
+		if (known) chosen = known.item;
+		else if (ITEMS.some((i) => i.id === name)) said['item'] = name;
+		text = file.size > MOST_TEXT ? '' : await file.text();
+		if (file.size > MOST_TEXT) fileName = `${file.name} is larger than any table`;
 	}
 	function keys(e: KeyboardEvent) {
 		// Enter keeps what was read; a text is pasted, hardly ever typed.
@@ -134,14 +152,21 @@
 		{form.message}
 	</p>{/if}
 {#if form && 'title' in form && form.title}<p role="status" class="text-clear mb-3">
-		{form.title} is in R0.
+		{form.title} is in R{'number' in form ? form.number : 0}.
 	</p>{/if}
 
 <div class="grid gap-6 lg:grid-cols-[minmax(0,1fr)_280px]">
 	<section aria-label="Paste" class="min-w-0">
 		{#if data.frozen}
-			<p class="border-watch mb-3 border-l-4 pl-3">R0 stays as it is: {data.frozen}.</p>
-		{:else}
+			<p class="border-watch mb-3 border-l-4 pl-3">
+				R0 stays as it is: {data.frozen}. {#if data.place}What you paste here is added to
+					<a class="underline" href="/jobs/{data.job.id}/revisions/{data.place.id}"
+						>the draft R{data.place.number}</a
+					>.
+				{:else}To add a table, start a draft first.{/if}
+			</p>
+		{/if}
+		{#if data.place}
 			<form
 				method="POST"
 				action={read.scalars ? '?/values' : '?/keep'}
@@ -290,7 +315,13 @@
 						</tbody>
 					</table>
 				{/if}
-				<div class="mt-3 flex gap-2">
+				{#if data.place.draft && (entry || read.scalars)}
+					<label class="mt-2 block max-w-xl"
+						><span class="text-[13px]">Why it is added</span>
+						<input name="reason" placeholder="Pasted from the tuner’s own program" /></label
+					>
+				{/if}
+				<div class="mt-3 flex flex-wrap gap-2">
 					<button class="button button-main" disabled={sending || needsAxes || !(entry || read.scalars)}
 						>{sending ? 'Keeping it …' : 'Keep it, next'}</button
 					>
@@ -307,7 +338,27 @@
 					<a class="button" href="/jobs/{data.job.id}">Done</a>
 				</div>
 			</form>
-			<details class="mt-6 text-[14px]">
+			<div class="mt-6 text-[14px]">
+				<label
+					><span class="text-[13px]"
+						>Tables as files, one each (CSV or text): they are read one after the other</span
+					>
+					<input
+						type="file"
+						multiple
+						accept=".csv,.tsv,.txt"
+						onchange={(e) => {
+							waiting = [...(e.currentTarget.files ?? [])];
+							e.currentTarget.value = '';
+							void nextFile();
+						}}
+					/></label
+				>
+				{#if fileName}<p class="text-muted" role="status">
+						{fileName}{waiting.length ? `, then ${plural(waiting.length, 'file')} more` : ''}
+					</p>{/if}
+			</div>
+			<details class="mt-4 text-[14px]" hidden={data.place.draft}>
 				<summary class="cursor-pointer">All of R0 from a file instead</summary>
 				<form
 					method="POST"
@@ -349,7 +400,7 @@
 				</li>
 			{/each}
 		</ol>
-		<h2 class="mb-1">In R0</h2>
+		<h2 class="mb-1">In R{data.place?.number ?? 0}</h2>
 		{#if data.items.length === 0}<p class="text-muted text-[14px]">Nothing yet.</p>{/if}
 		<ul class="mb-4 text-[14px]">
 			{#each data.items as i (i.id)}

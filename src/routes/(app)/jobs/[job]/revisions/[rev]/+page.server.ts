@@ -5,6 +5,7 @@ import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
 import { eventsOf, holdAnswersOf, logBehind, withdraw } from '$lib/server/release';
 import { createDraft, discardDraft, revision, revisionsOf } from '$lib/server/revisions';
+import { tableProofsOf } from '$lib/server/table-proofs';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
@@ -17,6 +18,12 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		rev,
 		parent: parent ? { id: parent.id, number: parent.number, calibration: parent.calibration } : null,
 		attachments: await attachmentsOf(db, rev.id),
+		proofs: (await tableProofsOf(db, rev)).map((p) => ({
+			match: p.result.match,
+			stale: p.stale,
+			author: p.author,
+			at: p.at
+		})),
 		holdAnswers: await holdAnswersOf(db, rev.id),
 		events: await eventsOf(db, rev.id),
 		draft: lines.find((l) => l.state === 'draft') ?? null,

@@ -21,7 +21,8 @@
 	import Conflicts from '$lib/ui/revision/Conflicts.svelte';
 	import SettingForm from '$lib/ui/revision/SettingForm.svelte';
 	import TakeOver from '$lib/ui/revision/TakeOver.svelte';
-	import { moment, size } from '$lib/ui/time';
+	import ClosedFiles from '$lib/ui/revision/ClosedFiles.svelte';
+	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -57,6 +58,8 @@
 	);
 	let picked = $state<string | null>(null);
 	const current = $derived(items.find((i) => i.id === (picked ?? first)) ?? items[0]);
+	/** The same in the revision before; missing where this draft added it. */
+	const parentItem = $derived(parent.items.find((i) => i.id === current?.id));
 	let show = $state<'value' | 'delta' | 'percent'>('value');
 	let selection = $state<Cell[]>([]);
 	let reason = $state('');
@@ -320,6 +323,7 @@
 				{/each}
 			</ul>
 		{/each}
+		{#if editable}<a class="mt-3 block px-1 underline" href="/jobs/{data.job.id}/tables">Add a table</a>{/if}
 	</nav>
 	<section aria-label="Item" class="min-w-0">
 		{#if current}
@@ -345,16 +349,21 @@
 						>
 					{/if}
 					{#if editable}
-						<button class="button" aria-expanded={axesOpen} onclick={() => (axesOpen = !axesOpen)}
-							>Axes</button
-						>
+						{#if parentItem}<button
+								class="button"
+								aria-expanded={axesOpen}
+								onclick={() => (axesOpen = !axesOpen)}>Axes</button
+							>{/if}
 						<button class="button" aria-expanded={pasteOpen} onclick={() => (pasteOpen = !pasteOpen)}
 							>Paste</button
 						>
 					{/if}
 				{/if}
-				{#if editable}<span class="ml-auto flex flex-wrap gap-2"
-						><TakeOver {parent} item={current} {editor} /></span
+				{#if editable}<span class="ml-auto flex flex-wrap gap-2">
+						{#if !parentItem}<button class="button" onclick={() => editor.drop(current.id)}
+								>Take it out again</button
+							>{/if}
+						<TakeOver {parent} item={current} {editor} /></span
 					>{/if}
 			</div>
 			{#if itemKind(current.id)}<p class="text-muted mb-2 max-w-prose text-[14px]" data-testid="about-item">
@@ -368,9 +377,9 @@
 				{#if overLog && data.lastLog}
 					{#key data.lastLog.id}<LogOverlay item={current} log={data.lastLog} bind:overlay />{/key}
 				{/if}
-				{#if editable && axesOpen}
+				{#if editable && axesOpen && parentItem}
 					<AxesEditor
-						parent={parent.items.find((i) => i.id === current.id)!}
+						parent={parentItem}
 						item={current}
 						{editor}
 						baroKpa={data.job.vehicle.baselines?.ambientPressureKpa ?? 101.325}
@@ -450,8 +459,8 @@
 					</form>
 				{/if}
 			{:else if current.kind === 'setting'}
-				{@const own = parent.items.find((i) => i.id === current.id)}
-				{#if own?.kind === 'setting'}<SettingForm {own} item={current} {editor} />{/if}
+				{#if parentItem?.kind === 'setting'}<SettingForm own={parentItem} item={current} {editor} />
+				{:else}<p>{String(current.value)}</p>{/if}
 			{/if}
 		{/if}
 	</section>
@@ -476,14 +485,15 @@
 			</form>
 		</dd>
 	{/if}
-	{#each data.attachments as a (a.id)}
-		<dt>Closed file</dt>
-		<dd class="break-all">
-			{a.name}, {size(a.bytes)}, for {a.hardware} / {a.software},
-			<span class="numbers">sha-256 {a.sha256}</span>
-		</dd>
-	{/each}
 </dl>
+{#if rev.state !== 'baseline'}<ClosedFiles
+		attachments={data.attachments}
+		proofs={data.proofs}
+		{rev}
+		controller={data.job.vehicle.controller}
+		jobId={data.job.id}
+		withdrawn={data.events.some((e) => e.kind === 'withdrawn')}
+	/>{/if}
 
 <Dialog.Root bind:open={asking}>
 	<Dialog.Portal>

@@ -1,13 +1,13 @@
 import { findItem } from '$core/calibration/document';
 import { titleOf } from '$core/calibration/items';
 import { asHeld, scalarLine, tableText } from '$core/calibration/tables/write';
-import type { TableLayout } from '$core/calibration/tables/layout';
+import { asItStands, type TableLayout } from '$core/calibration/tables/layout';
 import { InputError } from '$core/input-error';
 import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { revision, saveChanges, type Revision } from '$lib/server/revisions';
 import { layoutOfJob } from '$lib/server/table-layouts';
-import { carryLines, proveTable, tableProofsOf } from '$lib/server/table-proofs';
+import { carryLines, proveTable, tableProofsOf, takeFound } from '$lib/server/table-proofs';
 import type { Actions, PageServerLoad } from './$types';
 
 /** How an item is written where the layout doesn't know it: as it stands in the revision. */
@@ -15,16 +15,7 @@ function entryOf(rev: Revision, tables: readonly TableLayout[], id: string): Tab
 	const known = tables.find((t) => t.item === id);
 	const item = findItem(rev.calibration, id);
 	if (item?.kind !== 'map' && item?.kind !== 'curve') return null;
-	return (
-		known ?? {
-			item: id,
-			rows: 'y-up',
-			transposed: false,
-			axes: 'with',
-			x: item.x,
-			...(item.kind === 'map' ? { y: item.y } : {})
-		}
-	);
+	return known ?? asItStands(item);
 }
 
 /** Cells that the program's decimals can't hold. */
@@ -105,6 +96,17 @@ export const actions: Actions = {
 			},
 			{ item }
 		);
+	},
+	/** What is really in the file becomes the draft's. */
+	take: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const rev = await revisionOr404(locals.app, job.id, params.rev);
+		const data = await request.formData();
+		return orFail(async () => {
+			const { layout } = await layoutOfJob(locals.app.db, job.id, job.vehicle, rev.calibration.fuelModel);
+			const taken = await takeFound(locals.app.db, rev, layout, field(data, 'item'), field(data, 'reason'));
+			return { taken };
+		});
 	},
 	/** What the program's decimals can't hold becomes what it holds. */
 	round: async ({ params, request, locals }) => {

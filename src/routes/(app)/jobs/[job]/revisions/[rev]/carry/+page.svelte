@@ -26,7 +26,7 @@
 		!line.proof
 			? { word: 'not proved', tone: 'text-muted' }
 			: line.proof.stale
-				? { word: 'changed since: prove it again', tone: 'text-fix' }
+				? { word: 'changed since, or another file: prove it again', tone: 'text-fix' }
 				: line.proof.result.match
 					? { word: `verified, ${plural(line.proof.result.verified, 'cell')}`, tone: 'text-clear' }
 					: { word: 'differs', tone: 'text-stop' };
@@ -41,6 +41,9 @@
 	about a file.
 </p>
 {#if form && 'message' in form}<p role="alert" class="text-stop mb-3">{form.message}</p>{/if}
+{#if form && 'taken' in form}<p role="status" class="text-clear mb-3">
+		{plural(form.taken ?? 0, 'cell')} of the draft now as in the file. Paste it back once more, so that it is proved.
+	</p>{/if}
 {#if failed}<p role="alert" class="text-stop mb-3">{failed}</p>{/if}
 <p class="mb-3 flex flex-wrap items-center gap-3">
 	<span data-testid="proved"><span class="numbers">{proved}</span> of {data.lines.length} proved</span>
@@ -137,10 +140,32 @@
 							{/each}
 						</tbody>
 					</table>
+					{#if r.differences.length > 30}<p class="text-muted text-[13px]">
+							and {r.differences.length - 30} more
+						</p>{/if}
 					<p class="mt-1 text-[13px]">
-						Mend it in your program and paste it back again{#if data.rev.state === 'draft'}, or take what is
-							really there into the draft as a change with a reason (“Paste” on the page of the draft){/if}.
+						Mend it in your program and paste it back again{data.rev.state === 'draft'
+							? ', or take what is really there into the draft:'
+							: '.'}
 					</p>
+					{#if data.rev.state === 'draft'}
+						<form
+							method="POST"
+							action="?/take"
+							use:enhance
+							class="mt-1 flex max-w-xl items-center gap-2 text-[14px]"
+						>
+							<input type="hidden" name="item" value={line.item} />
+							<input
+								name="reason"
+								required
+								maxlength="500"
+								aria-label="Why what is in the file is taken over"
+								placeholder="why it is taken over"
+							/>
+							<button class="button">Take {plural(r.differences.length, 'cell')} over</button>
+						</form>
+					{/if}
 				{/if}
 			{/if}
 		</li>

@@ -2,11 +2,11 @@ import { titleOf } from '$core/calibration/items';
 import { error, redirect } from '@sveltejs/kit';
 import { planFrom, TEMPLATES } from '$core/planning/templates';
 import { notesFrom } from '$core/revising/notes';
-import { attachmentsOf, removeAttachment } from '$lib/server/attachments';
+import { attachmentsOf, filesSeen, removeAttachment } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { writeToCustomer } from '$lib/server/messages';
-import { filesSeen, release, releaseCheck, replayOf } from '$lib/server/release';
+import { release, releaseCheck, replayOf } from '$lib/server/release';
 import { ask } from '$lib/server/requests';
 import type { Actions, PageServerLoad } from './$types';
 

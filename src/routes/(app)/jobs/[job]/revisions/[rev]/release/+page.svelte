@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { invalidateAll } from '$app/navigation';
 	import Mark from '$lib/ui/findings/Mark.svelte';
+	import AttachFile from '$lib/ui/revision/AttachFile.svelte';
 	import { size } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
@@ -13,48 +13,11 @@
 		neutral: 'text-muted',
 		unknown: 'text-fix'
 	};
-	// svelte-ignore state_referenced_locally
-	let hardware = $state(data.job.vehicle.controller?.hardware ?? '');
-	// svelte-ignore state_referenced_locally
-	let software = $state(data.job.vehicle.controller?.software ?? '');
-	let problem = $state('');
-	let sending = $state(false);
-	let fileInput = $state<HTMLInputElement>();
-
 	/** One reason often answers several holds: inherited, and still editable in each. */
 	function sameReason() {
 		const fields = [...document.querySelectorAll<HTMLInputElement>('input[name^="hold:"]')];
 		const first = fields.find((f) => f.value.trim())?.value ?? '';
 		for (const f of fields) if (!f.value.trim()) f.value = first;
-	}
-
-	async function attach() {
-		const file = fileInput?.files?.[0];
-		if (!file) {
-			problem = 'Choose the closed file first.';
-			return;
-		}
-		sending = true;
-		problem = '';
-		const query = new URLSearchParams({ name: file.name, hardware, software });
-		try {
-			const answer = await fetch(`/api/v1/revisions/${data.draft.id}/attachments?${query}`, {
-				method: 'PUT',
-				headers: { 'content-type': 'application/octet-stream' },
-				body: file
-			});
-			if (!answer.ok)
-				problem =
-					((await answer.json().catch(() => ({}))) as { message?: string }).message ??
-					`The server answered ${answer.status}.`;
-			else {
-				if (fileInput) fileInput.value = '';
-				await invalidateAll();
-			}
-		} catch {
-			problem = 'The connection broke off; the file was not attached. Try again.';
-		}
-		sending = false;
 	}
 </script>
 
@@ -158,17 +121,7 @@
 				<button class="button">Take away</button>
 			</form>
 		{/each}
-		<div class="grid grid-cols-2 gap-2">
-			<label class="col-span-2"
-				><span class="text-[13px]">File</span><input type="file" bind:this={fileInput} /></label
-			>
-			<label><span class="text-[13px]">For controller hardware</span><input bind:value={hardware} /></label>
-			<label><span class="text-[13px]">with software</span><input bind:value={software} /></label>
-		</div>
-		{#if problem}<p role="alert" class="text-stop mt-1">{problem}</p>{/if}
-		<button class="button mt-2" disabled={sending} onclick={() => void attach()}
-			>{sending ? 'Sending …' : 'Attach'}</button
-		>
+		<AttachFile revisionId={data.draft.id} controller={data.job.vehicle.controller} />
 	</section>
 
 	<form
