@@ -43,7 +43,7 @@ const jobId = await createJob(db, {
 	vehicle: vehicleWith(),
 	calibration
 });
-const link = `${ADDRESS}/c/${await renewLink(db, jobId)}`;
+const link = `${ADDRESS}/c/${await renewLink(db, folder, jobId)}`;
 
 /** A log of about `bytes`, made piece by piece. */
 function* log(bytes: number, columns: number, n: number): Generator<Uint8Array> {

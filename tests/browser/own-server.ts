@@ -119,7 +119,7 @@ export async function jobIn(folder: string): Promise<{ db: Db; jobId: number; li
 			items: [{ id: 'limit.rpm', kind: 'scalar', value: 7000 }]
 		})
 	});
-	return { db, jobId, link: `${ADDRESS}/c/${await renewLink(db, jobId)}` };
+	return { db, jobId, link: `${ADDRESS}/c/${await renewLink(db, folder, jobId)}` };
 }
 
 export const TUS = { 'tus-resumable': '1.0.0' };

@@ -308,14 +308,14 @@ describe('revisions', () => {
 });
 
 describe('the customer’s link', () => {
-	it('opens its job until it is renewed or too old, and is kept as a hash only', async () => {
+	it('opens its job until it is renewed or too old, and its token never stands in the database', async () => {
 		const id = await job();
-		const token = await renewLink(db, id);
+		const token = await renewLink(db, folder, id);
 		expect(Buffer.from(token, 'base64url')).toHaveLength(32);
 		expect(await jobOfToken(db, token)).toBe(id);
 		expect(await jobOfToken(db, `${token}x`)).toBeNull();
 		expect(await jobOfToken(db, token, new Date(Date.now() + 181 * 86_400_000))).toBeNull();
-		const next = await renewLink(db, id);
+		const next = await renewLink(db, folder, id);
 		expect(await jobOfToken(db, token)).toBeNull();
 		expect(await jobOfToken(db, next)).toBe(id);
 		expect(JSON.stringify(await db.selectFrom('links').selectAll().execute())).not.toContain(next);

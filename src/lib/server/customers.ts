@@ -1,4 +1,5 @@
 /** Customers with their vehicles and jobs, and the search over all three. */
+import { sql } from 'kysely';
 import type { Vehicle } from '../../core/vehicle/document.ts';
 import type { Db } from './db/open.ts';
 
@@ -80,4 +81,41 @@ export async function saveCustomer(
 	about: { name: string; email: string | null; notes: string }
 ): Promise<void> {
 	await db.updateTable('customers').set(about).where('id', '=', id).execute();
+}
+
+export interface Found {
+	kind: 'job' | 'customer';
+	id: number;
+	title: string;
+	detail: string;
+}
+
+const MOST_FOUND = 12;
+
+/** Jobs, then customers, with every word somewhere in them: what the command list leads to. */
+export async function find(db: Db, search: string): Promise<Found[]> {
+	const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+	if (words.length === 0) return [];
+	const has = (text: string) => words.every((w) => text.toLowerCase().includes(w));
+	const jobs = await db
+		.selectFrom('jobs')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.select(['jobs.id', 'jobs.title', 'customers.name'])
+		.select(sql<string>`json_extract(vehicles.document, '$.name')`.as('vehicle'))
+		.orderBy('jobs.id', 'desc')
+		.execute();
+	const customers = await db
+		.selectFrom('customers')
+		.select(['id', 'name', 'email'])
+		.orderBy('id', 'desc')
+		.execute();
+	return [
+		...jobs
+			.filter((j) => has(`${j.title} ${j.name} ${j.vehicle}`))
+			.map((j): Found => ({ kind: 'job', id: j.id, title: j.title, detail: `${j.name}, ${j.vehicle}` })),
+		...customers
+			.filter((c) => has(`${c.name} ${c.email ?? ''}`))
+			.map((c): Found => ({ kind: 'customer', id: c.id, title: c.name, detail: c.email ?? '' }))
+	].slice(0, MOST_FOUND);
 }

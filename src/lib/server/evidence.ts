@@ -69,7 +69,9 @@ export async function leaveOut(db: Db, log: LogLine, author: string, reason: str
 
 export interface EvidenceLine {
 	id: number;
+	/** Name of its file. */
 	name: string;
+	title: string;
 	revision: number;
 	revisionId: number;
 	at: string;
@@ -98,6 +100,7 @@ export async function evidenceOf(db: Db, jobId: number): Promise<EvidenceLine[]>
 		).map((r) => [r.id, { reason: r.left_out!, by: r.left_out_by ?? '' }])
 	);
 	const why = (l: LogLine): string | null => {
+		if (l.takenOut) return `taken out: ${l.takenOut.reason}`;
 		const left = out.get(l.id);
 		if (left) return `left out: ${left.reason}`;
 		if (l.declinedAt) return "it won't do, the customer was told";
@@ -110,6 +113,7 @@ export async function evidenceOf(db: Db, jobId: number): Promise<EvidenceLine[]>
 		.map((l) => ({
 			id: l.id,
 			name: l.name,
+			title: l.title,
 			revision: l.revision,
 			revisionId: l.revisionId,
 			at: l.receivedAt,

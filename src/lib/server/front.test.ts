@@ -20,7 +20,7 @@ import { earlierRuns } from './logs.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { adopt, openFile, packFile, pathOfFile, receive } from './files.ts';
 import { createJob, jobView, saveRecord } from './jobs.ts';
-import { linkExpiry, renewLink, revokeLinks } from './links.ts';
+import { linkOf, renewLink, revokeLinks } from './links.ts';
 import { addPhoto, answerLookover, lookoverOf, photoOf, removePhoto } from './lookover.ts';
 import { caughtMails } from './mail/catcher.ts';
 import { oneLine, openMailer } from './mail/mailer.ts';
@@ -204,11 +204,14 @@ describe('customers and their links', () => {
 		await saveCustomer(db, line!.id, { name: 'Ines V.', email: null, notes: 'pays late' });
 		expect((await findCustomers(db, 'late'))[0]).toMatchObject({ name: 'Ines V.', email: null });
 	});
-	it('a closed link has no expiry any more', async () => {
-		await renewLink(db, jobId);
-		expect(await linkExpiry(db, jobId)).toMatch(/^\d{4}-/);
+	it('a link can be read again until it is closed', async () => {
+		const token = await renewLink(db, folder, jobId);
+		expect(await linkOf(db, folder, jobId)).toMatchObject({
+			token,
+			until: expect.stringMatching(/^\d{4}-/)
+		});
 		await revokeLinks(db, jobId);
-		expect(await linkExpiry(db, jobId)).toBeNull();
+		expect(await linkOf(db, folder, jobId)).toBeNull();
 	});
 });
 

@@ -92,6 +92,7 @@ function jobRows(db: Db) {
 			'jobs.agreed',
 			'jobs.done_at',
 			'jobs.done_words',
+			'jobs.archived_at',
 			'customers.name',
 			'customers.email',
 			'vehicles.document'
@@ -106,7 +107,12 @@ export async function setWaiting(
 ): Promise<void> {
 	await db
 		.updateTable('jobs')
-		.set({ waiting_on: on, waiting_since: now.toISOString() })
+		.set({
+			waiting_on: on,
+			waiting_since: now.toISOString(),
+			// Whatever has to be looked at comes out of the archive by itself.
+			...(on === 'tuner' ? { archived_at: null } : {})
+		})
 		.where('id', '=', jobId)
 		.execute();
 }
@@ -125,6 +131,8 @@ export interface JobView {
 	record: JobRecord;
 	/** When the tuner called the tune done, with the closing words. */
 	done: { at: string; words: string } | null;
+	/** Put away since. */
+	archivedAt: string | null;
 }
 
 /** The tuner's own words on a job. */
@@ -153,6 +161,15 @@ export async function setDone(db: Db, jobId: number, words: string | null, now =
 		.execute();
 }
 
+/** Puts a job away, or takes it out again. */
+export async function setArchived(db: Db, jobId: number, away: boolean, now = new Date()): Promise<void> {
+	await db
+		.updateTable('jobs')
+		.set({ archived_at: away ? now.toISOString() : null })
+		.where('id', '=', jobId)
+		.execute();
+}
+
 export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
 	const row = await jobRows(db).where('jobs.id', '=', jobId).executeTakeFirst();
 	if (!row) return null;
@@ -168,6 +185,7 @@ export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
 		createdAt: row.created_at,
 		vehicleId: row.vehicle_id,
 		record: { goals: row.goals, doneBefore: row.done_before, agreed: row.agreed },
-		done: row.done_at === null ? null : { at: row.done_at, words: row.done_words }
+		done: row.done_at === null ? null : { at: row.done_at, words: row.done_words },
+		archivedAt: row.archived_at
 	};
 }

@@ -1,11 +1,17 @@
 /** The customer's link: one job, until it is renewed, revoked or expired. */
 import type { Db } from './db/open.ts';
+import { seal, unseal } from './seal.ts';
 import { hashOf, newToken } from './tokens.ts';
 
 const DAYS = 180;
 
-/** A new link for a job; the ones before stop working. The token is shown once and can't be looked up again. */
-export async function renewLink(db: Db, jobId: number, now = new Date()): Promise<string> {
+const USE = 'customer link';
+
+/**
+ * A new link for a job; the ones before stop working.
+ * @param dataDir the folder under whose key it is kept, so that a tuner can read it again
+ */
+export async function renewLink(db: Db, dataDir: string, jobId: number, now = new Date()): Promise<string> {
 	const token = newToken();
 	await db.transaction().execute(async (trx) => {
 		await revokeLinks(trx, jobId, now);
@@ -14,6 +20,7 @@ export async function renewLink(db: Db, jobId: number, now = new Date()): Promis
 			.values({
 				job_id: jobId,
 				token_hash: hashOf(token),
+				sealed: seal(dataDir, USE, token),
 				created_at: now.toISOString(),
 				expires_at: new Date(now.getTime() + DAYS * 86_400_000).toISOString()
 			})
@@ -44,14 +51,22 @@ export async function revokeLinks(db: Db, jobId: number, now = new Date()): Prom
 		.execute();
 }
 
-/** Until when the link of a job works; `null` when there is none. */
-export async function linkExpiry(db: Db, jobId: number, now = new Date()): Promise<string | null> {
+export interface Link {
+	until: string;
+	/** `null` for one from before links could be read again. */
+	token: string | null;
+}
+
+/** The link of a job that works now; `null` when there is none. */
+export async function linkOf(db: Db, dataDir: string, jobId: number, now = new Date()): Promise<Link | null> {
 	const row = await db
 		.selectFrom('links')
-		.select('expires_at')
+		.select(['expires_at', 'sealed'])
 		.where('job_id', '=', jobId)
 		.where('revoked_at', 'is', null)
 		.where('expires_at', '>', now.toISOString())
 		.executeTakeFirst();
-	return row?.expires_at ?? null;
+	return row
+		? { until: row.expires_at, token: row.sealed === null ? null : unseal(dataDir, USE, row.sealed) }
+		: null;
 }

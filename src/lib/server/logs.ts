@@ -16,7 +16,9 @@ import { safeName, type StoredFile } from './files.ts';
 import { setWaiting } from './jobs.ts';
 import { dropFile } from './stored-files.ts';
 import { rememberLayout } from './layouts.ts';
+import { logTitles } from '../log-titles.ts';
 import { startLog } from './processing.ts';
+import { briefsOf } from './screenings.ts';
 import { currentRequest } from './requests.ts';
 import { confirmedRevision, currentRevision, revisionsOf } from './revisions.ts';
 
@@ -125,6 +127,10 @@ export interface LogLine {
 	answers: Record<string, string>;
 	requestId: number | null;
 	declinedAt: string | null;
+	/** What people call it: revision, day, what was driven. Told apart by the time where two would be called the same. */
+	title: string;
+	/** A person took it out: it stays in the record and speaks for nothing. */
+	takenOut: { reason: string; by: string } | null;
 	/** Columns that two units fit. */
 	questions: LogQuestion[];
 	/** What was seen of a layout that isn't recognised. */
@@ -165,6 +171,8 @@ function lines(db: Db) {
 			'logs.answers',
 			'logs.request_id as requestId',
 			'logs.declined_at as declinedAt',
+			'logs.taken_out as takenOutFor',
+			'logs.taken_out_by as takenOutBy',
 			'logs.questions',
 			'logs.seen'
 		]);
@@ -172,9 +180,10 @@ function lines(db: Db) {
 
 type Row = Awaited<ReturnType<ReturnType<typeof lines>['execute']>>[number];
 
-function line(row: Row): LogLine {
+function line({ takenOutFor, takenOutBy, ...row }: Row): Omit<LogLine, 'title'> {
 	return {
 		...row,
+		takenOut: takenOutFor === null ? null : { reason: takenOutFor, by: takenOutBy ?? '' },
 		answers: JSON.parse(row.answers) as Record<string, string>,
 		questions: JSON.parse(row.questions) as LogQuestion[],
 		seen: row.seen === null ? null : (JSON.parse(row.seen) as LayoutSeen)
@@ -182,12 +191,30 @@ function line(row: Row): LogLine {
 }
 
 export async function logLine(db: Db, id: number): Promise<LogLine | null> {
-	const row = await lines(db).where('logs.id', '=', id).executeTakeFirst();
-	return row ? line(row) : null;
+	const row = await db.selectFrom('logs').select('job_id').where('id', '=', id).executeTakeFirst();
+	return row ? ((await logsOf(db, row.job_id)).find((l) => l.id === id) ?? null) : null;
 }
 
+/** All logs of a job, the first one first. */
 export async function logsOf(db: Db, jobId: number): Promise<LogLine[]> {
-	return (await lines(db).where('logs.job_id', '=', jobId).orderBy('logs.id').execute()).map(line);
+	const rows = (await lines(db).where('logs.job_id', '=', jobId).orderBy('logs.id').execute()).map(line);
+	const briefs = await briefsOf(
+		db,
+		rows.map((l) => l.id)
+	);
+	const titles = logTitles(rows.map((l) => ({ ...l, pulls: briefs.get(l.id)?.pulls.length ?? null })));
+	return rows.map((l, i) => ({ ...l, title: titles[i]! }));
+}
+
+/** A log that was sent by mistake, or that nobody should judge by: it stays in the record and speaks for nothing. An empty reason takes it in again. */
+export async function takeOut(db: Db, log: LogLine, author: string, reason: string): Promise<void> {
+	const said = reason.trim();
+	if (said.length > 300) throw new InputError('the reason is longer than 300 characters');
+	await db
+		.updateTable('logs')
+		.set({ taken_out: said || null, taken_out_by: said ? author : null })
+		.where('id', '=', log.id)
+		.execute();
 }
 
 export interface Screening {

@@ -176,6 +176,20 @@ const PATHS: Record<string, Record<string, Operation>> = {
 			answer: jsonOf({ type: 'object' }, 'By channel.')
 		}
 	},
+	'/find': {
+		get: {
+			summary: 'Jobs and customers by any of their words.',
+			parameters: [query('q', text, 'Words; every one has to stand somewhere.', true)],
+			answer: jsonOf(object({ found: { type: 'array', items: { type: 'object' } } }), 'At most twelve.')
+		}
+	},
+	'/customers/{customer}/record': {
+		get: {
+			summary: 'Everything of a customer as one ZIP.',
+			parameters: [],
+			answer: bytes('record.json, the logs as they were received, photos, closed files.')
+		}
+	},
 	'/revisions/{rev}/attachments': {
 		put: {
 			summary: 'Attaches a closed file to a draft, or to a released revision: then the customer is told.',

@@ -1,8 +1,20 @@
 /** The queue: what comes first, in pages, with its counts over all of them. */
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { setWaiting } from './jobs.ts';
+import { setArchived, setDone, setWaiting } from './jobs.ts';
+import { logLine, logsOf, takeOut } from './logs.ts';
+import { fromCustomer } from './messages.ts';
 import { neighbour, queue, ROWS_A_PAGE } from './queue.ts';
-import { openWorld, putJob, putLog, putScreening, type World } from './testing/world.ts';
+import { confirmInstalled } from './release.ts';
+import { revision, revisionsOf } from './revisions.ts';
+import {
+	draftWith,
+	openWorld,
+	putJob,
+	putLog,
+	putScreening,
+	releaseAll,
+	type World
+} from './testing/world.ts';
 
 let world: World;
 beforeEach(async () => void (world = await openWorld()));
@@ -48,7 +60,11 @@ it('the newest screening of the newest log is what counts', async () => {
 it('comes in pages: each job on exactly one of them, in one order over all, counted over all', async () => {
 	const count = 2 * ROWS_A_PAGE + 7;
 	for (let i = 0; i < count; i++) await jobWith(`job ${i}`, i % 10 === 0 ? 'stop' : 'watch');
-	const pages = [await queue(world.db, 1), await queue(world.db, 2), await queue(world.db, 3)];
+	const pages = [
+		await queue(world.db, { page: 1 }),
+		await queue(world.db, { page: 2 }),
+		await queue(world.db, { page: 3 })
+	];
 	expect(pages.map((p) => p.rows.length)).toEqual([ROWS_A_PAGE, ROWS_A_PAGE, 7]);
 	const ids = pages.flatMap((p) => p.rows.map((r) => r.id));
 	expect(new Set(ids).size).toBe(count);
@@ -59,17 +75,79 @@ it('comes in pages: each job on exactly one of them, in one order over all, coun
 	expect((await neighbour(world.db, ids[ROWS_A_PAGE - 1]!, 1))!.job).toBe(ids[ROWS_A_PAGE]);
 	expect(await neighbour(world.db, ids.at(-1)!, 1)).toBeNull();
 	// A page that isn't there is the nearest one.
-	expect((await queue(world.db, 99)).page).toBe(3);
-	expect((await queue(world.db, -4)).page).toBe(1);
-	expect((await queue(world.db, Number('x'))).page).toBe(1);
+	expect((await queue(world.db, { page: 99 })).page).toBe(3);
+	expect((await queue(world.db, { page: -4 })).page).toBe(1);
+	expect((await queue(world.db, { page: Number('x') })).page).toBe(1);
 });
 
 it('an empty queue has one empty page', async () => {
-	expect(await queue(world.db)).toEqual({ rows: [], page: 1, pages: 1, mine: 0, stops: 0, theirs: 0 });
+	expect(await queue(world.db)).toEqual({
+		rows: [],
+		page: 1,
+		pages: 1,
+		mine: 0,
+		stops: 0,
+		theirs: 0,
+		done: 0,
+		archived: 0
+	});
 });
 
 it('reads no reports', async () => {
 	await jobWith('broken', 'stop');
 	await world.db.updateTable('screenings').set({ report: 'not even JSON' }).execute();
 	expect((await queue(world.db)).rows[0]).toMatchObject({ verdict: 'stop', finding: 'a stop' });
+});
+
+it('a file that can’t be read hides no stop, and a log that was taken out says nothing', async () => {
+	const id = await jobWith('broken', 'stop');
+	const bad = await putLog(world.db, id);
+	await world.db.updateTable('logs').set({ state: 'failed' }).where('id', '=', bad).execute();
+	const { rows, stops } = await queue(world.db);
+	expect(rows[0]).toMatchObject({ verdict: 'stop', finding: 'a stop', logState: 'failed' });
+	expect(stops).toBe(1);
+	await takeOut(world.db, (await logLine(world.db, bad))!, 'Ann', 'sent by mistake');
+	expect((await queue(world.db)).rows[0]).toMatchObject({ verdict: 'stop', logState: 'screened' });
+	await takeOut(world.db, (await logsOf(world.db, id))[0]!, 'Ann', 'another car');
+	expect((await queue(world.db)).rows[0]).toMatchObject({ verdict: null, finding: null, logState: null });
+});
+
+it('done jobs and those put away stand apart, are found by any of their words, and come back with the customer', async () => {
+	const done = await jobWith('finished car', null);
+	await setDone(world.db, done, 'all well');
+	await setWaiting(world.db, done, 'customer');
+	const away = await jobWith('old car', 'stop');
+	await setArchived(world.db, away, true);
+	await jobWith('today', 'watch');
+	const now = await queue(world.db);
+	expect(now.rows.map((r) => r.title)).toEqual(['today']);
+	expect(now).toMatchObject({ mine: 1, stops: 0, theirs: 0, done: 1, archived: 1 });
+	expect((await queue(world.db, { only: 'done' })).rows.map((r) => r.title)).toEqual(['finished car']);
+	expect((await queue(world.db, { search: 'CAR' })).rows.map((r) => r.title)).toEqual([
+		'finished car',
+		'old car'
+	]);
+	expect((await queue(world.db, { search: 'car nobody' })).rows).toEqual([]);
+	// A log or a word of theirs has to be looked at, wherever the job is.
+	await setWaiting(world.db, away, 'tuner');
+	expect((await queue(world.db)).rows.map((r) => r.title)).toEqual(['old car', 'today']);
+});
+
+it('shows the word of a customer until it is answered, and a release that nobody confirmed', async () => {
+	const id = await jobWith('talks', 'watch');
+	await fromCustomer(world.db, id, 'Ines', 'it stutters when cold');
+	expect((await queue(world.db)).rows[0]).toMatchObject({
+		word: 'it stutters when cold',
+		unconfirmed: false
+	});
+	await world.db
+		.insertInto('messages')
+		.values({ job_id: id, kind: 'to-customer', author: 'Ann', body: 'I look', created_at: '2026-01-01' })
+		.execute();
+	await releaseAll(world.db, await draftWith(world.db, id));
+	const row = () => queue(world.db).then((q) => q.rows[0]!);
+	expect(await row()).toMatchObject({ word: null, unconfirmed: true, revision: 1 });
+	const released = (await revisionsOf(world.db, id)).at(-1)!;
+	await confirmInstalled(world.db, (await revision(world.db, released.id))!, 'Ines');
+	expect((await row()).unconfirmed).toBe(false);
 });

@@ -42,6 +42,7 @@ export async function newestLog(db: Db, jobId: number, revisionId?: number) {
 		.where('job_id', '=', jobId)
 		.where('id', 'in', (e) => e.selectFrom('screenings').select('log_id'))
 		.where('declined_at', 'is', null)
+		.where('taken_out', 'is', null)
 		.orderBy('id', 'desc');
 	if (revisionId !== undefined) query = query.where('revision_id', '=', revisionId);
 	return (await query.executeTakeFirst()) ?? null;
@@ -131,13 +132,14 @@ async function fileState(
 }
 
 /** Logs of a job that nobody has declined and that aren't screened now: waiting, being read, or not readable. */
-async function unreadLogs(db: Db, jobId: number): Promise<HoldInput['unread']> {
+export async function unreadLogs(db: Db, jobId: number): Promise<HoldInput['unread']> {
 	const rows = await db
 		.selectFrom('logs')
 		.select(['id', 'name', 'state'])
 		.where('job_id', '=', jobId)
 		.where('state', '!=', 'screened')
 		.where('declined_at', 'is', null)
+		.where('taken_out', 'is', null)
 		.orderBy('id')
 		.execute();
 	return rows.map((r) => ({ id: r.id, name: r.name, failed: r.state === 'failed' }));

@@ -1,6 +1,7 @@
 /** What happened in a job, in the order in which it happened. */
 import type { LogRequest } from '../../core/request.ts';
 import type { Db } from './db/open.ts';
+import { logsOf } from './logs.ts';
 import { ADVICE } from './messages.ts';
 import { withdrawalsOf } from './revisions.ts';
 import { briefsOf } from './screenings.ts';
@@ -50,22 +51,14 @@ export async function timelineOf(db: Db, jobId: number): Promise<TimelineEvent[]
 		.select(['id', 'number', 'state', 'created_at', 'released_at', 'changes', 'edits', 'parent_id', 'n'])
 		.where('job_id', '=', jobId)
 		.execute();
-	const logs = await db
+	const places = await db
 		.selectFrom('logs')
 		.innerJoin('timeline', (on) => on.onRef('timeline.ref', '=', 'logs.id').on('timeline.kind', '=', 'log'))
-		.innerJoin('revisions', 'revisions.id', 'logs.revision_id')
-		.select([
-			'logs.id',
-			'logs.name',
-			'logs.state',
-			'logs.received_at',
-			'logs.kind',
-			'logs.declined_at',
-			'revisions.number as made_with',
-			'n'
-		])
+		.select(['logs.id', 'n'])
 		.where('logs.job_id', '=', jobId)
 		.execute();
+	const placeOf = new Map(places.map((p) => [p.id, p.n]));
+	const logs = (await logsOf(db, jobId)).map((l) => ({ ...l, n: placeOf.get(l.id)! }));
 	const briefs = await briefsOf(
 		db,
 		logs.map((l) => l.id)
@@ -122,14 +115,12 @@ export async function timelineOf(db: Db, jobId: number): Promise<TimelineEvent[]
 			{
 				kind: 'log',
 				id: l.id,
-				label: l.name,
-				at: l.received_at,
+				label: l.title,
+				at: l.receivedAt,
 				state: l.state === 'screened' ? (briefs.get(l.id)?.verdict ?? l.state) : l.state,
-				detail: [
-					`made with R${l.made_with}`,
-					...(l.kind === 'problem' ? ['a problem'] : []),
-					...(l.declined_at ? ["won't do"] : [])
-				].join(' · ')
+				detail: [l.name, ...(l.takenOut ? ['taken out'] : []), ...(l.declinedAt ? ["won't do"] : [])].join(
+					' · '
+				)
 			}
 		]),
 		...messages.map((m): [number, TimelineEvent] => [

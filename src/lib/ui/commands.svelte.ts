@@ -51,7 +51,8 @@ export class Commands {
 			this.keysOpen = true;
 			return;
 		}
-		const command = this.all.find((c) => c.key === event.key);
+		// What a page registers comes after what every page has, and goes first.
+		const command = this.all.findLast((c) => c.key === event.key);
 		if (!command) return;
 		event.preventDefault();
 		command.run();

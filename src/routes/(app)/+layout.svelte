@@ -12,12 +12,9 @@
 	const preferences = usePreferences();
 	useCommands([
 		{ id: 'queue', title: 'Go to the queue', key: 'q', run: () => void goto('/') },
-		{
-			id: 'customers',
-			title: 'Find a customer, a vehicle or a job',
-			key: '/',
-			run: () => void goto('/customers')
-		},
+		{ id: 'find', title: 'Find a job, a customer, a page', key: '/', run: () => (commands.open = true) },
+		{ id: 'customers', title: 'Customers, vehicles and jobs', run: () => void goto('/customers') },
+		{ id: 'layouts', title: 'Layouts of controllers’ tables', run: () => void goto('/layouts') },
 		{ id: 'mail', title: 'Mail that went out', run: () => void goto('/mail') },
 		{ id: 'team', title: 'Tuners and sessions', run: () => void goto('/team') },
 		{ id: 'new-job', title: 'Take on a job', key: 'n', run: () => void goto('/jobs/new') },

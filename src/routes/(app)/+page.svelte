@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { plural } from '$core/format';
 	import { changesInWords } from '$core/screening/brief';
+	import { untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -11,22 +12,63 @@
 	let { data }: PageProps = $props();
 	/** Row of the page that the keys stand on. */
 	let at = $state(0);
-	const mine = $derived(data.rows.filter((r) => r.waitingOn === 'tuner'));
-	const theirs = $derived(data.rows.filter((r) => r.waitingOn === 'customer'));
+	const plain = $derived(data.search === '' && data.only === null);
+	const mine = $derived(plain ? data.rows.filter((r) => r.waitingOn === 'tuner') : data.rows);
+	const theirs = $derived(plain ? data.rows.filter((r) => r.waitingOn === 'customer') : []);
 	const reading = $derived(data.rows.some((r) => r.logState === 'received' || r.logState === 'reading'));
 
+	/** Of one line: what the customer said last, then the worst that was found, then what is new since the log before. */
 	const sinceText = (changes: NonNullable<(typeof data.rows)[number]['since']>) =>
 		changesInWords(changes) || 'nothing else was found than before';
-
+	const inCar = (r: (typeof data.rows)[number]) =>
+		r.draft
+			? 'draft'
+			: r.unconfirmed
+				? 'sent, not confirmed'
+				: r.revision === 0
+					? 'as received'
+					: 'in the car';
+	let theirsOpen = $state(untrack(() => data.mine === 0));
+	let field = $state<HTMLInputElement>();
+	let timer: ReturnType<typeof setTimeout> | undefined;
+	/** Address of this list with other words, list or page. */
+	function address(change: { q?: string; list?: string | null; page?: number }): string {
+		const q = change.q ?? data.search;
+		const list = change.list === undefined ? data.only : change.list;
+		const parts = [
+			...(q ? [`q=${encodeURIComponent(q)}`] : []),
+			...(list ? [`list=${list}`] : []),
+			...(change.page && change.page > 1 ? [`page=${change.page}`] : [])
+		];
+		return parts.length ? `/?${parts.join('&')}` : '/';
+	}
+	function search(q: string) {
+		clearTimeout(timer);
+		timer = setTimeout(
+			() => void goto(address({ q }), { keepFocus: true, replaceState: true, noScroll: true }),
+			150
+		);
+	}
 	/** To the row before or after; from the ends of a page to the next one. */
 	function move(by: number) {
 		if (at + by < 0 || at + by >= data.rows.length) return turn(by);
 		at += by;
+		if (at >= mine.length) theirsOpen = true;
 		document.getElementById(`job-${data.rows[at]?.id}`)?.focus();
 	}
 	useCommands([
 		{ id: 'next', title: 'Next job', key: 'j', run: () => move(1) },
 		{ id: 'previous', title: 'Previous job', key: 'k', run: () => move(-1) },
+		{ id: 'filter', title: 'Filter the queue', key: '/', run: () => field?.focus() },
+		{
+			id: 'into',
+			title: 'Open the marked job',
+			key: 'J',
+			run: () => {
+				const row = data.rows[Math.max(0, at)];
+				if (row) void goto(`/jobs/${row.id}`);
+			}
+		},
 		{
 			id: 'first',
 			title: 'Open the first job of the queue',
@@ -49,7 +91,7 @@
 		const to = data.page + by;
 		if (to < 1 || to > data.pages) return;
 		at = -1;
-		void goto(`?page=${to}`);
+		void goto(address({ page: to }));
 	}
 	$effect(() => refreshEvery(reading ? 1000 : 5000));
 </script>
@@ -61,46 +103,56 @@
 		<thead>
 			<tr class="text-muted border-strong-line border-b text-[13px]">
 				<th class="w-[124px] py-1.5 font-normal">Newest log</th>
-				<th class="py-1.5 font-normal">Worst finding</th>
-				<th class="w-[270px] py-1.5 font-normal">Job</th>
-				<th class="w-[170px] py-1.5 font-normal">Customer</th>
-				<th class="w-[92px] py-1.5 font-normal">Revision</th>
-				<th class="w-[72px] py-1.5 text-right font-normal">Waiting</th>
+				<th class="w-[31%] py-1.5 font-normal">Job</th>
+				<th class="py-1.5 font-normal">What is known</th>
+				<th class="w-[150px] py-1.5 font-normal">Customer</th>
+				<th class="w-[150px] py-1.5 font-normal">Revision</th>
+				<th class="w-[64px] py-1.5 text-right font-normal">Waiting</th>
 			</tr>
 		</thead>
 		<tbody>
 			{#each rows as r, i (r.id)}
-				<tr class="border-line hover:bg-shade border-b align-top">
+				<tr class="border-line hover:bg-shade border-b">
 					<td class="py-2">
-						{#if r.logState === 'screened' && r.verdict}<a
+						{#if r.verdict}<a
 								class="hover:underline"
 								href="/jobs/{r.id}/logs/{r.logId}"
 								aria-label="{r.verdict}: open the newest log"><Mark state={r.verdict} /></a
 							>
+							{#if r.logState !== 'screened'}<span
+									class="ml-1"
+									title="a newer file {r.logState === 'failed' ? 'can’t be read' : 'is being read'}"
+									><Mark state={r.logState ?? ''} bare /></span
+								>{/if}
 						{:else if r.logState}<Mark state={r.logState} />
 						{:else}<span class="text-muted">no log yet</span>{/if}
 					</td>
-					<td class="py-2 pr-4">
-						{#if r.finding}{r.finding}
-						{:else if r.verdict === 'clear'}<span class="text-muted">Nothing found</span>
-						{:else}<span class="text-muted">–</span>{/if}
-						{#if r.since}
-							<span class="text-muted block truncate text-[13px]" title={sinceText(r.since)}
-								>since the log before: {sinceText(r.since)}</span
-							>
-						{/if}
-					</td>
-					<td class="py-2 pr-4">
+					<td class="truncate py-2 pr-4" title="{r.title}: {r.vehicle}">
 						<a
 							id="job-{r.id}"
-							class="font-semibold break-words underline"
+							class="font-semibold underline"
 							href="/jobs/{r.id}"
 							onfocus={() => (at = offset + i)}>{r.title}</a
 						>
-						<span class="text-muted block truncate text-[13px]" title={r.vehicle}>{r.vehicle}</span>
+						<span class="text-muted text-[13px]">{r.vehicle}</span>
 					</td>
-					<td class="py-2 pr-4 break-words">{r.customer}</td>
-					<td class="py-2"><span class="numbers">R{r.revision}</span>{r.draft ? ' draft' : ''}</td>
+					<td
+						class="truncate py-2 pr-4"
+						title={r.since ? `since the log before: ${sinceText(r.since)}` : undefined}
+					>
+						{#if r.word}<span class="font-semibold">“{r.word}”</span>{/if}
+						{#if r.finding}{r.finding}
+						{:else if r.verdict === 'clear'}<span class="text-muted">Nothing found</span>
+						{:else if !r.word}<span class="text-muted">–</span>{/if}
+						{#if r.since}<span class="text-muted text-[13px]">since the log before: {sinceText(r.since)}</span
+							>{/if}
+					</td>
+					<td class="truncate py-2 pr-4" title={r.customer}>{r.customer}</td>
+					<td class="truncate py-2"
+						><span class="numbers">R{r.revision}</span>
+						<span class="{r.unconfirmed && !r.draft ? 'text-fix' : 'text-muted'} text-[13px]">{inCar(r)}</span
+						></td
+					>
 					<td class="numbers py-2 text-right">{age(r.waitingSince, data.now)}</td>
 				</tr>
 			{/each}
@@ -109,36 +161,80 @@
 {/snippet}
 
 <main class="px-6 py-5">
-	{#if data.rows.length === 0}
+	{#if data.mine + data.theirs + data.done + data.archived === 0}
 		<h1 class="mb-2">No jobs yet</h1>
 		<p class="text-muted mb-4 max-w-prose">
-			A job begins with a customer, a vehicle and the calibration that is in the car now: revision R0.
+			A job begins with a customer, a vehicle and the calibration that is in the car now: revision R0. It can
+			begin with your own tables, pasted out of your program, or with nothing but a vehicle.
 		</p>
 		<a class="button button-main" href="/jobs/new">Take on the first job</a>
 	{:else}
-		<h1 class="mb-4">
-			{data.mine === 0
-				? 'Nothing waits for you'
-				: `${plural(data.mine, 'job waits', 'jobs wait')} for you`}{data.stops > 0
-				? `, ${data.stops} at stop`
-				: ''}
-		</h1>
-		{#if mine.length}
-			<h2 class="mb-1">Waiting for me</h2>
-			{@render table(mine, 0)}
-		{/if}
-		{#if theirs.length}
-			<h2 class="mt-7 mb-1">Waiting for the customer</h2>
-			{@render table(theirs, mine.length)}
+		<div class="mb-4 flex flex-wrap items-center gap-x-6 gap-y-2">
+			<h1>
+				{data.mine === 0
+					? 'Nothing waits for you'
+					: `${plural(data.mine, 'job waits', 'jobs wait')} for you`}{data.stops > 0
+					? `, ${data.stops} at stop`
+					: ''}
+			</h1>
+			<form role="search" class="w-[260px]" onsubmit={(e) => e.preventDefault()}>
+				<input
+					bind:this={field}
+					type="search"
+					value={data.search}
+					placeholder="Customer, vehicle or job"
+					aria-label="Filter the queue"
+					autocomplete="off"
+					oninput={(e) => search(e.currentTarget.value)}
+					onkeydown={(e) => {
+						if (e.key === 'Escape') field?.blur();
+						if (e.key === 'Enter' && data.rows[0]) void goto(`/jobs/${data.rows[0].id}`);
+					}}
+				/>
+			</form>
+			<nav aria-label="Lists" class="ml-auto flex gap-4 text-[14px]">
+				{#each [[null, 'Open', data.mine + data.theirs], ['done', 'Done', data.done], ['archived', 'Put away', data.archived]] as const as [list, title, n] (title)}
+					<a
+						class="underline {data.only === list ? 'font-semibold' : ''}"
+						aria-current={data.only === list ? 'page' : undefined}
+						href={address({ list, page: 1 })}>{title} <span class="numbers">{n}</span></a
+					>
+				{/each}
+			</nav>
+		</div>
+		{#if !plain}
+			{#if mine.length}{@render table(mine, 0)}
+			{:else}<p class="text-muted">
+					{data.search
+						? `Nothing here is called “${data.search}”. Fewer letters find more.`
+						: data.only === 'done'
+							? 'No tune is called done yet: that is said on the summary of a job.'
+							: 'Nothing is put away.'}
+				</p>{/if}
+		{:else}
+			{#if mine.length}
+				<h2 class="mb-1">Waiting for me</h2>
+				{@render table(mine, 0)}
+			{/if}
+			{#if theirs.length}
+				<details class="mt-6" bind:open={theirsOpen}>
+					<summary class="cursor-pointer"
+						><h2 class="inline">Waiting for the customer</h2>
+						<span class="numbers text-muted">{data.theirs}</span></summary
+					>
+					{@render table(theirs, mine.length)}
+				</details>
+			{/if}
 		{/if}
 		{#if data.pages > 1}
 			<nav aria-label="Pages of the queue" class="mt-5 flex items-center gap-4">
-				{#if data.page > 1}<a class="button" href="?page={data.page - 1}" rel="prev">Page before</a>{/if}
+				{#if data.page > 1}<a class="button" href={address({ page: data.page - 1 })} rel="prev">Page before</a
+					>{/if}
 				<span class="text-muted"
-					>page <span class="numbers">{data.page}</span> of <span class="numbers">{data.pages}</span>, {data.mine +
-						data.theirs} jobs</span
+					>page <span class="numbers">{data.page}</span> of <span class="numbers">{data.pages}</span></span
 				>
-				{#if data.page < data.pages}<a class="button" href="?page={data.page + 1}" rel="next">Next page</a
+				{#if data.page < data.pages}<a class="button" href={address({ page: data.page + 1 })} rel="next"
+						>Next page</a
 					>{/if}
 			</nav>
 		{/if}

@@ -7,10 +7,8 @@ import { APIError } from 'better-auth/api';
 import { getMigrations } from 'better-auth/db/migration';
 import { parseSetCookieHeader } from 'better-auth/cookies';
 import type { Cookies } from '@sveltejs/kit';
-import { randomBytes } from 'node:crypto';
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
 import type { Db } from '../db/open.ts';
+import { folderKey } from '../seal.ts';
 
 export type Role = 'owner' | 'tuner';
 
@@ -27,18 +25,11 @@ export const MIN_PASSWORD = 10;
 const SESSION_DAYS = 30;
 const DAY_S = 86_400;
 
-/** The key that signs session cookies: made at the first start, kept beside the database, readable by its owner only. */
-function secretOf(dataDir: string): string {
-	const path = join(dataDir, 'session-key');
-	if (!existsSync(path)) writeFileSync(path, randomBytes(32).toString('hex'), { mode: 0o600 });
-	return readFileSync(path, 'utf8');
-}
-
 function configure(db: Db, dataDir: string) {
 	const origin = process.env['ORIGIN'];
 	return betterAuth({
 		database: { db, type: 'sqlite' },
-		secret: secretOf(dataDir),
+		secret: folderKey(dataDir),
 		...(origin ? { baseURL: origin } : { baseURL: 'http://127.0.0.1' }),
 		telemetry: { enabled: false },
 		logger: { disabled: true },

@@ -6,10 +6,13 @@ import { Migrator, sql } from 'kysely';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { createDraft, currentRevision, revision } from '../revisions.ts';
 import { queue } from '../queue.ts';
-import { timelineOf } from '../timeline.ts';
+import { timelineOf, type TimelineEvent } from '../timeline.ts';
 import { putJob, putLog } from '../testing/world.ts';
 import { migrations } from './migrations.ts';
 import { connect, migrate, type Db } from './open.ts';
+
+/** A log by its file, anything else by its label. */
+const called = (e: TimelineEvent) => (e.kind === 'log' ? e.detail.split(' · ')[0] : e.label);
 
 let folder: string;
 let db: Db;
@@ -51,7 +54,7 @@ it('what was stored before its order was counted keeps the order of its times', 
 		values (${id}, 'note', 'Sable', 'between them', '2030-01-02T12:00:00.000Z')`.execute(db);
 
 	await migrate(db);
-	expect((await timelineOf(db, id)).map((e) => e.label)).toEqual(['R0', 'first.csv', 'Note', 'second.csv']);
+	expect((await timelineOf(db, id)).map(called)).toEqual(['R0', 'first.csv', 'Note', 'second.csv']);
 	const stored = await db.selectFrom('screenings').select(['brief', 'verdict']).executeTakeFirstOrThrow();
 	expect(stored.verdict).toBe('stop');
 	expect(JSON.parse(stored.brief)).toMatchObject({

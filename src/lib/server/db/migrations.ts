@@ -336,5 +336,20 @@ export const migrations: Record<string, Migration> = {
 				(select a.id || ':' || substr(a.sha256, 1, 16) as f from attachments a
 				where a.revision_id = table_proofs.revision_id order by a.id)), '')`);
 		}
+	},
+	'015-endings': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`alter table jobs add column archived_at text`);
+			await text(`alter table logs add column taken_out text`);
+			await text(`alter table logs add column taken_out_by text`);
+			await text(`alter table links add column sealed text`);
+			// A released revision stays, but for a customer who leaves with everything: their jobs are named first.
+			await text(`create table leaving (job_id integer primary key)`);
+			await text(`drop trigger revisions_kept`);
+			await text(`create trigger revisions_kept before delete on revisions
+				when old.state in ('baseline', 'released') and not exists (select 1 from leaving l where l.job_id = old.job_id)
+				begin select raise(abort, 'a released revision cannot be deleted'); end`);
+		}
 	}
 };

@@ -35,6 +35,8 @@ export interface JobTable {
 	/** When the tuner called the tune done, and what was said to it. */
 	done_at: string | null;
 	done_words: Generated<string>;
+	/** Put away: it stands in no list until it is looked for, or the customer writes. */
+	archived_at: string | null;
 	created_at: Fixed<string>;
 	/** How the tables of its controller look in the tuner's program. */
 	layout_id: number | null;
@@ -122,6 +124,9 @@ export interface LogTable {
 	answers: Generated<string>;
 	/** When the tuner said that it won't do. */
 	declined_at: string | null;
+	/** Why a person took it out of the job: it stays in the record and speaks for nothing. */
+	taken_out: string | null;
+	taken_out_by: string | null;
 	/** Why it doesn't speak for a revision, by a person's word; null where it may. */
 	left_out: string | null;
 	left_out_by: string | null;
@@ -241,8 +246,10 @@ export interface ScreeningTable {
 export interface LinkTable {
 	id: Id;
 	job_id: number;
-	/** SHA-256 of the token; the token itself is only ever in the link. */
+	/** SHA-256 of the token, which opens. */
 	token_hash: string;
+	/** The token under the key of this folder, so that a tuner can read the link again. */
+	sealed: string | null;
 	created_at: Fixed<string>;
 	expires_at: string;
 	revoked_at: string | null;
@@ -444,6 +451,8 @@ export interface Database {
 	screenings: ScreeningTable;
 	links: LinkTable;
 	assignments: AssignmentTable;
+	/** Jobs that go with their customer, while they go. */
+	leaving: { job_id: number };
 	ids: { name: string; last: number };
 	layouts: LayoutTable;
 	requests: RequestTable;

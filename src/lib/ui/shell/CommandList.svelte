@@ -1,12 +1,38 @@
 <script lang="ts">
 	import { Command, Dialog } from 'bits-ui';
+	import { goto } from '$app/navigation';
+	import type { Found } from '$lib/server/customers';
 	import type { Commands } from '../commands.svelte';
 
 	let { commands }: { commands: Commands } = $props();
 
+	let text = $state('');
+	let found = $state.raw<Found[]>([]);
+	let timer: ReturnType<typeof setTimeout> | undefined;
+
 	function run(action: () => void) {
 		commands.open = false;
+		text = '';
+		found = [];
 		action();
+	}
+	/** Jobs and customers come from the server, a moment after the last letter; an answer to older letters is dropped. */
+	function look(words: string) {
+		clearTimeout(timer);
+		if (words.trim().length < 2) {
+			found = [];
+			return;
+		}
+		timer = setTimeout(
+			() =>
+				void fetch(`/api/v1/find?q=${encodeURIComponent(words)}`)
+					.then((r) => (r.ok ? (r.json() as Promise<{ found: Found[] }>) : { found: [] }))
+					.then((answer) => {
+						if (text === words) found = answer.found;
+					})
+					.catch(() => (found = [])),
+			120
+		);
 	}
 </script>
 
@@ -19,10 +45,28 @@
 			<Dialog.Title class="sr-only">Commands</Dialog.Title>
 			<Dialog.Description class="sr-only">Type to find an action, Enter runs it</Dialog.Description>
 			<Command.Root class="flex flex-col">
-				<Command.Input placeholder="What do you want to do?" class="border-line! border-0! border-b! p-3!" />
+				<Command.Input
+					bind:value={text}
+					oninput={(e) => look(e.currentTarget.value)}
+					placeholder="A job, a customer, a page, an action"
+					class="border-line! border-0! border-b! p-3!"
+				/>
 				<Command.List class="max-h-[50vh] overflow-y-auto p-1">
 					<Command.Viewport>
-						<Command.Empty class="text-muted p-3">No action by that name on this page.</Command.Empty>
+						<Command.Empty class="text-muted p-3"
+							>Nothing by that name: no job, customer, page or action.</Command.Empty
+						>
+						{#each found as f (`${f.kind}${f.id}`)}
+							<Command.Item
+								value="{f.title} {f.detail} {f.kind} {f.id}"
+								onSelect={() =>
+									run(() => void goto(f.kind === 'job' ? `/jobs/${f.id}` : `/customers/${f.id}`))}
+								class="data-selected:bg-shade flex cursor-pointer items-baseline justify-between gap-3 px-3 py-2"
+							>
+								<span class="min-w-0 truncate font-semibold">{f.title}</span>
+								<span class="text-muted min-w-0 truncate text-[13px]">{f.detail}</span>
+							</Command.Item>
+						{/each}
 						{#each commands.all as c (c.id)}
 							<Command.Item
 								value={c.title}

@@ -1,15 +1,17 @@
-import { error } from '@sveltejs/kit';
+import { error, redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { customer, saveCustomer } from '$lib/server/customers';
 import { field, idOf, orFail } from '$lib/server/http';
+import { deleteCustomer, leavingOf } from '$lib/server/leaving';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, locals }) => ({
-	customer:
+export const load: PageServerLoad = async ({ params, locals }) => {
+	const known =
 		(await customer(locals.app.db, idOf(params.customer))) ??
-		error(404, 'There is no customer by that number.')
-});
+		error(404, 'There is no customer by that number.');
+	return { customer: known, leaving: await leavingOf(locals.app.db, known.id) };
+};
 
 const about = z.object({
 	name: z.string().min(1, 'the customer needs a name').max(200),
@@ -18,7 +20,18 @@ const about = z.object({
 });
 
 export const actions: Actions = {
-	default: async ({ params, request, locals }) => {
+	/** With everything of theirs; what can't be taken back is asked once, by name. */
+	delete: async ({ params, request, locals }) => {
+		const id = idOf(params.customer);
+		const typed = field(await request.formData(), 'typed');
+		const result = await orFail(async () => {
+			await deleteCustomer(locals.app, id, typed);
+			return true;
+		});
+		if (result !== true) return result;
+		redirect(303, '/customers');
+	},
+	save: async ({ params, request, locals }) => {
 		const { db } = locals.app;
 		const known =
 			(await customer(db, idOf(params.customer))) ?? error(404, 'There is no customer by that number.');

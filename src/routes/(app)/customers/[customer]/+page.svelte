@@ -1,10 +1,13 @@
 <script lang="ts">
+	import { plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
 	const c = $derived(data.customer);
+	let exported = $state(false);
+	let typed = $state('');
 	const was = (name: 'name' | 'email' | 'notes', now: string) =>
 		form && 'entered' in form ? (form.entered?.[name] ?? now) : now;
 </script>
@@ -20,6 +23,7 @@
 	{#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">Saved.</p>{/if}
 	<form
 		method="POST"
+		action="?/save"
 		use:enhance={() =>
 			async ({ update }) =>
 				update({ reset: false })}
@@ -69,4 +73,30 @@
 		{/each}
 	</ul>
 	<a class="button mt-5" href="/jobs/new?customer={c.id}">Take on another job</a>
+	<details class="mt-8">
+		<summary class="cursor-pointer">This customer leaves</summary>
+		<p class="mt-2 mb-2 max-w-prose">
+			Everything of {c.name} would go: {plural(data.leaving.jobs, 'job')}, {plural(
+				data.leaving.revisions,
+				'revision'
+			)},
+			{plural(data.leaving.logs, 'log')}, {plural(data.leaving.photos, 'photo')}, {plural(
+				data.leaving.messages,
+				'message'
+			)}, the link, the closed files. It can't be taken back.
+		</p>
+		<p class="mb-3">
+			<a class="button" href="/api/v1/customers/{c.id}/record" download onclick={() => (exported = true)}
+				>Export all of it first</a
+			>
+		</p>
+		<form method="POST" action="?/delete" use:enhance class="flex max-w-xl items-end gap-2">
+			<label class="flex-1"
+				><span class="text-[13px]">Type “{c.name}” to delete it</span>
+				<input name="typed" required autocomplete="off" bind:value={typed} /></label
+			>
+			<button class="button" disabled={!exported || typed.trim() !== c.name.trim()}>Delete for good</button>
+		</form>
+		{#if !exported}<p class="text-muted mt-1 text-[14px]">Export it first: then it can be deleted.</p>{/if}
+	</details>
 </main>

@@ -18,6 +18,11 @@
 	] as const;
 	const toJob = (by: 1 | -1) => () => void goto(`/jobs/${data.job.id}/neighbour?by=${by}`);
 	useCommands([
+		...PAGES.map(([path, title]) => ({
+			id: `page-${path}`,
+			title: `This job: ${title}`,
+			run: () => void goto(`/jobs/${data.job.id}/${path}`)
+		})),
 		{ id: 'job-next', title: 'Next job of the queue', key: 'J', run: toJob(1) },
 		{ id: 'job-previous', title: 'Previous job of the queue', key: 'K', run: toJob(-1) }
 	]);

@@ -3,13 +3,14 @@ import { parseWith } from '$core/parse';
 import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { saveRecord, setWaiting } from '$lib/server/jobs';
-import { linkExpiry, renewLink, revokeLinks } from '$lib/server/links';
+import { linkOf, renewLink, revokeLinks } from '$lib/server/links';
 import { logsOf, screeningOf } from '$lib/server/logs';
 import { lookoverOf } from '$lib/server/lookover';
 import { addNote, messagesOf, toCustomer } from '$lib/server/messages';
 import { recordFrom } from '$lib/server/new-job-form';
 import { currentRequest } from '$lib/server/requests';
-import { currentRevision, revisionsOf } from '$lib/server/revisions';
+import { isInstalled } from '$lib/server/release';
+import { currentRevision, revision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
@@ -18,18 +19,32 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const logs = await logsOf(db, job.id);
 	const revisions = await revisionsOf(db, job.id);
 	const current = await currentRevision(db, job.id);
-	const newest = logs.at(-1);
-	const screening = newest?.state === 'screened' ? await screeningOf(db, newest.id) : null;
+	// Of a file that can't be read nobody knows anything: the newest that was read still speaks.
+	const spoken = logs.filter((l) => l.takenOut === null);
+	const newest = spoken.findLast((l) => l.state === 'screened');
+	const screening = newest ? await screeningOf(db, newest.id) : null;
+	const messages = (await messagesOf(db, job.id)).reverse();
+	const link = await linkOf(db, locals.app.dataDir, job.id);
+	const said = messages.find((m) => m.kind !== 'note');
+	const problem = spoken.findLast((l) => l.kind === 'problem');
 	return {
 		logs,
 		draft: revisions.find((r) => r.state === 'draft') ?? null,
 		current,
 		attachments: await attachmentsOf(db, current.id),
-		newest: newest && screening ? { id: newest.id, name: newest.name, report: screening.report } : null,
-		messages: (await messagesOf(db, job.id)).reverse(),
+		installed: current.state === 'baseline' || (await isInstalled(db, (await revision(db, current.id))!)),
+		newest: newest && screening ? { id: newest.id, title: newest.title, report: screening.report } : null,
+		/** Files that came after it and can't be read. */
+		unreadable: spoken.filter((l) => l.state === 'failed' && l.id > (newest?.id ?? 0)),
+		messages,
+		/** The newest word, where it is the customer's and nobody has answered it. */
+		word: said?.kind === 'from-customer' ? said : null,
+		problem: problem && problem.id === spoken.at(-1)?.id ? problem : null,
+		/** Why no mail goes to this customer; `null` where it does. */
+		mailOff: job.email ? locals.app.mailer.off : 'no mail address of this customer is known',
 		plan: await currentRequest(db, job.id),
 		lookover: await lookoverOf(db, job.id),
-		linkUntil: await linkExpiry(db, job.id)
+		link: link && { until: link.until, address: link.token ? `/c/${link.token}` : null }
 	};
 };
 
@@ -70,7 +85,8 @@ export const actions: Actions = {
 	},
 	link: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);
-		return { token: await renewLink(locals.app.db, job.id) };
+		await renewLink(locals.app.db, locals.app.dataDir, job.id);
+		return { renewed: true };
 	},
 	revoke: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

@@ -5,10 +5,11 @@
 	import { page } from '$app/state';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
-	import { clock, day, moment, size } from '$lib/ui/time';
+	import { age, clock, day, moment, size } from '$lib/ui/time';
 	import DropZone from '$lib/ui/upload/DropZone.svelte';
 	import type { PageProps } from './$types';
 
+	const SHOWN = 4;
 	let { data, form }: PageProps = $props();
 	const busy = $derived(data.logs.filter((l) => l.state === 'received' || l.state === 'reading'));
 	const vehicle = $derived(data.job.vehicle);
@@ -16,7 +17,19 @@
 	const worries = $derived(
 		data.lookover.filter((i) => i.state === 'not-fine' || i.state === 'unsure').length
 	);
-	const link = $derived(form && 'token' in form ? `${page.url.origin}/c/${form.token}` : null);
+	const link = $derived(data.link?.address ? `${page.url.origin}${data.link.address}` : null);
+	const open = $derived(data.logs.filter((l) => l.takenOut === null));
+	const out = $derived(data.logs.filter((l) => l.takenOut !== null));
+	let copied = $state(false);
+	async function copyLink() {
+		if (!link) return;
+		try {
+			await navigator.clipboard.writeText(link);
+			copied = true;
+		} catch {
+			copied = false;
+		}
+	}
 
 	// A log that arrives shows by itself, without reloading.
 	$effect(() => refreshEvery(busy.length ? 700 : 4000));
@@ -43,30 +56,82 @@
 
 <svelte:head><title>{data.job.title} – Tanto</title></svelte:head>
 
+{#snippet message(m: (typeof data.messages)[number])}
+	<article class="border-line border-t py-2" id="message-{m.id}">
+		<p class="text-muted text-[13px]">
+			<span class="text-ink font-semibold"
+				>{m.kind === 'note'
+					? 'Note'
+					: m.kind === 'to-customer'
+						? 'To the customer'
+						: 'From the customer'}</span
+			>
+			· {m.author} · {moment(m.at)} UTC
+			{#if m.mail?.state === 'failed'}<span class="text-stop">· not mailed: {m.mail.error}</span>
+			{:else if m.mail?.state === 'sent'}· mailed
+			{:else if m.mail}· <span class="text-fix"
+					>{data.mailOff
+						? `not mailed: ${data.mailOff}`
+						: `waits to be mailed${m.mail.error ? `: ${m.mail.error}` : ''}`}</span
+				>
+			{:else if m.kind === 'to-customer'}· on the customer's page{/if}
+		</p>
+		<p class="max-w-prose break-words whitespace-pre-line">{m.body}</p>
+	</article>
+{/snippet}
+
 <h1 class="mb-1 break-words">{data.job.title}</h1>
-<p class="text-muted mb-5">
-	{data.job.waitingOn === 'tuner' ? 'Waits for you' : 'Waits for the customer'} · in the car: R{data.current
-		.number}
+<p class="text-muted mb-4">
+	{data.job.done
+		? `Done on ${day(data.job.done.at)}`
+		: data.job.waitingOn === 'tuner'
+			? 'Waits for you'
+			: 'Waits for the customer'}{data.job.archivedAt ? ', put away' : ''} ·
+	{#if data.installed}in the car: <span class="numbers">R{data.current.number}</span>
+	{:else}<span class="text-fix">R{data.current.number} sent, not confirmed</span>{/if}
 	{#if data.draft}· <a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
 			>R{data.draft.number} is a draft</a
 		>{/if}
 </p>
 
+{#if data.word}
+	<section class="border-watch mb-4 border-l-4 pl-3" aria-label="The customer's newest word">
+		<p class="break-words whitespace-pre-line">“{data.word.body}”</p>
+		<p class="text-muted text-[13px]">
+			{data.word.author}, {age(data.word.at)} ago · <a class="underline" href="#messages">Answer</a>
+		</p>
+	</section>
+{/if}
+{#if data.problem}
+	<p class="border-fix mb-4 border-l-4 pl-3">
+		The customer reported a problem{data.problem.words ? `: “${data.problem.words}”` : ''}
+		<a class="underline" href="/jobs/{data.job.id}/logs/{data.problem.id}">Open {data.problem.title}</a>
+	</p>
+{/if}
+{#each data.unreadable as l (l.id)}
+	<p class="border-stop mb-4 border-l-4 pl-3">
+		{l.name} can't be read: {l.message}
+		<a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">Look at it</a>
+	</p>
+{/each}
+
 {#if data.newest}
 	{@const r = data.newest.report}
-	<section class="border-line mb-6 border-y py-3">
+	<section class="border-line mb-4 border-y py-3" aria-label="Newest log">
 		<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
 			<Mark state={r.verdict} size={18} />
 			<span class="text-[18px]">{r.findings[0]?.title ?? 'Nothing found in what was checked'}</span>
-			<a class="button button-main ml-auto" href="/jobs/{data.job.id}/logs/{data.newest.id}"
-				>Open {data.newest.name.slice(0, 40)}</a
+			<a
+				class="button button-main ml-auto"
+				title={data.logs.find((l) => l.id === data.newest?.id)?.name}
+				href="/jobs/{data.job.id}/logs/{data.newest.id}">Open {data.newest.title}</a
 			>
 		</div>
 		{#if r.findings[0]}<p class="text-muted mt-1">{r.findings[0].summary}</p>{/if}
 	</section>
 {/if}
 
-<div class="border-line mb-5 flex flex-wrap items-baseline gap-x-6 gap-y-1 border-b pb-3">
+<div class="border-line mb-4 flex flex-wrap items-baseline gap-x-6 gap-y-2 border-b pb-3">
 	<span
 		>Asked for: {#if data.plan}<a class="underline" href="/jobs/{data.job.id}/plan"
 				>{data.plan.plan.title ?? 'a drive plan'}</a
@@ -83,34 +148,43 @@
 					: `${worries} to talk about`}</a
 		></span
 	>
+	<span class="flex flex-wrap items-baseline gap-x-2"
+		>Customer's page:
+		{#if link}<button class="cursor-pointer underline" onclick={() => void copyLink()}>copy the link</button>
+			<a class="underline" href={link}>open it</a>
+			{#if copied}<span class="text-clear text-[13px]" role="status">copied</span>{/if}
+		{:else if data.link}<span class="text-muted">has a link that can't be read again</span>
+		{:else}<form method="POST" action="?/link" use:enhance class="inline">
+				<button class="cursor-pointer underline">make a link</button>
+			</form>{/if}</span
+	>
 	<a class="button ml-auto" href="/jobs/{data.job.id}/plan">Ask for a log</a>
 </div>
 
 <DropZone
 	url="/api/v1/jobs/{data.job.id}/uploads"
 	label="Add logs"
-	hint="or drop exports here, several at once: text, packed or not, JSON Lines, Parquet. They are screened as they arrive."
+	hint="or drop exports here, several at once. They are screened as they arrive."
 	onsent={() => void invalidateAll()}
 />
 
-{#if data.logs.length}
-	<h2 class="mt-6 mb-1">Logs</h2>
+{#if open.length}
+	<h2 class="mt-5 mb-1">Logs</h2>
 	<table class="w-full text-left">
 		<thead>
 			<tr class="text-muted border-strong-line border-b text-[13px]">
-				<th class="py-1 font-normal">File</th><th class="py-1 font-normal">State</th><th
-					class="py-1 font-normal">Made with</th
-				>
+				<th class="py-1 font-normal">Log</th><th class="py-1 font-normal">State</th>
 				<th class="py-1 text-right font-normal">Length</th><th class="py-1 text-right font-normal">Rows</th
 				><th class="py-1 text-right font-normal">Size</th>
 				<th class="py-1 text-right font-normal">Sent by</th>
 			</tr>
 		</thead>
 		<tbody>
-			{#each data.logs as l (l.id)}
+			{#each open.toReversed() as l (l.id)}
 				<tr class="border-line border-b">
-					<td class="max-w-[320px] truncate py-1.5 pr-3" title={l.name}
-						><a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">{l.name}</a></td
+					<td class="max-w-[380px] truncate py-1.5 pr-3" title={l.name}
+						><a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">{l.title}</a>
+						<span class="text-muted text-[13px]">{l.name}</span></td
 					>
 					<td class="py-1.5">
 						<Mark state={l.state === 'screened' ? 'pass' : l.state} bare={l.state === 'screened'} />
@@ -123,7 +197,6 @@
 							></progress>{/if}
 						{#if l.message}<span class="text-stop block text-[13px]">{l.message}</span>{/if}
 					</td>
-					<td class="numbers py-1.5">R{l.revision}</td>
 					<td class="numbers py-1.5 text-right">{l.state === 'screened' ? clock(l.durationS) : '–'}</td>
 					<td class="numbers py-1.5 text-right">{l.state === 'screened' ? l.rows : '–'}</td>
 					<td class="numbers py-1.5 text-right">{size(l.bytes)}</td>
@@ -137,8 +210,22 @@
 		No log yet. Ask the customer with a drive plan, or drop an export above.
 	</p>
 {/if}
+{#if out.length}
+	<details class="mt-2 text-[14px]">
+		<summary class="text-muted cursor-pointer"
+			>{out.length === 1 ? 'One log was' : `${out.length} logs were`} taken out</summary
+		>
+		<ul>
+			{#each out as l (l.id)}<li class="py-0.5">
+					<a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">{l.title}</a>, {l.name}: {l.takenOut
+						?.reason}
+					<span class="text-muted">({l.takenOut?.by})</span>
+				</li>{/each}
+		</ul>
+	</details>
+{/if}
 
-<section class="mt-7" id="messages">
+<section class="mt-6" id="messages">
 	<h2 class="mb-1">Notes and messages</h2>
 	<form
 		method="POST"
@@ -162,111 +249,100 @@
 			{:else if form && 'sent' in form}<span role="status"
 					>{form.notMailed
 						? `On the customer's page; not mailed: ${form.notMailed}.`
-						: 'Sent by mail, and on the page of the customer.'}</span
+						: 'On the page of the customer, and on its way by mail.'}</span
 				>
 			{:else if form && 'noted' in form}<span role="status">Noted.</span>{/if}
 		</div>
 	</form>
-	{#each data.messages as m (m.id)}
-		<article class="border-line border-t py-2" id="message-{m.id}">
-			<p class="text-muted text-[13px]">
-				<span class="text-ink font-semibold"
-					>{m.kind === 'note'
-						? 'Note'
-						: m.kind === 'to-customer'
-							? 'To the customer'
-							: 'From the customer'}</span
-				>
-				· {m.author} · {moment(m.at)} UTC
-				{#if m.mail?.state === 'failed'}<span class="text-stop">· not mailed: {m.mail.error}</span
-					>{:else if m.mail}· mailed{/if}
-			</p>
-			<p class="max-w-prose break-words whitespace-pre-line">{m.body}</p>
-		</article>
-	{/each}
+	{#each data.messages.slice(0, SHOWN) as m (m.id)}{@render message(m)}{/each}
+	{#if data.messages.length > SHOWN}
+		<details>
+			<summary class="cursor-pointer py-1">{data.messages.length - SHOWN} earlier</summary>
+			{#each data.messages.slice(SHOWN) as m (m.id)}{@render message(m)}{/each}
+		</details>
+	{/if}
 </section>
 
-<div class="mt-7 grid grid-cols-2 gap-8">
-	<section>
-		<h2 class="mb-1">Record of the job</h2>
-		<form
-			method="POST"
-			action="?/record"
-			use:enhance={() =>
-				async ({ update }) =>
-					update({ reset: false })}
-			class="space-y-2"
-		>
-			<label class="block"
-				><span class="text-[13px]">Title</span><input name="title" required value={data.job.title} /></label
+<details class="mt-6">
+	<summary class="cursor-pointer"><h2 class="inline">Record, vehicle and link</h2></summary>
+	<div class="mt-2 grid grid-cols-2 gap-8">
+		<section aria-label="Record of the job">
+			<form
+				method="POST"
+				action="?/record"
+				use:enhance={() =>
+					async ({ update }) =>
+						update({ reset: false })}
+				class="space-y-2"
 			>
-			<label class="block"
-				><span class="text-[13px]">Goals: what the customer wants</span><textarea name="goals" rows="2"
-					>{data.job.record.goals}</textarea
-				></label
-			>
-			<label class="block"
-				><span class="text-[13px]">What was done before</span><textarea name="doneBefore" rows="2"
-					>{data.job.record.doneBefore}</textarea
-				></label
-			>
-			<label class="block"
-				><span class="text-[13px]">What was agreed</span><textarea name="agreed" rows="2"
-					>{data.job.record.agreed}</textarea
-				></label
-			>
-			<button class="button">Save the record</button>
-			{#if form && 'saved' in form}<span role="status" class="ml-2">Saved.</span>{/if}
-		</form>
-	</section>
-	<section>
-		<h2 class="mb-1">Vehicle</h2>
-		<dl class="mb-5 grid grid-cols-[120px_1fr] gap-y-0.5">
-			<dt class="text-muted">Engine</dt>
-			<dd>
-				{vehicle.engine.displacementL ? `${vehicle.engine.displacementL} l ` : ''}{vehicle.engine.layout ??
-					''}
-				{vehicle.engine.cylinders}, {vehicle.engine.aspiration === 'na'
-					? 'naturally aspirated'
-					: vehicle.engine.aspiration}, to <span class="numbers">{vehicle.engine.revLimitRpm}</span> rpm
-			</dd>
-			<dt class="text-muted">Fuel</dt>
-			<dd>
-				{vehicle.fuel?.name ?? 'not stated'}{vehicle.fuel?.ethanolPct !== undefined
-					? `, ${vehicle.fuel.ethanolPct} % ethanol`
-					: ''}{vehicle.injectors?.flowCcMin ? `, injectors ${vehicle.injectors.flowCcMin} cc/min` : ''}
-			</dd>
-			<dt class="text-muted">Controller</dt>
-			<dd class="break-words">
-				{[vehicle.controller?.hardware, vehicle.controller?.software].filter(Boolean).join(', ') ||
-					'not stated'}
-			</dd>
-			<dt class="text-muted">Job since</dt>
-			<dd>{day(data.job.createdAt)}</dd>
-		</dl>
-		<h2 class="mb-1">Customer's page</h2>
-		<p class="text-muted mb-2">
-			Shows R{data.current.number}, what changed, the drive plan and the cautions, and takes the next log.
-			Whoever has the link can open it; nothing else.
-			{#if data.linkUntil}The link works until {day(data.linkUntil)}.{/if}
-		</p>
-		{#if link}
-			<label class="block">
-				<span class="text-[13px]">The link, shown only now. Send it to the customer.</span>
-				<input readonly value={link} onfocus={(e) => e.currentTarget.select()} />
-			</label>
-			<a class="mt-1 inline-block underline" href={link}>Open the customer's page</a>
-		{:else}
+				<label class="block"
+					><span class="text-[13px]">Title</span><input name="title" required value={data.job.title} /></label
+				>
+				<label class="block"
+					><span class="text-[13px]">Goals: what the customer wants</span><textarea name="goals" rows="2"
+						>{data.job.record.goals}</textarea
+					></label
+				>
+				<label class="block"
+					><span class="text-[13px]">What was done before</span><textarea name="doneBefore" rows="2"
+						>{data.job.record.doneBefore}</textarea
+					></label
+				>
+				<label class="block"
+					><span class="text-[13px]">What was agreed</span><textarea name="agreed" rows="2"
+						>{data.job.record.agreed}</textarea
+					></label
+				>
+				<button class="button">Save the record</button>
+				{#if form && 'saved' in form}<span role="status" class="ml-2">Saved.</span>{/if}
+			</form>
+		</section>
+		<section aria-label="Vehicle">
+			<dl class="mb-5 grid grid-cols-[120px_1fr] gap-y-0.5">
+				<dt class="text-muted">Engine</dt>
+				<dd>
+					{vehicle.engine.displacementL ? `${vehicle.engine.displacementL} l ` : ''}{vehicle.engine.layout ??
+						''}
+					{vehicle.engine.cylinders}, {vehicle.engine.aspiration === 'na'
+						? 'naturally aspirated'
+						: vehicle.engine.aspiration}, to <span class="numbers">{vehicle.engine.revLimitRpm}</span> rpm
+				</dd>
+				<dt class="text-muted">Fuel</dt>
+				<dd>
+					{vehicle.fuel?.name ?? 'not stated'}{vehicle.fuel?.ethanolPct !== undefined
+						? `, ${vehicle.fuel.ethanolPct} % ethanol`
+						: ''}{vehicle.injectors?.flowCcMin ? `, injectors ${vehicle.injectors.flowCcMin} cc/min` : ''}
+				</dd>
+				<dt class="text-muted">Controller</dt>
+				<dd class="break-words">
+					{[vehicle.controller?.hardware, vehicle.controller?.software].filter(Boolean).join(', ') ||
+						'not stated'}
+				</dd>
+				<dt class="text-muted">Job since</dt>
+				<dd>{day(data.job.createdAt)}</dd>
+			</dl>
+			<h2 class="mb-1">Customer's page</h2>
+			<p class="text-muted mb-2">
+				Shows R{data.current.number}, what changed, the drive plan and the cautions, and takes the next log.
+				Whoever has the link can open it; nothing else.
+				{#if data.link}The link works until {day(data.link.until)}.{/if}
+			</p>
+			{#if link}
+				<label class="mb-2 block">
+					<span class="text-[13px]">The link. Send it to the customer.</span>
+					<input readonly value={link} onfocus={(e) => e.currentTarget.select()} />
+				</label>
+			{/if}
 			<div class="flex flex-wrap gap-3">
 				<form method="POST" action="?/link" use:enhance>
 					<button class="button"
-						>{data.linkUntil ? 'Make a new link (the old one stops working)' : 'Make a link'}</button
+						>{data.link ? 'Make a new link (the old one stops working)' : 'Make a link'}</button
 					>
 				</form>
-				{#if data.linkUntil}<form method="POST" action="?/revoke" use:enhance>
+				{#if data.link}<form method="POST" action="?/revoke" use:enhance>
 						<button class="button">Close the link</button>
 					</form>{/if}
 			</div>
-		{/if}
-	</section>
-</div>
+		</section>
+	</div>
+</details>

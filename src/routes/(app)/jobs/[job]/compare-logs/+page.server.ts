@@ -27,8 +27,9 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const { app } = locals;
 	const job = await jobOr404(app, params.job);
 	const logs = (await logsOf(app.db, job.id)).filter((l) => l.state === 'screened');
-	const a = await anyLogOr404(app, url.searchParams.get('a') ?? String(logs.at(-2)?.id ?? ''));
-	const b = await anyLogOr404(app, url.searchParams.get('b') ?? String(logs.at(-1)?.id ?? ''));
+	const speaking = logs.filter((l) => l.takenOut === null);
+	const a = await anyLogOr404(app, url.searchParams.get('a') ?? String(speaking.at(-2)?.id ?? ''));
+	const b = await anyLogOr404(app, url.searchParams.get('b') ?? String(speaking.at(-1)?.id ?? ''));
 	// Summaries are worked out while the page waits: two long logs take a second or two.
 	const [before, after] = await Promise.all(
 		[a, b].map((l) => app.pool.summary({ dataDir: app.dataDir, logId: l.id }))
@@ -49,9 +50,9 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		.limit(300)
 		.execute();
 	return {
-		a: { id: a.id, name: a.name, summary: before.summary },
-		b: { id: b.id, name: b.name, summary: after.summary },
-		logs: logs.map((l) => ({ id: l.id, name: l.name, revision: l.revision })),
+		a: { id: a.id, name: a.title, summary: before.summary },
+		b: { id: b.id, name: b.title, summary: after.summary },
+		logs: logs.map((l) => ({ id: l.id, name: l.title })),
 		elsewhere,
 		slips: await slipsOf(app.db, job.id),
 		stoich: fuelStoich(job.vehicle),

@@ -121,7 +121,7 @@
 				onchange={(e) =>
 					pick(end === 'a' ? e.currentTarget.value : a.id, end === 'b' ? e.currentTarget.value : b.id)}
 			>
-				{#each data.logs as l (l.id)}<option value={String(l.id)}>{l.name}, R{l.revision}</option>{/each}
+				{#each data.logs as l (l.id)}<option value={String(l.id)}>{l.name}</option>{/each}
 				{#if data.elsewhere.length}
 					<optgroup label="Other jobs">
 						{#each data.elsewhere as l (l.id)}<option value={String(l.id)}>{l.name}, {l.title}</option>{/each}

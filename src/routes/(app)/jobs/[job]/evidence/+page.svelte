@@ -86,7 +86,7 @@
 					<tr class="border-line border-b align-top">
 						<td class="py-1 pr-3"
 							><a class="font-semibold hover:underline" href="/jobs/{data.job.id}/logs/{line.id}"
-								>R{line.revision}, {moment(line.at)}</a
+								>{line.title}</a
 							><span class="text-muted block max-w-56 truncate text-[13px]" title={line.name}
 								>{line.name}</span
 							></td

@@ -1,23 +1,25 @@
-import { InputError } from '$core/input-error';
 import { courseStep } from '$core/revising/course';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { setDone, setWaiting } from '$lib/server/jobs';
+import { finish, openIn } from '$lib/server/finish';
+import { setArchived, setDone, setWaiting } from '$lib/server/jobs';
 import { logsOf, screeningOf } from '$lib/server/logs';
-import { toCustomer } from '$lib/server/messages';
-import { eventsOf, holdAnswersOf, WORDS_LENGTH } from '$lib/server/release';
+import { eventsOf, holdAnswersOf } from '$lib/server/release';
 import { revision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const { db } = locals.app;
 	const job = await jobOr404(locals.app, params.job);
-	const logs = (await logsOf(db, job.id)).filter((l) => l.state === 'screened' && l.declinedAt === null);
+	const logs = (await logsOf(db, job.id)).filter(
+		(l) => l.state === 'screened' && l.declinedAt === null && l.takenOut === null
+	);
 	const course = await Promise.all(
 		logs.map(async (l) => {
 			const screening = await screeningOf(db, l.id);
 			return {
 				id: l.id,
 				name: l.name,
+				title: l.title,
 				revision: l.revision,
 				verdict: screening?.report.verdict ?? 'clear',
 				...courseStep(screening?.cells ?? null, screening?.pulls ?? [])
@@ -39,28 +41,26 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 			};
 		})
 	);
-	return { course, revisions };
+	return { course, revisions, open: await openIn(db, job.id) };
 };
 
 export const actions: Actions = {
 	done: async ({ params, request, locals }) => {
 		const { app } = locals;
 		const job = await jobOr404(app, params.job);
-		const words = field(await request.formData(), 'words');
+		const data = await request.formData();
+		const [words, reason] = [field(data, 'words'), field(data, 'reason')];
 		return orFail(
 			async () => {
-				if (words.length < 10) throw new InputError('write what the customer should know (a sentence)');
-				if (words.length > WORDS_LENGTH)
-					throw new InputError(`the closing words are too long: at most ${WORDS_LENGTH} characters`);
-				await setDone(app.db, job.id, words);
-				await toCustomer(app, job, tunerOr401(locals).name, `Your tune is done.\n\n${words}`, {
-					subject: `${job.title}: done`
-				});
-				await setWaiting(app.db, job.id, 'customer');
+				await finish(app, job, tunerOr401(locals).name, words, reason);
 				return { done: true };
 			},
-			{ words }
+			{ words, reason }
 		);
+	},
+	archive: async ({ params, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		await setArchived(locals.app.db, job.id, job.archivedAt === null);
 	},
 	reopen: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

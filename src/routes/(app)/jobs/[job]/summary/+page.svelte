@@ -51,6 +51,11 @@
 		<span class="whitespace-pre-line">{data.job.done.words}</span>
 	</p>
 {/if}
+{#if !data.job.done && data.open.some((o) => o.stop)}
+	<p class="border-stop mb-4 border-l-4 py-1 pl-3 font-semibold">
+		{data.open.find((o) => o.stop)?.text}. Don't drive it hard.
+	</p>
+{/if}
 {#each [['Goals', data.job.record.goals], ['Agreed', data.job.record.agreed]] as const as [title, text] (title)}
 	{#if text}<p class="mb-2">
 			<span class="font-semibold">{title}:</span> <span class="whitespace-pre-line">{text}</span>
@@ -76,7 +81,7 @@
 				{#each data.course as c (c.id)}
 					<tr class="border-line border-b">
 						<td class="max-w-64 truncate py-1 text-left" title={c.name}
-							><a class="underline" href="/jobs/{data.job.id}/logs/{c.id}">{c.name}</a></td
+							><a class="underline" href="/jobs/{data.job.id}/logs/{c.id}">{c.title}</a></td
 						><td class="numbers text-left">R{c.revision}</td><td class="text-left"
 							><Mark state={c.verdict} size={12} /></td
 						><td class="numbers">{number(c.errorPct)}</td><td class="numbers"
@@ -123,12 +128,32 @@
 
 <section class="no-print mt-6 max-w-xl" aria-label="Done">
 	{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+	<form method="POST" action="?/archive" use:enhance class="mb-3">
+		<button class="button">{data.job.archivedAt ? 'Back into the lists' : 'Put it away'}</button>
+		<span class="text-muted text-[14px]"
+			>{data.job.archivedAt
+				? `Put away on ${day(data.job.archivedAt)}.`
+				: 'It leaves the queue, is found by its words, and comes back when the customer writes.'}</span
+		>
+	</form>
 	{#if data.job.done}
 		<form method="POST" action="?/reopen" use:enhance>
 			<button class="button">It isn't done after all</button>
 		</form>
 	{:else}
 		<form method="POST" action="?/done" use:enhance>
+			{#if data.open.length}
+				<div class="border-stop mb-3 border-l-4 pl-3" role="group" aria-label="Still open">
+					<p class="font-semibold">This stands open:</p>
+					<ul class="list-disc pl-5">
+						{#each data.open as o (o.text)}<li>{o.text}</li>{/each}
+					</ul>
+					<label class="mt-2 block"
+						><span class="text-[13px]">Why it is done all the same (a note for the tuners)</span>
+						<input name="reason" value={form && 'entered' in form ? form.entered['reason'] : ''} /></label
+					>
+				</div>
+			{/if}
 			<label class="block"
 				><span class="text-[13px]">Closing words for the customer: what holds now, what to watch</span>
 				<textarea name="words" rows="3">{form && 'entered' in form ? form.entered['words'] : ''}</textarea

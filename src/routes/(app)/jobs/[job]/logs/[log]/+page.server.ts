@@ -24,6 +24,7 @@ import {
 	restate,
 	sayLayout,
 	screeningOf,
+	takeOut,
 	type Screening
 } from '$lib/server/logs';
 import { bestPull } from '$core/evidence/segments/pull-curves';
@@ -64,19 +65,19 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		}
 	}
 	const logs = await logsOf(db, job.id);
-	const before = logs.filter((l) => l.id < log.id && l.state === 'screened');
+	const before = logs.filter((l) => l.id < log.id && l.state === 'screened' && l.takenOut === null);
 	const briefs = await briefsOf(
 		db,
 		before.map((l) => l.id)
 	);
-	const earlier = before.map(({ id, name }) => ({ id, name, pulls: briefs.get(id)?.pulls ?? [] }));
+	const earlier = before.map(({ id, title }) => ({ id, name: title, pulls: briefs.get(id)?.pulls ?? [] }));
 	const previous = before.at(-1);
 	const last = previous && briefs.get(previous.id);
 	const history = await historyOf(db, job.id);
 	return {
 		since:
 			previous && last && screening
-				? { name: previous.name, changes: changesBetween(last, briefOf(screening.report)) }
+				? { name: previous.title, changes: changesBetween(last, briefOf(screening.report)) }
 				: null,
 		answers: await answersOf(db, job.id),
 		history: Object.fromEntries(
@@ -223,6 +224,17 @@ export const actions: Actions = {
 		const job = await jobOr404(locals.app, params.job);
 		const log = await logOr404(locals.app, job.id, params.log);
 		await readAgain(locals.app, log.id);
+	},
+	/** Out of the job, or in again: it stays in the record. */
+	takeOut: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const reason = field(await request.formData(), 'reason');
+		return orFail(async () => {
+			if (!log.takenOut && reason.length < 3) throw new InputError('say why it is taken out');
+			await takeOut(locals.app.db, log, tunerOr401(locals).name, log.takenOut ? '' : reason);
+			return { takenOut: true };
+		});
 	},
 	remove: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

@@ -12,6 +12,8 @@
 	import AskAgain from '$lib/ui/log/AskAgain.svelte';
 	import StrategyFields from '$lib/ui/log/StrategyFields.svelte';
 	import Said from '$lib/ui/log/Said.svelte';
+	import TakeOutForm from '$lib/ui/log/TakeOutForm.svelte';
+	import TakenOut from '$lib/ui/log/TakenOut.svelte';
 	import Undecided from '$lib/ui/log/Undecided.svelte';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
@@ -159,7 +161,7 @@
 		</form>
 		<button class="button" onclick={() => (declining = true)}>Ask for another log</button>
 		<form method="POST" action="?/remove" use:enhance>
-			<button class="button">Take it out of the job</button>
+			<button class="button">Delete it</button>
 		</form>
 	</div>
 {:else if report && data.screening}
@@ -169,9 +171,10 @@
 	>
 		<section aria-label="Verdict">
 			<p class="text-muted truncate text-[13px]" title={data.log.name}>
-				{data.log.name} ·
-				<span class="numbers">{clock(report.log.durationS)}</span>
+				<span class="text-ink font-semibold">{data.log.title}</span> ·
+				<span class="numbers">{clock(report.log.durationS)}</span> · {data.log.name}
 			</p>
+			<TakenOut log={data.log} />
 			<Said log={data.log} />
 			<h1 class="mt-1 mb-3"><Mark state={report.verdict} bare size={20} /> {sentence(report)}</h1>
 			<dl class="border-line mb-3 flex border-y">
@@ -188,7 +191,7 @@
 				/>{/if}
 			{#if data.since}
 				<p class="text-muted mb-3 text-[14px]" data-testid="since">
-					Since {data.since.name.slice(0, 40)}:
+					Since {data.since.name}:
 					{changesInWords(data.since.changes) || 'nothing else was found than before'}.
 				</p>
 			{/if}
@@ -239,6 +242,7 @@
 						? `, ${report.log.unmapped.length} not recognised`
 						: ''}</a
 				>
+				{#if !data.log.takenOut}<TakeOutForm />{/if}
 			</div>
 			<section class="mt-5" aria-label="Findings">
 				<h2 class="mb-1">Findings</h2>

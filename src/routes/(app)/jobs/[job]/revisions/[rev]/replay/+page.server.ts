@@ -27,6 +27,6 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		titles: Object.fromEntries(rev.calibration.items.map((i) => [i.id, titleOf(i)])),
 		logs: (await logsOf(locals.app.db, job.id))
 			.filter((l) => l.state === 'screened')
-			.map((l) => ({ id: l.id, name: l.name, revision: l.revision }))
+			.map((l) => ({ id: l.id, title: l.title }))
 	};
 };

@@ -120,8 +120,7 @@
 				value={String(data.log?.id ?? '')}
 				onchange={(e) => void goto(`?log=${e.currentTarget.value}${data.proposed ? '&proposal=1' : ''}`)}
 			>
-				{#each data.logs as l (l.id)}<option value={String(l.id)}>{l.name}, made with R{l.revision}</option
-					>{/each}
+				{#each data.logs as l (l.id)}<option value={String(l.id)}>{l.title}</option>{/each}
 			</select>
 		{/if}
 		{#if data.rev.state === 'draft'}

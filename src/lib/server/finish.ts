@@ -1,0 +1,78 @@
+/** Calling a tune done: what still stands open is named, and taken only with a written reason. */
+import { InputError } from '../../core/input-error.ts';
+import { REASON_LENGTH } from '../../core/revising/holds.ts';
+import { findingKey } from '../../core/screening/types.ts';
+import { answersOf } from './answers.ts';
+import type { App } from './context.ts';
+import type { Db } from './db/open.ts';
+import { setDone, setWaiting, type JobView } from './jobs.ts';
+import { screeningOf } from './logs.ts';
+import { addNote, writeToCustomer } from './messages.ts';
+import { isInstalled, newestLog, unreadLogs, WORDS_LENGTH } from './release.ts';
+import { currentRevision, revision, revisionsOf } from './revisions.ts';
+
+export interface StillOpen {
+	text: string;
+	/** Nothing may be driven hard while it stands. */
+	stop: boolean;
+}
+
+/** What still stands open in a job; empty where it may simply be called done. */
+export async function openIn(db: Db, jobId: number): Promise<StillOpen[]> {
+	const out: StillOpen[] = [];
+	const add = (text: string, stop = false) => out.push({ text, stop });
+	const log = await newestLog(db, jobId);
+	const answers = await answersOf(db, jobId);
+	const report = log ? (await screeningOf(db, log.id))?.report : null;
+	for (const f of report?.findings ?? [])
+		if ((f.severity === 'stop' || f.severity === 'fix') && !answers[findingKey(f)])
+			add(`${f.severity === 'stop' ? 'Open at stop' : 'To fix'}: ${f.title}`, f.severity === 'stop');
+	if (!log) add('No log of it was ever judged');
+	for (const l of await unreadLogs(db, jobId))
+		add(l.failed ? `A log can’t be read: ${l.name}` : `A log is being read: ${l.name}`);
+	const draft = (await revisionsOf(db, jobId)).find((r) => r.state === 'draft');
+	if (draft) add(`R${draft.number} is still a draft`);
+	const current = (await revision(db, (await currentRevision(db, jobId)).id))!;
+	if (current.state === 'released') {
+		if (!(await isInstalled(db, current)))
+			add(`R${current.number} was sent, and nobody said that it is in the car`);
+		if (!(await newestLog(db, jobId, current.id))) add(`No log was made with R${current.number}`);
+	}
+	return out;
+}
+
+/**
+ * Calls a tune done and tells the customer.
+ * @param reason why it is done although something stands open; kept as a note
+ */
+export async function finish(
+	{ db, mailer }: Pick<App, 'db' | 'mailer'>,
+	job: JobView,
+	author: string,
+	words: string,
+	reason: string
+): Promise<void> {
+	if (words.trim().length < 10) throw new InputError('write what the customer should know (a sentence)');
+	if (words.length > WORDS_LENGTH)
+		throw new InputError(`the closing words are too long: at most ${WORDS_LENGTH} characters`);
+	const open = await openIn(db, job.id);
+	if (open.length && reason.trim().length < REASON_LENGTH)
+		throw new InputError(
+			`${open[0]!.text}${open.length > 1 ? ` and ${open.length - 1} more` : ''}: resolve it, or write why it is done all the same (at least ${REASON_LENGTH} characters)`
+		);
+	await db.transaction().execute(async (trx) => {
+		if (open.length)
+			await addNote(
+				trx,
+				job.id,
+				author,
+				`Called done although this stood open:\n${open.map((o) => o.text).join('\n')}\n\nWhy: ${reason.trim()}`
+			);
+		await setDone(trx, job.id, words);
+		await writeToCustomer(trx, mailer, job, author, `Your tune is done.\n\n${words}`, {
+			subject: `${job.title}: done`
+		});
+		await setWaiting(trx, job.id, 'customer');
+	});
+	mailer.wake();
+}

@@ -1,0 +1,109 @@
+/** A customer leaves: one archive with everything, and nothing of theirs is left; nothing of others is touched. */
+import { existsSync } from 'node:fs';
+import type { ReadableStream } from 'node:stream/web';
+import { unzipSync } from 'fflate';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { attach } from './attachments.ts';
+import { pathOfFile, receive } from './files.ts';
+import { deleteCustomer, exportCustomer, leavingOf } from './leaving.ts';
+import { renewLink } from './links.ts';
+import { fromCustomer } from './messages.ts';
+import { revision } from './revisions.ts';
+import {
+	draftWith,
+	openWorld,
+	putJob,
+	putLog,
+	putScreening,
+	releaseAll,
+	type World
+} from './testing/world.ts';
+
+let world: World;
+let app: { db: World['db']; dataDir: string };
+beforeEach(async () => {
+	world = await openWorld();
+	app = { db: world.db, dataDir: world.folder };
+});
+afterEach(() => world.close());
+
+const bytes = (text: string) => new Response(text).body! as ReadableStream<Uint8Array>;
+
+const sizes = async () =>
+	Object.fromEntries(
+		await Promise.all(
+			(
+				[
+					'customers',
+					'vehicles',
+					'jobs',
+					'revisions',
+					'logs',
+					'messages',
+					'attachments',
+					'links',
+					'screenings',
+					'timeline'
+				] as const
+			).map(async (t) => [t, (await world.db.selectFrom(t).selectAll().execute()).length] as const)
+		)
+	);
+
+/** A job with a log, a closed file, a message, a release, a link. */
+async function fullJob(customer: string, log: string) {
+	const job = await putJob(world.db, { customer, title: `of ${customer}` });
+	const file = await receive(world.folder, bytes(log), 1000);
+	const id = await putLog(world.db, job);
+	await world.db
+		.updateTable('logs')
+		.set({ sha256: file.sha256, name: 'pull.csv' })
+		.where('id', '=', id)
+		.execute();
+	await putScreening(world.db, id, [{ severity: 'watch', title: 'w' }]);
+	await fromCustomer(world.db, job, customer, 'hello', id);
+	const draft = await draftWith(world.db, job);
+	const closed = await receive(world.folder, bytes(`closed of ${customer}`), 1000);
+	await attach(world.db, (await revision(world.db, draft.id))!, closed, {
+		name: 'a.bin',
+		hardware: 'H',
+		software: '1',
+		author: 'Ann'
+	});
+	await releaseAll(world.db, draft);
+	await renewLink(world.db, world.folder, job);
+	return { job, file, closed };
+}
+
+describe('a customer who leaves', () => {
+	it('takes a record, the logs byte for byte and the closed files along', async () => {
+		const { job } = await fullJob('Ines', 'time,rpm\n0,900\n');
+		expect(await leavingOf(world.db, 1)).toEqual({ jobs: 1, logs: 1, revisions: 2, photos: 0, messages: 1 });
+		const zip = unzipSync(new Uint8Array(await new Response(await exportCustomer(app, 1)).arrayBuffer()));
+		const text = (name: string) => new TextDecoder().decode(zip[name]);
+		expect(Object.keys(zip).sort()).toEqual([
+			`job-${job}/files/1-a.bin`,
+			`job-${job}/logs/1-pull.csv`,
+			'record.json'
+		]);
+		expect(text(`job-${job}/logs/1-pull.csv`)).toBe('time,rpm\n0,900\n');
+		expect(text(`job-${job}/files/1-a.bin`)).toBe('closed of Ines');
+		const record = JSON.parse(text('record.json')) as Record<string, { name?: string; body?: string }[]>;
+		expect(record['customer']).toMatchObject({ name: 'Ines' });
+		expect(record['revisions']).toHaveLength(2);
+		expect(record['messages']![0]!.body).toBe('hello');
+	});
+	it('is asked by name, and leaves nothing behind; what another has as well stays', async () => {
+		const other = await fullJob('Jon', 'time,rpm\n0,800\n');
+		const before = await sizes();
+		const own = await fullJob('Ines', 'time,rpm\n0,800\n');
+		await expect(deleteCustomer(app, 2, 'Jon')).rejects.toThrow(
+			"type the customer's name as it stands here: Ines"
+		);
+		await deleteCustomer(app, 2, ' Ines ');
+		expect(await sizes()).toEqual(before);
+		expect(existsSync(pathOfFile(world.folder, own.closed.sha256))).toBe(false);
+		expect(existsSync(pathOfFile(world.folder, own.file.sha256))).toBe(true);
+		expect(existsSync(pathOfFile(world.folder, other.closed.sha256))).toBe(true);
+		await expect(deleteCustomer(app, 2, 'Ines')).rejects.toThrow('no such customer');
+	});
+});

@@ -1,0 +1,18 @@
+import { error } from '@sveltejs/kit';
+import { customer } from '$lib/server/customers';
+import { safeName } from '$lib/server/files';
+import { download, idOf } from '$lib/server/http';
+import { exportCustomer } from '$lib/server/leaving';
+import type { RequestHandler } from './$types';
+
+/** Everything of a customer as one ZIP: their record, the logs as they were received, photos, closed files. */
+export const GET: RequestHandler = async ({ params, locals }) => {
+	const known =
+		(await customer(locals.app.db, idOf(params.customer))) ??
+		error(404, 'There is no customer by that number.');
+	return download(
+		await exportCustomer(locals.app, known.id),
+		`${safeName(known.name)}.zip`,
+		'application/zip'
+	);
+};
