@@ -34,3 +34,57 @@ export function plural(n: number, one: string, many = `${one}s`): string {
 export function uncapital(text: string): string {
 	return text.charAt(0).toLowerCase() + text.slice(1);
 }
+
+/*
+ * Quantities in sentences. A sentence is made once, in canonical units; a reader has units of their own. So each quantity stands in it
+ * between marks (characters that no text has) with its number, and is written out at the end: `plain` for data and mail, `inUnits` of
+ * the display for a reader.
+ */
+const BEGIN = '\uE000';
+const PART = '\uE001';
+const END = '\uE002';
+const MARKED =
+	/\uE000([^\uE001\uE002]*)\uE001([^\uE001\uE002]*)\uE001([^\uE001\uE002]*)\uE001([^\uE002]*)\uE002/g;
+
+/** A unit whose quantities a reader may want in another one. `by` marks a difference: 10 °C more are 18 °F more. */
+export type MarkedUnit = 'kPa' | '°C' | 'km/h' | 'λ';
+
+/** A quantity for a sentence. @example marked(181.2, 'kPa', 0) // "181 kPa" once it is plain */
+export const marked = (value: number, unit: MarkedUnit, decimals = 0, sign = ''): string =>
+	`${BEGIN}${value}${PART}${unit}${PART}${decimals}${PART}${sign}${END}`;
+
+/** A difference of quantities: no offset of a scale belongs to it. */
+export const markedBy = (value: number, unit: MarkedUnit, decimals = 0, withSign = false): string =>
+	marked(value, unit, decimals, withSign ? 'signed by' : 'by');
+
+export interface Quantity {
+	value: number;
+	unit: MarkedUnit;
+	decimals: number;
+	difference: boolean;
+	signed: boolean;
+}
+
+/** A sentence with its quantities written out by `write`. */
+export const written = (text: string, write: (q: Quantity) => string): string =>
+	text.replace(MARKED, (_, value: string, unit: string, decimals: string, how: string) =>
+		write({
+			value: Number(value),
+			unit: unit as MarkedUnit,
+			decimals: Number(decimals),
+			difference: how.endsWith('by'),
+			signed: how.startsWith('signed')
+		})
+	);
+
+/** The sentence in canonical units. */
+export const plain = (text: string): string =>
+	text.includes(BEGIN)
+		? written(text, (q) => {
+				const number = q.signed ? signed(q.value, q.decimals) : fixed(q.value, q.decimals);
+				return q.unit === 'λ' ? `λ ${number}` : `${number} ${q.unit}`;
+			})
+		: text;
+
+/** Whether it has a quantity that a reader may want in other units. */
+export const hasQuantities = (text: string): boolean => text.includes(BEGIN);

@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { drive, stories } from '../../scripts/demo/world.ts';
 import { handMade, pullShapes } from '../../src/core/testing/hand-made.ts';
 import { csvOf } from '../../src/core/logfile/write.ts';
-import { customerLink, expect, open, phone, test } from './page.ts';
+import { customerLink, expect, open, phone, test, unfold } from './page.ts';
 
 const story = stories().find((s) => s.title.startsWith('Kestrel no. 2'))!;
 const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
@@ -22,6 +22,7 @@ test('from the link to the sent log, and the tuner sees it arrive without reload
 	const { page: customer, close } = await phone(browser);
 	await open(customer, link);
 	await expect(customer.getByLabel('Message from your tuner')).toContainText('After the service, please.');
+	await unfold(customer, 'Drive and record');
 	await customer.getByRole('link', { name: /Open the \d steps/ }).click();
 	await expect(customer.getByText('in gears 3 and 4, one pull each')).toBeVisible();
 	await expect(customer.getByText('Full throttle only on a closed course').first()).toBeVisible();
@@ -29,6 +30,7 @@ test('from the link to the sent log, and the tuner sees it arrive without reload
 	await customer.getByRole('link', { name: 'Back to your page' }).click();
 
 	// A short log without the pulls and without knock: the phone says so in plain words before anything is sent.
+	await unfold(customer, 'Send the log');
 	const { knockRetard: _, ...shapes } = pullShapes(10, 6);
 	const short = [...csvOf(handMade(8, 20, shapes))].join('');
 	await customer.getByLabel('Choose the log').setInputFiles(file('short.csv', short));
@@ -50,8 +52,8 @@ test('from the link to the sent log, and the tuner sees it arrive without reload
 	await expect(customer.getByText('Sent. Your tuner has it.')).toBeVisible();
 
 	// The tuner's page is open all the while.
-	await expect(page.getByRole('link', { name: 'Open evening.csv' })).toBeVisible({ timeout: 30_000 });
-	await page.getByRole('link', { name: 'Open evening.csv' }).click();
+	await expect(page.locator('a.button[title="evening.csv"]')).toBeVisible({ timeout: 30_000 });
+	await page.locator('a.button[title="evening.csv"]').click();
 	await expect(page.getByLabel('Said with the log')).toContainText('Fuel RON 98, full');
 	await expect(page.getByLabel('Said with the log')).toContainText('<b>nothing</b>');
 	await close();
@@ -68,6 +70,7 @@ test('a broken connection is taken up again', async ({ page, browser }) => {
 			await route.abort('connectionreset');
 		} else await route.continue();
 	});
+	await unfold(customer, 'Send the log');
 	const text = drive(story.vehicle, story.calibration, {}, 78);
 	await customer.getByLabel('Choose the log').setInputFiles(file('shaky.csv', text));
 	await customer.getByRole('button', { name: /^Send it/ }).click();
@@ -80,12 +83,13 @@ test('a problem is reported with its moment and the words of the customer', asyn
 	const link = await customerLink(page, 5);
 	const { page: customer, close } = await phone(browser);
 	await open(customer, link);
+	await unfold(customer, 'Something is wrong with it');
 	await customer.getByRole('link', { name: 'Report a problem' }).click();
 	await expect(customer.getByText("don't drive it any further")).toBeVisible();
 	const text = [...csvOf(handMade(60, 10, pullShapes()))].join('');
 	await customer.getByLabel('Choose the recording of the problem').setInputFiles(file('stutter.csv', text));
 	await customer.getByLabel(/When did it happen/).fill('at noon');
-	await customer.getByLabel(/What did it do/).fill('It stutters when it is hot.');
+	await customer.getByLabel(/What did it do\?/).fill('It stutters when it is hot.');
 	await customer.getByRole('button', { name: /^Send it/ }).click();
 	await expect(customer.getByRole('alert')).toContainText('like 1:30');
 	await customer.getByLabel(/When did it happen/).fill('0:42');
@@ -93,7 +97,7 @@ test('a problem is reported with its moment and the words of the customer', asyn
 	await expect(customer.getByText('Sent. Your tuner has it.')).toBeVisible();
 	await close();
 	await open(page, '/jobs/5');
-	await page.getByRole('link', { name: 'Open stutter.csv' }).click();
+	await page.locator('a.button[title="stutter.csv"]').click();
 	await expect(page.getByLabel('Said with the log')).toContainText('A problem, marked at 0:42');
 	await expect(page.getByLabel('Said with the log')).toContainText('It stutters when it is hot.');
 	await expect(page.getByTitle('marked by the customer')).toBeAttached();
@@ -106,7 +110,7 @@ test("one key: this log won't do; the reasons and the plan go to the customer", 
 	await page
 		.locator('input[type=file]')
 		.setInputFiles(file('half.csv', [...csvOf(handMade(30, 20, shapes))].join('')));
-	await page.getByRole('link', { name: 'Open half.csv' }).click();
+	await page.locator('a.button[title="half.csv"]').click();
 	await expect(page.getByRole('heading', { name: 'Findings' })).toBeVisible();
 	await page.keyboard.press('w');
 	const panel = page.getByLabel('Ask for another log');
@@ -175,6 +179,7 @@ test('the customer writes, the tuner reads it and answers', async ({ page, brows
 	const link = await customerLink(page, 3);
 	const { page: customer, close } = await phone(browser);
 	await open(customer, link);
+	await unfold(customer, 'Write to your tuner');
 	await customer.getByLabel('Message to your tuner').fill('When shall I change the oil?');
 	await customer.getByRole('button', { name: 'Send the message' }).click();
 	await expect(customer.getByText('Your tuner has it.')).toBeVisible();

@@ -116,14 +116,14 @@ test('proposals by region, the log over the table, the surface', async ({ page }
 	await page.waitForURL(/\/revisions\/\d+$/);
 	await page.waitForLoadState('networkidle');
 	// What would come out of all of it, before anything is accepted.
-	await page.getByRole('link', { name: 'What finch-shakedown.csv would be with all of it' }).click();
+	await page.getByRole('link', { name: /What R0, .* would be with all of it/ }).click();
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('and all that is proposed');
 	await expect(page.getByTestId('left')).toContainText('3 %');
 	await page.goBack();
 	await page.waitForLoadState('networkidle');
 	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
 	await page.getByRole('button', { name: 'Log over it' }).click();
-	await expect(page.getByText(/Where finch-shakedown.csv drove/)).toBeVisible();
+	await expect(page.getByText(/Where R0, .* drove/)).toBeVisible();
 	const grid = page.getByRole('grid');
 	await grid.getByRole('gridcell').nth(60).click();
 	await expect(page.getByText(/wants [+−-][\d.]+ %|not driven/).first()).toBeVisible();

@@ -1,7 +1,7 @@
 /** A file whose layout nobody recognises: the tuner's page and the customer's phone lead to a read log, and it is remembered. */
 import { handMade, pullShapes } from '../../src/core/testing/hand-made.ts';
 import { csvOf } from '../../src/core/logfile/write.ts';
-import { customerLink, expect, open, phone, test } from './page.ts';
+import { customerLink, expect, open, phone, test, unfold } from './page.ts';
 
 const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
 /** A log whose clock is called something that nobody knows, under a line of its own. */
@@ -25,7 +25,7 @@ test('the page of a log that could not be read leads to a read one', async ({ pa
 	// The next file of this customer is read without a question.
 	await open(page, '/jobs/4');
 	await page.locator('input[type=file]').setInputFiles(file('odd-again.csv', strange('Moment', 33)));
-	await page.getByRole('link', { name: 'Open odd-again.csv' }).click();
+	await page.locator('a.button[title="odd-again.csv"]').click();
 	await expect(page.getByLabel('Verdict')).toBeVisible({ timeout: 20_000 });
 });
 
@@ -33,6 +33,7 @@ test('the phone asks, looks again, and sends what was said with the file', async
 	const link = await customerLink(page, 5);
 	const { page: customer, close } = await phone(browser);
 	await open(customer, link);
+	await unfold(customer, 'Send the log');
 	await customer.getByLabel('Choose the log').setInputFiles(file('odd-phone.csv', strange('Instant', 35)));
 	await expect(customer.getByText("This file can't be read as a log.")).toBeVisible();
 	const form = customer.getByLabel('How the file is laid out');
@@ -44,6 +45,6 @@ test('the phone asks, looks again, and sends what was said with the file', async
 	await expect(customer.getByText('Sent. Your tuner has it.')).toBeVisible();
 	await close();
 	await open(page, '/jobs/5');
-	await page.getByRole('link', { name: 'Open odd-phone.csv' }).click();
+	await page.locator('a.button[title="odd-phone.csv"]').click();
 	await expect(page.getByLabel('Verdict')).toBeVisible({ timeout: 20_000 });
 });

@@ -1,5 +1,12 @@
 /** Tests that print what the page showed when they fail. Pages and requests come from the demo tuner, signed in once. */
-import { expect, test as base, type Browser, type BrowserContext, type Page } from '@playwright/test';
+import {
+	expect,
+	test as base,
+	type Browser,
+	type BrowserContext,
+	type Page,
+	type Locator
+} from '@playwright/test';
 
 export const ADDRESS = 'http://127.0.0.1:4391';
 /** A visitor without a session. */
@@ -52,8 +59,12 @@ export async function open(page: Page, path: string): Promise<void> {
 /** A new link for a job's customer; the one before stops working. */
 export async function customerLink(page: Page, job: number | string): Promise<string> {
 	await open(page, `/jobs/${job}`);
-	await page.getByRole('button', { name: /Make a/ }).click();
-	return page.getByLabel(/shown only now/).inputValue();
+	await page.getByText('Record, vehicle and link').click();
+	const field = page.getByLabel(/^The link\./);
+	const before = (await field.isVisible()) ? await field.inputValue() : '';
+	await page.getByRole('button', { name: /^Make a/ }).click();
+	await expect(field).not.toHaveValue(before);
+	return field.inputValue();
 }
 
 /** The customer's phone. */
@@ -64,4 +75,18 @@ export async function phone(browser: Browser): Promise<{ page: Page; close: () =
 		storageState: STRANGER
 	});
 	return { page: await context.newPage(), close: () => context.close() };
+}
+
+/** Picks the option that a pattern fits. */
+export async function pick(select: Locator, label: RegExp): Promise<void> {
+	const text = await select.locator('option', { hasText: label }).first().textContent();
+	await select.selectOption({ label: text!.trim() });
+}
+
+/** Opens a folded part of the customer's page. */
+export async function unfold(customer: Page, title: string): Promise<void> {
+	const part = customer.locator('details', {
+		has: customer.getByRole('heading', { name: new RegExp(title) })
+	});
+	if ((await part.getAttribute('open')) === null) await part.locator('summary').first().click();
 }

@@ -7,7 +7,7 @@ import { parseCalibration, type Calibration } from '../../src/core/calibration/d
 import type { Faults } from '../../src/core/simulator/faults.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { drive, VEHICLES } from '../../scripts/demo/world.ts';
-import { expect, open, phone, test } from './page.ts';
+import { expect, open, phone, test, unfold } from './page.ts';
 
 const vehicle = { ...VEHICLES.kestrel, name: 'Orsa Kestrel 3.2 test car' };
 const base = parseCalibration(
@@ -47,10 +47,10 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	const first = csv('first.csv', base, { bankFlow: [1, 0.88] }, 101);
 	await page.locator('input[type=file]').setInputFiles(first);
 	await expect(page.getByText('received', { exact: true })).toBeVisible();
-	await expect(page.getByRole('link', { name: 'Open first.csv' })).toBeVisible();
+	await expect(page.locator('a.button[title="first.csv"]')).toBeVisible();
 	await page.locator('input[type=file]').setInputFiles(first);
 	await expect(page.getByText('already here')).toBeVisible();
-	await page.getByRole('link', { name: 'Open first.csv' }).click();
+	await page.locator('a.button[title="first.csv"]').click();
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('Stop:');
 	await expect(page.getByText(/Bank 2 needs 1\d\.\d % more fuel than bank 1/).first()).toBeVisible();
 	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
@@ -82,7 +82,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 
 	// The injectors of bank 2 are repaired: the next log is fit to revise from.
 	await page.locator('input[type=file]').setInputFiles(csv('repaired.csv', base, {}, 102));
-	await page.getByRole('link', { name: 'Open repaired.csv' }).click();
+	await page.locator('a.button[title="repaired.csv"]').click();
 	await expect(page.getByText(/Bank 2 against bank 1: idle/)).toBeVisible();
 	await page.getByRole('button', { name: 'Propose the next revision' }).click();
 	await expect(page.getByRole('region', { name: 'Proposals' })).toContainText('Volumetric efficiency');
@@ -144,6 +144,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	]);
 	const released = parseCalibration(JSON.parse(readFileSync(await download.path(), 'utf8')));
 	// R1 was sent, not confirmed: the phone asks which file was in the car, and takes no silence for an answer.
+	await unfold(customer, 'Send the log');
 	await customer.getByLabel('Choose the log').setInputFiles(csv('with-r1.csv', released, {}, 103));
 	await customer.getByRole('button', { name: /^Send it/ }).click();
 	await expect(customer.getByRole('alert')).toContainText('Say which file was in the car');
@@ -154,7 +155,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 
 	// 7. The log has landed in the job, and the changed cells are better than before.
 	await open(page, job);
-	await page.getByRole('link', { name: 'Open with-r1.csv' }).click();
+	await page.locator('a.button[title="with-r1.csv"]').click();
 	await expect(page.getByTestId('outcome')).toContainText('The change worked');
 	const before = Number.parseFloat(await page.getByTestId('before').innerText());
 	const after = Number.parseFloat(await page.getByTestId('after').innerText());

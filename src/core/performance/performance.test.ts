@@ -89,7 +89,11 @@ describe('power from the road', () => {
 describe('timeslips', () => {
 	it('from a constant 4 m/s²: s = ½ a t², worked by hand', () => {
 		const frame = new Frame(
-			handMade(40, 50, { rpm: () => 3000, speed: (t) => (t < 5 ? 0 : Math.min(250, 4 * (t - 5) * 3.6)) })
+			handMade(40, 50, {
+				rpm: () => 3000,
+				pedal: (t) => (t < 5 ? 0 : 100),
+				speed: (t) => (t < 5 ? 0 : Math.min(250, 4 * (t - 5) * 3.6))
+			})
 		);
 		const [slip] = timeslips(frame);
 		expect(slip!.startS).toBeCloseTo(5.1, 1);
@@ -101,9 +105,24 @@ describe('timeslips', () => {
 	});
 	it('keeps what a short run reached, and knows no run without speed', () => {
 		const short = new Frame(
-			handMade(20, 20, { rpm: () => 3000, speed: (t) => (t < 5 ? 0 : t < 12 ? 4 * (t - 5) * 3.6 : 0) })
+			handMade(20, 20, {
+				rpm: () => 3000,
+				pedal: (t) => (t < 5 ? 0 : 100),
+				speed: (t) => (t < 5 ? 0 : t < 12 ? 4 * (t - 5) * 3.6 : 0)
+			})
 		);
 		expect(timeslips(short)[0]).toMatchObject({ eighth: null, quarter: null });
+		// The same run with a third of the throttle is street driving; with the throttle lifted after 60 km/h it ends there.
+		const speed = (t: number) => (t < 5 ? 0 : 4 * (t - 5) * 3.6);
+		const driven = (pedal: (t: number) => number) =>
+			timeslips(new Frame(handMade(40, 20, { rpm: () => 3000, pedal, speed })));
+		expect(driven((t) => (t < 5 ? 0 : 35))).toEqual([]);
+		expect(driven((t) => (t < 5 ? 0 : 100))).toHaveLength(1);
+		expect(driven((t) => (t < 5 || t > 10 ? 0 : 100))[0]).toMatchObject({
+			ft60: expect.any(Number),
+			quarter: null
+		});
+		expect(timeslips(new Frame(handMade(40, 20, { rpm: () => 3000, speed })))).toEqual([]);
 		expect(timeslips(new Frame(handMade(5, 20, { rpm: () => 900 })))).toEqual([]);
 	});
 });

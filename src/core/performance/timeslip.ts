@@ -22,24 +22,44 @@ const EIGHTH_M = 201.168;
 const QUARTER_M = 402.336;
 /** A run has to get somewhere: at least the sixty feet, gathering speed. */
 const LEAST_KMH = 60;
+/** Street driving is no run: the throttle is open for this share of the time to 60 km/h, shifts and a careful start apart. */
+const FULL_PCT = 90;
+const FULL_SHARE = 0.7;
 
-/** Every run from a standstill that reaches 60 km/h, in the order of time. */
+/**
+ * Every run at full throttle from a standstill that reaches 60 km/h, in the order of time. A log that doesn't say what the throttle did
+ * has none.
+ */
 export function timeslips(frame: Frame): Timeslip[] {
 	const speed = frame.get('speed');
-	if (!speed) return [];
+	const throttle = frame.get('pedal') ?? frame.get('tps');
+	if (!speed || !throttle) return [];
 	const out: Timeslip[] = [];
 	let start = -1;
 	for (let i = 1; i < frame.length; i++) {
 		if (speed[i]! <= STANDING_KMH) start = i;
 		else if (start >= 0 && speed[i]! > LEAST_KMH) {
-			out.push(run(frame, speed, start));
+			if (openShare(frame, throttle, start, i) >= FULL_SHARE) out.push(run(frame, speed, throttle, start));
 			start = -1;
 		}
 	}
 	return out;
 }
 
-function run(frame: Frame, speed: Float32Array, start: number): Timeslip {
+/** Share of the time between two samples with the throttle open. */
+function openShare(frame: Frame, throttle: Float32Array, from: number, to: number): number {
+	let open = 0;
+	let all = 0;
+	for (let i = from + 1; i <= to; i++) {
+		const dt = frame.timeS[i]! - frame.timeS[i - 1]!;
+		all += dt;
+		if (throttle[i]! >= FULL_PCT) open += dt;
+	}
+	return all > 0 ? open / all : 0;
+}
+
+/** Marks count for as long as the run is one: a lift ends it. */
+function run(frame: Frame, speed: Float32Array, throttle: Float32Array, start: number): Timeslip {
 	const t0 = frame.timeS[start]!;
 	let metres = 0;
 	const slip: Timeslip = {
@@ -62,12 +82,15 @@ function run(frame: Frame, speed: Float32Array, start: number): Timeslip {
 			return { s: frame.timeS[i - 1]! + share * dt - t0, kmh: (v0 + (v1 - v0) * share) * 3.6 };
 		};
 		if (slip.ft60 === null && metres >= FT60_M) slip.ft60 = at(FT60_M).s;
+		const holds = () => openShare(frame, throttle, start, i) >= FULL_SHARE;
 		if (slip.eighth === null && metres >= EIGHTH_M) {
+			if (!holds()) break;
 			const { s, kmh } = at(EIGHTH_M);
 			slip.eighth = s;
 			slip.eighthKmh = kmh;
 		}
 		if (metres >= QUARTER_M) {
+			if (!holds()) break;
 			const { s, kmh } = at(QUARTER_M);
 			slip.quarter = s;
 			slip.quarterKmh = kmh;

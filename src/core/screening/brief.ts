@@ -29,7 +29,8 @@ export function briefOf(report: Report): Brief {
 		findings: report.findings.map((f) => ({
 			key: findingKey(f),
 			code: f.code,
-			title: f.title,
+			// With its quantities marked: lists are read in units of choice as well.
+			title: f.said?.title ?? f.title,
 			severity: f.severity,
 			value: f.value ?? null,
 			unit: f.unit ?? ''

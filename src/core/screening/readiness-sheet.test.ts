@@ -1,3 +1,4 @@
+import { plain } from '../format.ts';
 import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
 import { profileOf } from '../limits/profile.ts';
@@ -41,6 +42,6 @@ describe('readiness sheet', () => {
 	});
 	it("holds the coolant against the vehicle's own band", () => {
 		const { lines } = sheet({}, vehicleWith({}, { baselines: { coolantIdleC: [76, 86] } }));
-		expect(lines.find((l) => l.code === 'temp.coolant')!.against).toContain('76 to 86');
+		expect(plain(lines.find((l) => l.code === 'temp.coolant')!.against)).toContain('76 °C to 86 °C');
 	});
 });

@@ -36,7 +36,7 @@ export function readinessLines(report: Report, vehicle: Vehicle, profile: Profil
 			{
 				code,
 				item,
-				seen: worst?.summary ?? line?.reason ?? 'not in this log',
+				seen: worst?.said?.summary ?? worst?.summary ?? line?.said ?? line?.reason ?? 'not in this log',
 				against: against(vehicle, profile),
 				state: worst ? STATE[worst.severity] : line?.outcome === 'pass' ? 'go' : 'not-checked'
 			}

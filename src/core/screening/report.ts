@@ -19,6 +19,8 @@ export const findingSchema = z.object({
 	title: z.string(),
 	/** One sentence with the numbers. */
 	summary: z.string(),
+	/** Both with their quantities marked, for a reader with other units; absent where there are none. */
+	said: z.object({ title: z.string(), summary: z.string() }).optional(),
 	/** Signed: lean positive, bank 2 / bank 1 − 1. */
 	value: z.number().optional(),
 	limit: z.number().optional(),
@@ -47,6 +49,8 @@ export const checkSchema = z.object({
 	outcome: z.enum(['pass', 'found', 'not-checked']),
 	/** What a passing check saw, or why nothing could be said. */
 	reason: z.string().optional(),
+	/** The same with its quantities marked. */
+	said: z.string().optional(),
 	/** What would make a check possible that wasn't: a channel, a vehicle fact, a kind of driving. */
 	missing: z.string().optional()
 });

@@ -2,6 +2,7 @@
 import { prepare, type LogContext } from '../evidence/prepare.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import type { Log } from '../logfile/log.ts';
+import { hasQuantities, plain } from '../format.ts';
 import { settleCauses } from './causes.ts';
 import { CHECKS, CODES } from './codes.ts';
 import { round } from './ranges.ts';
@@ -9,7 +10,7 @@ import type { Report } from './report.ts';
 import { findingKey, rank, worst, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 6;
+export const CHECKS_VERSION = 7;
 
 export function screenPrepared(input: Prepared): Report {
 	const raised: Finding[] = [];
@@ -46,8 +47,8 @@ export function screenPrepared(input: Prepared): Report {
 			notes: log.notes
 		},
 		verdict,
-		findings,
-		checks,
+		findings: findings.map(spoken),
+		checks: checks.map(spokenCheck),
 		segments: input.segments.list.map((s) => ({
 			kind: s.kind,
 			from: round(s.fromS, 3),
@@ -55,6 +56,25 @@ export function screenPrepared(input: Prepared): Report {
 			...(s.gear ? { gear: s.gear } : {})
 		}))
 	};
+}
+
+/** The words in canonical units; where a quantity stands in them, the same with it marked beside, for a reader with other units. */
+function spoken(f: Finding): Finding {
+	const said = hasQuantities(f.title + f.summary) ? { said: { title: f.title, summary: f.summary } } : {};
+	return {
+		...f,
+		title: plain(f.title),
+		summary: plain(f.summary),
+		causes: f.causes.map(plain),
+		next: f.next.map(plain),
+		...said
+	};
+}
+
+function spokenCheck(c: Report['checks'][number]): Report['checks'][number] {
+	return c.reason === undefined || !hasQuantities(c.reason)
+		? c
+		: { ...c, reason: plain(c.reason), said: c.reason };
 }
 
 /**

@@ -56,9 +56,12 @@ function answerOf(
 	unchecked: CheckLine | undefined
 ): string {
 	if (findings[0])
-		return findings[0].title + (findings.length > 1 ? `, and ${findings.length - 1} more` : '');
-	if (passed) return passed.reason ?? 'Nothing found.';
-	return unchecked?.reason ? `Not checked: ${unchecked.reason}` : 'Not checked.';
+		return (
+			(findings[0].said?.title ?? findings[0].title) +
+			(findings.length > 1 ? `, and ${findings.length - 1} more` : '')
+		);
+	if (passed) return passed.said ?? passed.reason ?? 'Nothing found.';
+	return unchecked?.reason ? `Not checked: ${unchecked.said ?? unchecked.reason}` : 'Not checked.';
 }
 
 /** @returns sections in reading order; findings keep their index in the report */
@@ -76,7 +79,7 @@ export function sectionsOf(report: Report): SectionView[] {
 			const what = c.missing ?? 'something';
 			const there = missing.find((m) => m.what === what);
 			if (there) there.titles.push(checkOf(c.code)!.title);
-			else missing.push({ what, reason: c.reason ?? '', titles: [checkOf(c.code)!.title] });
+			else missing.push({ what, reason: c.said ?? c.reason ?? '', titles: [checkOf(c.code)!.title] });
 		}
 		const leading = checks.some((c) => checkOf(c.code)!.leads)
 			? checks.filter((c) => checkOf(c.code)!.leads)
@@ -94,7 +97,7 @@ export function sectionsOf(report: Report): SectionView[] {
 				leading.find((c) => c.outcome === 'not-checked')
 			),
 			findings,
-			passed: passed.map((c) => ({ title: checkOf(c.code)!.title, reason: c.reason ?? '' })),
+			passed: passed.map((c) => ({ title: checkOf(c.code)!.title, reason: c.said ?? c.reason ?? '' })),
 			missing
 		};
 	});
@@ -117,8 +120,9 @@ export function saidOf(
 		return check !== null && (sections.includes(check.section) || also.some((c) => c === code));
 	};
 	const lines: Said['lines'] = [];
-	for (const { code, outcome, reason = '' } of report.checks) {
+	for (const { code, outcome, said, reason: plain = '' } of report.checks) {
 		if (outcome === 'found' || !about(code)) continue;
+		const reason = said ?? plain;
 		const { title } = checkOf(code)!;
 		const same = lines.find((l) => l.outcome === outcome && l.reason === reason);
 		if (same) same.titles.push(title);

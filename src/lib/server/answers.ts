@@ -1,4 +1,5 @@
 /** What tuners answered to findings, and what became of a finding over the logs of a job. */
+import { logsOf } from './logs.ts';
 import { briefsOf } from './screenings.ts';
 import { z } from 'zod';
 import { parseWith } from '../../core/parse.ts';
@@ -82,19 +83,14 @@ export interface Appearance {
 
 /** In which logs of a job each finding stood, oldest first. */
 export async function historyOf(db: Db, jobId: number): Promise<Record<string, Appearance[]>> {
-	const logs = await db
-		.selectFrom('logs')
-		.select(['id', 'name'])
-		.where('job_id', '=', jobId)
-		.orderBy('id')
-		.execute();
+	const logs = (await logsOf(db, jobId)).filter((l) => l.takenOut === null);
 	const briefs = await briefsOf(
 		db,
 		logs.map((l) => l.id)
 	);
 	const out: Record<string, Appearance[]> = {};
-	for (const { id, name } of logs)
+	for (const { id, title } of logs)
 		for (const { key, severity, value, unit } of briefs.get(id)?.findings ?? [])
-			(out[key] ??= []).push({ logId: id, name, severity, value, unit });
+			(out[key] ??= []).push({ logId: id, name: title, severity, value, unit });
 	return out;
 }

@@ -1,7 +1,7 @@
 /** Which logs of a job speak for its next revision: the hardware that they tell of, and what a person left out. */
 import { z } from 'zod';
 import { hushes } from '../../core/correction/evidence.ts';
-import { uncapital } from '../../core/format.ts';
+import { plain, uncapital } from '../../core/format.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseWith } from '../../core/parse.ts';
 import type { Verdict } from '../../core/screening/types.ts';
@@ -107,7 +107,7 @@ export async function evidenceOf(db: Db, jobId: number): Promise<EvidenceLine[]>
 		if (l.state !== 'screened') return l.state === 'failed' ? 'it can’t be read' : 'it is being read';
 		if (last && l.receivedAt < last.at) return `from before: ${last.what}`;
 		const doubt = briefs.get(l.id)?.findings.find(hushes);
-		return doubt ? uncapital(doubt.title) : null;
+		return doubt ? uncapital(plain(doubt.title)) : null;
 	};
 	return logs
 		.map((l) => ({

@@ -317,13 +317,13 @@ describe('answers to findings', () => {
 	it('the history of a finding counts the newest run of each log', async () => {
 		const first = await logWith([lean], 'a');
 		await logWith([], 'b');
-		await logWith([{ ...lean, value: 4, severity: 'watch' }], 'c');
-		expect((await historyOf(db, jobId))['fuel.lean b2']!.map((h) => [h.name, h.severity])).toEqual([
-			['a', 'fix'],
-			['c', 'watch']
+		const last = await logWith([{ ...lean, value: 4, severity: 'watch' }], 'c');
+		expect((await historyOf(db, jobId))['fuel.lean b2']!.map((h) => [h.logId, h.severity])).toEqual([
+			[first, 'fix'],
+			[last, 'watch']
 		]);
 		await screened(first, []);
-		expect((await historyOf(db, jobId))['fuel.lean b2']!.map((h) => h.name)).toEqual(['c']);
+		expect((await historyOf(db, jobId))['fuel.lean b2']!.map((h) => h.logId)).toEqual([last]);
 	});
 	it('earlier runs are kept, with the limits that were other then', async () => {
 		const id = await logWith([lean], 'a');

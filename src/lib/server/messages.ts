@@ -3,7 +3,7 @@ import type { AdviceKind } from '../../core/screening/check.ts';
 import { InputError } from '../../core/input-error.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
-import type { JobView } from './jobs.ts';
+import { setWaiting, type JobView } from './jobs.ts';
 import type { Mailer } from './mail/mailer.ts';
 
 const MAX_LENGTH = 8000;
@@ -69,6 +69,22 @@ export async function addNote(
 	now = new Date()
 ): Promise<number> {
 	return insert(db, jobId, 'note', author, checked(body), { now });
+}
+
+/**
+ * A problem that nobody recorded, in the customer's words; the tuner has to look at it.
+ * @throws InputError when it is empty or far too long
+ */
+export async function reportProblem(
+	db: Db,
+	job: Pick<JobView, 'id' | 'customer'>,
+	words: string
+): Promise<void> {
+	const text = checked(words);
+	await db.transaction().execute(async (trx) => {
+		await insert(trx, job.id, 'from-customer', job.customer, `A problem, not recorded: ${text}`);
+		await setWaiting(trx, job.id, 'tuner');
+	});
 }
 
 /** @throws InputError when it is empty or far too long */

@@ -12,6 +12,9 @@ import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
 import type { App } from './context.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
 import { isFull, NO_ROOM, refuseWithoutRoom } from './room.ts';
+import { jobView } from './jobs.ts';
+import { confirmInstalled } from './release.ts';
+import { currentRevision, revision } from './revisions.ts';
 import { addLog, type LogWords, type Received } from './logs.ts';
 
 /** How long the pieces of an unfinished file are kept. */
@@ -137,6 +140,10 @@ async function become(
 	const { name, ...words } = wordsOf(upload.metadata ?? undefined);
 	const file = await adopt(app.dataDir, join(store.directory, upload.id), MAX_LOG_BYTES);
 	const log = await addLog(app, jobId, name, file, sentBy, { words });
+	// Who says that a log was made with a revision says that it is in the car.
+	const made = sentBy === 'customer' && words.revisionId ? await revision(app.db, words.revisionId) : null;
+	if (made?.state === 'released' && made.id === (await currentRevision(app.db, jobId)).id)
+		await confirmInstalled(app.db, made, (await jobView(app.db, jobId))!.customer);
 	await store.configstore.delete(upload.id);
 	return log;
 }

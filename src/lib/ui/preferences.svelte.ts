@@ -1,6 +1,7 @@
 /** What a reader chose at the top of the page: units and theme. Kept in cookies, so that the server draws the same page. */
 import { fixed } from '$core/format';
 import { getContext, setContext } from 'svelte';
+import { inUnits } from './in-units';
 import { DEFAULT_UNITS, shown, type Shown, type UnitChoice } from '$core/units/display';
 
 export type Theme = 'system' | 'light' | 'dark';
@@ -36,6 +37,16 @@ export class Preferences {
 
 	shown(value: number, unit: string, fuelStoich?: number): Shown {
 		return shown(value, unit, this.units, fuelStoich);
+	}
+
+	/** A sentence with its quantities in the reader's units. */
+	say(text: string, fuelStoich?: number): string {
+		return inUnits(text, this.units, fuelStoich);
+	}
+
+	/** What a finding is called, and its sentence. */
+	finding(f: { title: string; summary: string; said?: { title: string; summary: string } | undefined }) {
+		return { title: this.say(f.said?.title ?? f.title), summary: this.say(f.said?.summary ?? f.summary) };
 	}
 
 	/** A value with its unit, as text; an en dash when there is none. */

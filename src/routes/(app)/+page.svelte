@@ -4,12 +4,14 @@
 	import { untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { age } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();
+	const preferences = usePreferences();
 	/** Row of the page that the keys stand on. */
 	let at = $state(0);
 	const plain = $derived(data.search === '' && data.only === null);
@@ -19,7 +21,7 @@
 
 	/** Of one line: what the customer said last, then the worst that was found, then what is new since the log before. */
 	const sinceText = (changes: NonNullable<(typeof data.rows)[number]['since']>) =>
-		changesInWords(changes) || 'nothing else was found than before';
+		preferences.say(changesInWords(changes)) || 'nothing else was found than before';
 	const inCar = (r: (typeof data.rows)[number]) =>
 		r.draft
 			? 'draft'
@@ -141,7 +143,7 @@
 						title={r.since ? `since the log before: ${sinceText(r.since)}` : undefined}
 					>
 						{#if r.word}<span class="font-semibold">“{r.word}”</span>{/if}
-						{#if r.finding}{r.finding}
+						{#if r.finding}{preferences.say(r.finding)}
 						{:else if r.verdict === 'clear'}<span class="text-muted">Nothing found</span>
 						{:else if !r.word}<span class="text-muted">–</span>{/if}
 						{#if r.since}<span class="text-muted text-[13px]">since the log before: {sinceText(r.since)}</span

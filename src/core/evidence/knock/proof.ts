@@ -3,7 +3,7 @@
  * back (or richer), octane up, and the baseline again. Every fall is stated with its bounds from the scatter between pulls; only what
  * certainly stays the same through all of it may be called false. Rule and figures: common practice; the thresholds are defaults.
  */
-import { fixed, plural } from '../../format.ts';
+import { fixed, marked, plural } from '../../format.ts';
 import { FLAG } from '../segments/kinds.ts';
 import type { Prepared } from '../prepared.ts';
 import { z } from 'zod';
@@ -187,10 +187,10 @@ function voidReason(step: ProofStep, baseline: ProofMeasure, m: ProofMeasure): s
 	if (m.saturated) return 'the retard stands at its maximum and can show no change';
 	if (m === baseline) return '';
 	if (Math.abs(m.rpm - baseline.rpm) > SAME_RPM || Math.abs(m.mapKpa - baseline.mapKpa) > SAME_KPA)
-		return `not the same driving: ${Math.round(m.rpm)} rpm and ${fixed(m.mapKpa, 0)} kPa on average, ${Math.round(baseline.rpm)} and ${fixed(baseline.mapKpa, 0)} in the baseline`;
+		return `not the same driving: ${Math.round(m.rpm)} rpm and ${marked(m.mapKpa, 'kPa', 0)} on average, ${Math.round(baseline.rpm)} and ${marked(baseline.mapKpa, 'kPa')} in the baseline`;
 	if (!Number.isFinite(m.intakeC) || !Number.isFinite(baseline.intakeC)) return 'intake air is not logged';
 	if (Math.abs(m.intakeC - baseline.intakeC) > SAME_INTAKE_C)
-		return `intake air ${fixed(m.intakeC, 0)} °C against ${fixed(baseline.intakeC, 0)} °C in the baseline`;
+		return `intake air ${marked(m.intakeC, '°C', 0)} against ${marked(baseline.intakeC, '°C', 0)} in the baseline`;
 	return step === 'timing' ? unreached(baseline, m) : '';
 }
 

@@ -12,7 +12,7 @@ import { stretches } from '../../stats/runs.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
 import { grade } from '../types.ts';
-import { fixed, list, signed } from '../../format.ts';
+import { fixed, list, marked, signed } from '../../format.ts';
 
 /** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
 function loadBands(input: Pick<Prepared, 'frame' | 'segments'>): Uint8Array {
@@ -150,5 +150,5 @@ export const bankMismatch = check({
 
 function cellName(cell: number, axes: Prepared['axes']): string {
 	const nx = axes.x.length;
-	return `${axes.x[cell % nx]} rpm, ${axes.y[Math.floor(cell / nx)]} ${axes.yChannel === 'map' ? 'kPa' : axes.yChannel}`;
+	return `${axes.x[cell % nx]} rpm, ${axes.yChannel === 'map' ? marked(axes.y[Math.floor(cell / nx)]!, 'kPa') : `${axes.y[Math.floor(cell / nx)]} ${axes.yChannel}`}`;
 }

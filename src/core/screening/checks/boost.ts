@@ -3,7 +3,7 @@
  * little counts only once the charger had its chance: from where pressure came near the set point, else at speeds where any pull of
  * the log did, else from 1000 rpm after the onset.
  */
-import { fixed } from '../../format.ts';
+import { marked, markedBy } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { interpolateCurve } from '../../calibration/grid.ts';
@@ -170,7 +170,7 @@ export const boostUnder = check({
 		if (top.at < 0)
 			return notChecked('no full throttle goes on after the charger has spooled', 'a full-throttle pull');
 		if (!(top.level > profile.boostUnderWatchKpa))
-			return pass(`Boost at most ${fixed(Math.max(0, top.level), 0)} kPa below ${b.from} after spool.`);
+			return pass(`Boost at most ${markedBy(Math.max(0, top.level), 'kPa')} below ${b.from} after spool.`);
 		const fix = top.level > profile.boostUnderFixKpa;
 		const gate = frame.get('wastegateDuty');
 		const atEnd = gate !== null && gate[top.at]! >= WASTEGATE_END_PCT;
@@ -187,7 +187,7 @@ export const boostUnder = check({
 					code: 'boost.under',
 					severity: 'note',
 					title: 'The charger is out of breath towards the top',
-					summary: `With the wastegate closed to its end the pressure falls away towards the top, to ${fixed(b.map[top.at]!, 0)} instead of ${fixed(b.goal[top.at]!, 0)} kPa at ${Math.round(b.rpm[top.at]!)} rpm, after it had reached ${b.from}: that is all this charger gives, no leak.`,
+					summary: `With the wastegate closed to its end the pressure falls away towards the top, to ${marked(b.map[top.at]!, 'kPa')} instead of ${marked(b.goal[top.at]!, 'kPa', 0)} at ${Math.round(b.rpm[top.at]!)} rpm, after it had reached ${b.from}: that is all this charger gives, no leak.`,
 					value: -top.level,
 					limit: -profile.boostUnderWatchKpa,
 					unit: 'kPa',
@@ -201,8 +201,8 @@ export const boostUnder = check({
 			finding(input, {
 				code: 'boost.under',
 				severity: fix ? 'fix' : 'watch',
-				title: `Boost ${fixed(top.level, 0)} kPa short`,
-				summary: `After spool the pressure stays ${fixed(top.level, 0)} kPa below ${b.from}: ${fixed(b.map[top.at]!, 0)} instead of ${fixed(b.goal[top.at]!, 0)} kPa at ${Math.round(b.rpm[top.at]!)} rpm.${atEnd ? ' The wastegate duty is at its end.' : ''}`,
+				title: `Boost ${markedBy(top.level, 'kPa')} short`,
+				summary: `After spool the pressure stays ${markedBy(top.level, 'kPa')} below ${b.from}: ${marked(b.map[top.at]!, 'kPa')} instead of ${marked(b.goal[top.at]!, 'kPa', 0)} at ${Math.round(b.rpm[top.at]!)} rpm.${atEnd ? ' The wastegate duty is at its end.' : ''}`,
 				value: -top.level,
 				limit: -(fix ? profile.boostUnderFixKpa : profile.boostUnderWatchKpa),
 				unit: 'kPa',
@@ -247,14 +247,15 @@ export const boostOver = check({
 					: sustained.level > profile.boostOverWatchKpa
 						? { severity: 'watch', limit: profile.boostOverWatchKpa, value: sustained.level }
 						: null;
-		if (!grade) return pass(`Boost at most ${fixed(Math.max(0, sustained.level), 0)} kPa above ${b.from}.`);
+		if (!grade)
+			return pass(`Boost at most ${markedBy(Math.max(0, sustained.level), 'kPa')} above ${b.from}.`);
 		const at = grade.severity === 'stop' ? brief.at : sustained.at;
 		return found(
 			finding(input, {
 				code: 'boost.over',
 				severity: grade.severity,
-				title: `Boost ${fixed(grade.value, 0)} kPa too high`,
-				summary: `The pressure goes ${fixed(grade.value, 0)} kPa above ${b.from}: ${fixed(b.map[at]!, 0)} instead of ${fixed(b.goal[at]!, 0)} kPa at ${Math.round(b.rpm[at]!)} rpm.`,
+				title: `Boost ${markedBy(grade.value, 'kPa')} too high`,
+				summary: `The pressure goes ${markedBy(grade.value, 'kPa')} above ${b.from}: ${marked(b.map[at]!, 'kPa')} instead of ${marked(b.goal[at]!, 'kPa', 0)} at ${Math.round(b.rpm[at]!)} rpm.`,
 				value: grade.value,
 				limit: grade.limit,
 				unit: 'kPa',

@@ -7,7 +7,7 @@ import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
 import { grade, type CheckResult, type Finding } from '../types.ts';
-import { fixed, list, signed } from '../../format.ts';
+import { fixed, list, markedBy, signed } from '../../format.ts';
 
 export const cylLambda = check({
 	code: 'cyl.lambda',
@@ -160,13 +160,13 @@ export const cylEgt = check({
 		const [hot, cold] = [known[0]!, known.at(-1)!];
 		const spread = hot.level - cold.level;
 		if (spread <= profile.cylEgtC)
-			return pass(`Exhaust temperatures within ${fixed(spread, 0)} °C at steady load.`);
+			return pass(`Exhaust temperatures within ${markedBy(spread, '°C')} at steady load.`);
 		return found(
 			finding(input, {
 				code: 'cyl.egt',
 				severity: 'watch',
-				title: `Exhaust temperatures ${fixed(spread, 0)} °C apart`,
-				summary: `At steady load cylinder ${hot.cylinder} is ${fixed(spread, 0)} °C hotter than cylinder ${cold.cylinder}. Slow sensors: a trend, no more.`,
+				title: `Exhaust temperatures ${markedBy(spread, '°C')} apart`,
+				summary: `At steady load cylinder ${hot.cylinder} is ${markedBy(spread, '°C')} hotter than cylinder ${cold.cylinder}. Slow sensors: a trend, no more.`,
 				value: spread,
 				limit: profile.cylEgtC,
 				unit: '°C',

@@ -8,7 +8,7 @@ import { runningMedian } from '../../stats/stats.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
 import { grade } from '../types.ts';
-import { fixed, signed, plural } from '../../format.ts';
+import { marked, plural, signed } from '../../format.ts';
 
 const SUSTAINED_S = 0.2;
 const SMOOTH_S = 0.1;
@@ -97,7 +97,7 @@ function judgeBank(input: Prepared, trace: Deviation): Judged {
 	let absolute = '';
 	if (lambdaOver.length > 0) {
 		const peak = highest(lambdaOver, trace.lambda);
-		absolute = ` λ ${fixed(peak, 3)} is leaner than is safe under this load.`;
+		absolute = ` ${marked(peak, 'λ', 3)} is leaner than is safe under this load.`;
 		if (graded?.severity !== 'stop') graded = { severity: 'stop', limit: graded?.limit ?? limits.watch };
 		if (runs.length === 0) runs = lambdaOver;
 	}

@@ -5,7 +5,7 @@ import { fuelStoich } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { fixed, signed } from '../../format.ts';
+import { marked, signed } from '../../format.ts';
 
 const HOLD_S = 0.2;
 /** Banks closer together than this share one cause. */
@@ -50,7 +50,7 @@ export const fuelRich = check({
 			const limit = off > profile.richFixPct ? profile.richFixPct : profile.richWatchPct;
 			const bank = believed.banks.length > 1 && !believed.shared ? (d.bank as 1 | 2) : undefined;
 			const summary = (who: string) =>
-				`${known ? `While loaded ${who} ran down to ${signed(low.level)} % of target.` : 'No target is known.'}${drowned ? ` λ ${fixed(absolute.level, 3)} is richer than ${richest}, which washes cylinders and misfires.` : ''}`;
+				`${known ? `While loaded ${who} ran down to ${signed(low.level)} % of target.` : 'No target is known.'}${drowned ? ` ${marked(absolute.level, 'λ', 3)} is richer than ${marked(richest, 'λ', 2)}, which washes cylinders and misfires.` : ''}`;
 			return [
 				{
 					both: { title: 'Both banks rich under load', summary: summary('both banks') },

@@ -1,5 +1,5 @@
 /** `fuel.target`: is the target itself lean under boost? Direct injection gets away with more, and factories use that. */
-import { fixed } from '../../format.ts';
+import { marked } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { ONSET_S } from '../../evidence/lambda/deviation.ts';
 import { stretches } from '../../stats/runs.ts';
@@ -30,14 +30,14 @@ export const fuelTarget = check({
 		const top = heldHigh(frame, values, HOLD_S, segments.loaded, settled);
 		if (top.at < 0) return notChecked('the engine made no boost in this log', 'boost');
 		const limit = profile.targetLeanBoosted;
-		if (top.level <= limit) return pass(`Leanest target under boost λ ${fixed(top.level, 3)}.`);
+		if (top.level <= limit) return pass(`Leanest target under boost ${marked(top.level, 'λ', 3)}.`);
 		const direct = vehicle.engine.injection === 'direct';
 		return found(
 			finding(input, {
 				code: 'fuel.target',
 				severity: direct ? 'watch' : 'fix',
-				title: `Lean target under boost: λ ${fixed(top.level, 2)}`,
-				summary: `The target itself is λ ${fixed(top.level, 3)} under boost; over ${limit} is lean${direct ? ', though factories do that with direct injection' : ' for port injection'}.`,
+				title: `Lean target under boost: ${marked(top.level, 'λ', 2)}`,
+				summary: `The target itself is ${marked(top.level, 'λ', 3)} under boost; over ${marked(limit, 'λ', 2)} is lean${direct ? ', though factories do that with direct injection' : ' for port injection'}.`,
 				value: top.level,
 				limit,
 				unit: 'λ',

@@ -1,5 +1,5 @@
 /** `idle.vacuum`: manifold pressure at warm idle against the vehicle's own; altitude doesn't enter, as both are absolute. */
-import { fixed } from '../../format.ts';
+import { fixed, marked, markedBy } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
@@ -16,7 +16,7 @@ export const idleVacuum = check({
 		against: (v) =>
 			v.baselines?.idleMapKpa === undefined
 				? 'no baseline stated'
-				: `${v.baselines.idleMapKpa} kPa, the vehicle's own`
+				: `${marked(v.baselines.idleMapKpa, 'kPa')}, the vehicle's own`
 	},
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
@@ -34,13 +34,13 @@ export const idleVacuum = check({
 		const more = idle - own;
 		const fix = more >= profile.idleMapFixKpa;
 		if (!fix && more < profile.idleMapWatchKpa)
-			return pass(`Idle at ${fixed(idle, 0)} kPa; this vehicle's own is ${fixed(own, 0)} kPa.`);
+			return pass(`Idle at ${marked(idle, 'kPa', 0)}; this vehicle's own is ${marked(own, 'kPa', 0)}.`);
 		return found(
 			finding(input, {
 				code: 'idle.vacuum',
 				severity: fix ? 'fix' : 'watch',
-				title: `Idle vacuum lost: ${fixed(more, 0)} kPa`,
-				summary: `At warm idle the manifold stands at ${fixed(idle, 0)} kPa, ${fixed(more, 0)} kPa (${fixed(more / 3.386389, 1)} inHg) above this vehicle's own ${fixed(own, 0)} kPa.`,
+				title: `Idle vacuum lost: ${markedBy(more, 'kPa')}`,
+				summary: `At warm idle the manifold stands at ${marked(idle, 'kPa', 0)}, ${markedBy(more, 'kPa')} (${fixed(more / 3.386389, 1)} inHg) above this vehicle's own ${marked(own, 'kPa', 0)}.`,
 				value: more,
 				limit: fix ? profile.idleMapFixKpa : profile.idleMapWatchKpa,
 				unit: 'kPa',

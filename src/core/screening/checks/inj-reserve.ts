@@ -3,7 +3,7 @@
  * the duty is taken at the rev limit. Where the log doesn't get near the limiter, the pulse's own trend is carried on: the pulse of the
  * torque peak is a longer one.
  */
-import { fixed } from '../../format.ts';
+import { fixed, marked } from '../../format.ts';
 import { directDutyPct, portDutyPct } from '../../evidence/duty.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { interpolateCurve } from '../../calibration/grid.ts';
@@ -167,7 +167,7 @@ export const injReserve = check({
 		if (top.at < 0)
 			return notChecked('no loaded driving lasts long enough near the limiter', 'a full-throttle pull');
 		const { level } = top;
-		const how = `at ${limitRpm} rpm on a day of ${profile.worstDayC} °C${mostPct > nowPct ? ` with ${mostPct} % ethanol` : ''}`;
+		const how = `at ${limitRpm} rpm on a day of ${marked(profile.worstDayC, '°C')}${mostPct > nowPct ? ` with ${mostPct} % ethanol` : ''}`;
 		if (level <= profile.reserveWatchPct) return pass(`Duty projected to ${fixed(level, 0)} % ${how}.`);
 		const fix = level > profile.reserveFixPct;
 		const limit = fix ? profile.reserveFixPct : profile.reserveWatchPct;

@@ -1,5 +1,5 @@
 /** `knock.missed`, `knock.monitor`, `knock.disabled`, `knock.timing`: what stands around the episodes. */
-import { fixed, plural } from '../../format.ts';
+import { fixed, marked, plural } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findItem, isOn } from '../../calibration/document.ts';
 import { monitorShare } from '../../evidence/knock/monitor.ts';
@@ -179,7 +179,7 @@ export const knockTiming = check({
 				code: 'knock.timing',
 				severity: rich ? 'watch' : 'note',
 				title: `Only ${fixed(level, 1)}° of timing at full load`,
-				summary: `Median timing at full load is ${fixed(level, 1)}°${rich ? `, with a mixture of λ ${fixed(lambda, 2)}` : ''}: somebody was afraid. Find out why.`,
+				summary: `Median timing at full load is ${fixed(level, 1)}°${rich ? `, with a mixture of ${marked(lambda, 'λ', 2)}` : ''}: somebody was afraid. Find out why.`,
 				value: level,
 				limit: profile.timidSparkDeg,
 				unit: '°',

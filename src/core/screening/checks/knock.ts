@@ -12,7 +12,7 @@ import { round, regionOf } from '../ranges.ts';
 import { type About, type Check } from '../check.ts';
 import { grade, rank, SEVERITIES, type Finding, type Severity } from '../types.ts';
 import type { Profile } from '../../limits/profile.ts';
-import { fixed, plural } from '../../format.ts';
+import { fixed, marked, plural } from '../../format.ts';
 
 const TITLES: Record<KnockShape, string> = {
 	real: 'Knock that climbs: real',
@@ -95,7 +95,7 @@ export function timingCell(
 
 function where(input: Prepared, e: JudgedEpisode): string {
 	const parts = Number.isFinite(e.rpm) ? [`${Math.round(e.rpm)} rpm`] : [];
-	if (Number.isFinite(e.mapKpa)) parts.push(`${Math.round(e.mapKpa)} kPa`);
+	if (Number.isFinite(e.mapKpa)) parts.push(`${marked(e.mapKpa, 'kPa')}`);
 	if (Number.isFinite(e.airmassG)) parts.push(`${fixed(e.airmassG, 2)} g per cylinder`);
 	if (Number.isFinite(e.sparkDeg)) parts.push(`${fixed(e.sparkDeg, 1)}° timing`);
 	const cell = timingCell(input, e);

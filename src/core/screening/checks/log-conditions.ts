@@ -3,7 +3,7 @@ import { notChecked, pass, found } from '../measure.ts';
 import { round } from '../ranges.ts';
 import { ambientOf } from './inj-reserve.ts';
 import { check } from '../check.ts';
-import { fixed, list, uncapital } from '../../format.ts';
+import { list, marked, uncapital } from '../../format.ts';
 
 export const logConditions = check({
 	code: 'log.conditions',
@@ -29,18 +29,20 @@ export const logConditions = check({
 		const soaked = iat ? segments.pulls.filter((p) => iat[p.from]! > ambient + profile.heatSoakC) : [];
 		if (cold.length === 0 && soaked.length === 0) {
 			const parts = [
-				...(coolants.length ? [`coolant from ${fixed(Math.min(...coolants), 0)} °C`] : []),
-				...(intakes.length ? [`intake air up to ${fixed(Math.max(...intakes), 0)} °C`] : [])
+				...(coolants.length ? [`coolant from ${marked(Math.min(...coolants), '°C', 0)}`] : []),
+				...(intakes.length ? [`intake air up to ${marked(Math.max(...intakes), '°C', 0)}`] : [])
 			];
 			return pass(`Every pull began with ${list(parts)}.`);
 		}
 		const said = [
 			...(cold.length
-				? [`${cold.length} began with coolant at ${fixed(Math.min(...cold.map((p) => ect![p.from]!)), 0)} °C`]
+				? [
+						`${cold.length} began with coolant at ${marked(Math.min(...cold.map((p) => ect![p.from]!)), '°C')}`
+					]
 				: []),
 			...(soaked.length
 				? [
-						`${soaked.length} with intake air at ${fixed(Math.max(...soaked.map((p) => iat![p.from]!)), 0)} °C in ${fixed(ambient, 0)} °C ${frame.has('ambientTemp') ? 'ambient' : 'at the coolest of the log'}`
+						`${soaked.length} with intake air at ${marked(Math.max(...soaked.map((p) => iat![p.from]!)), '°C')} in ${marked(ambient, '°C', 0)} ${frame.has('ambientTemp') ? 'ambient' : 'at the coolest of the log'}`
 					]
 				: [])
 		];

@@ -10,7 +10,7 @@ import { median } from '../../stats/stats.ts';
 import { bankCount, fuelStoich, gearRatios } from '../../vehicle/document.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { fixed, list } from '../../format.ts';
+import { list, marked } from '../../format.ts';
 
 const HOLD_S = 0.3;
 /** An engine overshoots its limiter by less than this. */
@@ -96,14 +96,14 @@ const aspiration: Test = ({ frame, segments, vehicle, profile }) => {
 		const { level, at } = heldHigh(frame, map, HOLD_S, segments.loaded);
 		if (at < 0) return null;
 		return level > air + profile.boostedAboveBaroKpa
-			? `the manifold reaches ${fixed(level, 0)} kPa, and the engine is stated as aspirated`
+			? `the manifold reaches ${marked(level, 'kPa', 0)}, and the engine is stated as aspirated`
 			: '';
 	}
 	if (segments.pulls.length === 0 || frame.has('boostTarget')) return null;
 	const { level, at } = heldHigh(frame, map, HOLD_S, segments.pulls);
 	if (at < 0) return null;
 	return level < air + NO_BOOST_KPA
-		? `the manifold never gets above ${fixed(level, 0)} kPa in a pull, and the engine is stated as ${vehicle.engine.aspiration === 'turbo' ? 'turbocharged' : 'supercharged'}`
+		? `the manifold never gets above ${marked(level, 'kPa', 0)} in a pull, and the engine is stated as ${vehicle.engine.aspiration === 'turbo' ? 'turbocharged' : 'supercharged'}`
 		: '';
 };
 const NO_BOOST_KPA = 5;
@@ -115,7 +115,7 @@ const pressures: Test = ({ frame, segments, vehicle }) => {
 	const { level, at } = heldHigh(frame, map, HOLD_S, segments.running);
 	if (at < 0) return null;
 	return level > end * 1.03
-		? `the manifold reaches ${fixed(level, 0)} kPa, and its sensor is stated to end at ${end} kPa`
+		? `the manifold reaches ${marked(level, 'kPa', 0)}, and its sensor is stated to end at ${marked(end, 'kPa')}`
 		: '';
 };
 

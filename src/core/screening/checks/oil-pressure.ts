@@ -1,5 +1,5 @@
 /** `oil.pressure`: lowest oil pressure per 1000 rpm while loaded and warm. */
-import { fixed } from '../../format.ts';
+import { fixed, markedBy } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
@@ -15,7 +15,7 @@ export const oilPressure = check({
 	advice: 'repair',
 	readiness: {
 		item: 'Oil pressure',
-		against: (_, p) => `${p.oilPressurePer1000} kPa per 1000 rpm under load`
+		against: (_, p) => `${markedBy(p.oilPressurePer1000, 'kPa')} per 1000 rpm under load`
 	},
 	run(input) {
 		const { frame, segments, profile } = input;
@@ -29,14 +29,14 @@ export const oilPressure = check({
 		const low = heldLow(frame, per1000, HOLD_S, segments.loaded, warm);
 		if (low.at < 0) return notChecked('the engine was not loaded while warm', 'loaded driving');
 		const limit = profile.oilPressurePer1000;
-		const said = `${fixed(pressure[low.at]!, 0)} kPa at ${fixed(rpm[low.at]!, 0)} rpm`;
+		const said = `${markedBy(pressure[low.at]!, 'kPa')} at ${fixed(rpm[low.at]!, 0)} rpm`;
 		if (low.level >= limit) return pass(`Lowest oil pressure under load ${said}.`);
 		return found(
 			finding(input, {
 				code: 'oil.pressure',
 				severity: 'stop',
 				title: `Oil pressure ${said}`,
-				summary: `Under load the oil pressure fell to ${fixed(low.level, 0)} kPa per 1000 rpm (${said}); it takes ${limit}.`,
+				summary: `Under load the oil pressure fell to ${markedBy(low.level, 'kPa')} per 1000 rpm (${said}); it takes ${limit}.`,
 				value: low.level,
 				limit,
 				unit: 'kPa',

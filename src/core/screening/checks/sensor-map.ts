@@ -2,7 +2,7 @@
 import { assumedBaroKpa } from '../../vehicle/document.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check } from '../check.ts';
-import { fixed, signed } from '../../format.ts';
+import { marked, markedBy } from '../../format.ts';
 
 const STANDING_S = 0.5;
 
@@ -37,14 +37,14 @@ export const sensorMap = check({
 		const fix = standard ? Infinity : profile.mapFixKpa;
 		if (size <= watch)
 			return pass(
-				`With the engine standing the manifold reads ${fixed(still, 1)} kPa, ${from} ${fixed(reference, 1)} kPa.`
+				`With the engine standing the manifold reads ${marked(still, 'kPa', 1)}, ${from} ${marked(reference, 'kPa', 1)}.`
 			);
 		return found(
 			finding(input, {
 				code: 'sensor.map',
 				severity: size > fix ? 'fix' : 'watch',
-				title: `Pressure sensor off by ${signed(off)} kPa`,
-				summary: `With the engine standing the manifold reads ${fixed(still, 1)} kPa, ${signed(off)} kPa from ${from} (${fixed(reference, 1)} kPa).`,
+				title: `Pressure sensor off by ${markedBy(off, 'kPa', 1, true)}`,
+				summary: `With the engine standing the manifold reads ${marked(still, 'kPa', 1)}, ${markedBy(off, 'kPa', 1, true)} from ${from} (${marked(reference, 'kPa', 1)}).`,
 				value: off,
 				limit: size > fix ? fix : watch,
 				unit: 'kPa',

@@ -1,5 +1,5 @@
 /** `temp.coolant`: warm-idle coolant against the vehicle's own band, and the highest anywhere. */
-import { fixed } from '../../format.ts';
+import { marked } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
@@ -18,7 +18,7 @@ export const tempCoolant = check({
 		item: 'Coolant',
 		against: (v, p) => {
 			const [low, high] = v.baselines?.coolantIdleC ?? [p.coolantIdleLowC, p.coolantIdleHighC];
-			return `${low} to ${high} °C at warm idle`;
+			return `${marked(low, '°C')} to ${marked(high, '°C')} at warm idle`;
 		}
 	},
 	run(input) {
@@ -52,8 +52,8 @@ export const tempCoolant = check({
 				finding(input, {
 					...base,
 					severity: stop ? 'stop' : 'fix',
-					title: `Coolant ${fixed(top.level, 0)} °C`,
-					summary: `Coolant reached ${fixed(top.level, 0)} °C; from ${limit} °C on the engine is too hot.`,
+					title: `Coolant ${marked(top.level, '°C', 0)}`,
+					summary: `Coolant reached ${marked(top.level, '°C', 0)}; from ${marked(limit, '°C')} on the engine is too hot.`,
 					value: top.level,
 					limit,
 					runs: stretches(frame, HOLD_S, (i) => ect[i]! >= limit, 2, segments.running),
@@ -72,8 +72,8 @@ export const tempCoolant = check({
 				finding(input, {
 					...base,
 					severity: 'watch',
-					title: `Coolant ${fixed(idle, 0)} °C at idle`,
-					summary: `At warm idle the coolant stands at ${fixed(idle, 0)} °C; this vehicle's band is ${low} to ${high} °C.`,
+					title: `Coolant ${marked(idle, '°C', 0)} at idle`,
+					summary: `At warm idle the coolant stands at ${marked(idle, '°C', 0)}; this vehicle's band is ${marked(low, '°C')} to ${marked(high, '°C')}.`,
 					value: idle,
 					limit: high,
 					runs: stretches(frame, 5, (i) => (segments.flags[i]! & FLAG.idle) !== 0 && ect[i]! > high, 1),
@@ -86,8 +86,8 @@ export const tempCoolant = check({
 				finding(input, {
 					...base,
 					severity: 'watch',
-					title: `Coolant stays at ${fixed(late, 0)} °C`,
-					summary: `After ten minutes of running the coolant is at ${fixed(late, 0)} °C; this vehicle's band is ${low} to ${high} °C.`,
+					title: `Coolant stays at ${marked(late, '°C', 0)}`,
+					summary: `After ten minutes of running the coolant is at ${marked(late, '°C', 0)}; this vehicle's band is ${marked(low, '°C')} to ${marked(high, '°C')}.`,
 					value: late,
 					limit: low,
 					causes: [
@@ -99,7 +99,7 @@ export const tempCoolant = check({
 				})
 			);
 		return pass(
-			`Highest coolant ${fixed(top.level, 0)} °C${Number.isFinite(idle) ? `, ${fixed(idle, 0)} °C at warm idle (band ${low} to ${high} °C)` : '; no warm idle in this log'}.`
+			`Highest coolant ${marked(top.level, '°C', 0)}${Number.isFinite(idle) ? `, ${marked(idle, '°C', 0)} at warm idle (band ${marked(low, '°C')} to ${marked(high, '°C')})` : '; no warm idle in this log'}.`
 		);
 	}
 });

@@ -1,5 +1,5 @@
 /** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
-import { fixed } from '../../format.ts';
+import { marked, markedBy } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Profile } from '../../limits/profile.ts';
 import type { Frame } from '../../logfile/frame.ts';
@@ -30,13 +30,13 @@ function simple<const C extends string>(
 			const top = heldHigh(frame, values, HOLD_S, segments.running);
 			if (top.at < 0) return notChecked(`${title.toLowerCase()} holds no values`, channel);
 			const graded = grade(top.level, limits(profile));
-			if (!graded) return pass(`Highest ${title.toLowerCase()} ${fixed(top.level, 0)} °C.`);
+			if (!graded) return pass(`Highest ${title.toLowerCase()} ${marked(top.level, '°C', 0)}.`);
 			return found(
 				finding(input, {
 					code,
 					severity: graded.severity,
-					title: `${title} ${fixed(top.level, 0)} °C`,
-					summary: `${title} reached ${fixed(top.level, 0)} °C; the limit is ${graded.limit} °C.`,
+					title: `${title} ${marked(top.level, '°C', 0)}`,
+					summary: `${title} reached ${marked(top.level, '°C', 0)}; the limit is ${marked(graded.limit, '°C')}.`,
 					value: top.level,
 					limit: graded.limit,
 					unit: '°C',
@@ -56,7 +56,7 @@ export const tempOil = simple(
 		title: 'Oil temperature',
 		section: 'readiness',
 		advice: 'repair',
-		readiness: { item: 'Oil temperature', against: (_, p) => `under ${p.oilFixC} °C` }
+		readiness: { item: 'Oil temperature', against: (_, p) => `under ${marked(p.oilFixC, '°C')}` }
 	},
 	'oilTemp',
 	'Oil temperature',
@@ -70,7 +70,7 @@ export const tempTrans = simple(
 		title: 'Gearbox temperature',
 		section: 'readiness',
 		advice: 'repair',
-		readiness: { item: 'Gearbox', against: (_, p) => `under ${p.transFixC} °C` }
+		readiness: { item: 'Gearbox', against: (_, p) => `under ${marked(p.transFixC, '°C')}` }
 	},
 	'transTemp',
 	'Gearbox temperature',
@@ -97,7 +97,7 @@ export const tempIntake = check({
 	section: 'readiness',
 	advice: 'part',
 	remedy: 'a better charge cooler',
-	readiness: { item: 'Intake air', against: (_, p) => `under ${p.intakeWatchC} °C while loaded` },
+	readiness: { item: 'Intake air', against: (_, p) => `under ${marked(p.intakeWatchC, '°C')} while loaded` },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const iat = frame.get('iat');
@@ -118,15 +118,15 @@ export const tempIntake = check({
 		const steep = rise > profile.intakeRiseC;
 		if (!graded && !steep)
 			return pass(
-				`Intake air up to ${fixed(top.level, 0)} °C while loaded${segments.pulls.length ? `, at most ${fixed(Math.max(0, rise), 0)} °C more within a pull` : ''}.`
+				`Intake air up to ${marked(top.level, '°C', 0)} while loaded${segments.pulls.length ? `, at most ${markedBy(Math.max(0, rise), '°C')} more within a pull` : ''}.`
 			);
 		const f: Finding = finding(input, {
 			code: 'temp.intake',
 			severity: graded?.severity ?? 'watch',
 			title: graded
-				? `Intake air ${fixed(top.level, 0)} °C`
-				: `Intake air rises by ${fixed(rise, 0)} °C in a pull`,
-			summary: `Intake air reached ${fixed(top.level, 0)} °C while loaded${steep ? ` and rose by ${fixed(rise, 0)} °C within one pull` : ''}: the controller will take power away.`,
+				? `Intake air ${marked(top.level, '°C', 0)}`
+				: `Intake air rises by ${markedBy(rise, '°C')} in a pull`,
+			summary: `Intake air reached ${marked(top.level, '°C', 0)} while loaded${steep ? ` and rose by ${markedBy(rise, '°C')} within one pull` : ''}: the controller will take power away.`,
 			value: graded ? top.level : rise,
 			limit: graded?.limit ?? profile.intakeRiseC,
 			unit: '°C',
@@ -177,14 +177,14 @@ export const tempExhaust = check({
 			fix: profile.egtFixC,
 			stop: profile.egtStopC
 		});
-		if (!graded) return pass(`Highest exhaust temperature ${fixed(level, 0)} °C, cylinder ${cylinder}.`);
+		if (!graded) return pass(`Highest exhaust temperature ${marked(level, '°C', 0)}, cylinder ${cylinder}.`);
 		const values = frame.get(worst.id)!;
 		return found(
 			finding(input, {
 				code: 'temp.exhaust',
 				severity: graded.severity,
-				title: `Exhaust ${fixed(level, 0)} °C, cylinder ${cylinder}`,
-				summary: `The exhaust of cylinder ${cylinder} reached ${fixed(level, 0)} °C; the limit is ${graded.limit} °C.`,
+				title: `Exhaust ${marked(level, '°C', 0)}, cylinder ${cylinder}`,
+				summary: `The exhaust of cylinder ${cylinder} reached ${marked(level, '°C', 0)}; the limit is ${marked(graded.limit, '°C')}.`,
 				value: level,
 				limit: graded.limit,
 				unit: '°C',

@@ -116,6 +116,12 @@ export const voltSupply = check({
 			return make('watch', `Supply falls by ${fixed(fall, 1)} V in a pull`, fall, p.voltFall, charging, [
 				{ from: worstPull!.from, to: worstPull!.to }
 			]);
-		return pass(`Supply between ${fixed(low.level, 1)} and ${fixed(high.level, 1)} V while running.`);
+		// Both are levels that were held: of a steady supply the held low can lie a shade above the held high.
+		const [from, to] = [Math.min(low.level, high.level), Math.max(low.level, high.level)].map((v) =>
+			fixed(v, 1)
+		);
+		return pass(
+			from === to ? `Supply at ${from} V while running.` : `Supply between ${from} and ${to} V while running.`
+		);
 	}
 });

@@ -1,9 +1,12 @@
 <script lang="ts">
 	import type { Report } from '$core/screening/report';
 	import { enhance } from '$app/forms';
+	import { CHANNELS } from '$core/channels/canonical';
+	import { list, uncapital } from '$core/format';
 	import { findingKey } from '$core/screening/types';
 	import type { Appearance, FindingAnswer } from '$lib/server/answers';
 	import { day } from '../time';
+	import { usePreferences } from '../preferences.svelte';
 	import Mark from './Mark.svelte';
 
 	let {
@@ -13,7 +16,8 @@
 		id,
 		answer = null,
 		history = [],
-		behind = null
+		behind = null,
+		rule
 	}: {
 		finding: Report['findings'][number];
 		open?: boolean;
@@ -25,7 +29,13 @@
 		history?: Appearance[];
 		/** Title of the finding that explains this one. */
 		behind?: string | null;
+		/** Title of the check that found it. */
+		rule: string;
 	} = $props();
+	const preferences = usePreferences();
+	const words = $derived(preferences.finding(finding));
+	const valued = (v: number | undefined) =>
+		v === undefined ? '–' : finding.unit ? preferences.text(v, finding.unit) : String(v);
 	const WORD = { accepted: 'Accepted', 'false-alarm': 'False alarm', resolved: 'Resolved' } as const;
 	let answering = $state(false);
 </script>
@@ -39,23 +49,23 @@
 	>
 		<span class="w-[64px] shrink-0"><Mark state={finding.severity} /></span>
 		<span class="min-w-0 flex-1"
-			><span class="font-semibold">{finding.title}</span>
+			><span class="font-semibold">{words.title}</span>
 			{#if behind}<span class="text-muted text-[13px]">· explained by: {behind}</span>{/if}
 			{#if answer}<span class="text-muted text-[13px]">· {WORD[answer.kind].toLowerCase()}</span>{/if}
 			{#if history.length}<span class="text-muted text-[13px]">· seen before</span>{/if}
-			{#if !open}<span class="text-muted line-clamp-2">{finding.summary}</span>{/if}</span
+			{#if !open}<span class="text-muted line-clamp-2">{words.summary}</span>{/if}</span
 		>
-		<span class="numbers text-muted hidden 2xl:inline">{finding.code}</span>
 	</button>
 	{#if open}
 		<div class="mt-1 pl-6">
-			<p>{finding.summary}</p>
+			<p>{words.summary}</p>
 			{#if finding.limit !== undefined}
 				<p class="text-muted text-[13px]">
-					Rule <span class="numbers">{finding.code}</span>: value
-					<span class="numbers">{finding.value} {finding.unit ?? ''}</span>, limit
-					<span class="numbers">{finding.limit} {finding.unit ?? ''}</span>{#if finding.channels.length}, seen
-						in {finding.channels.join(', ')}{/if}.
+					Rule “{rule}”: value
+					<span class="numbers">{valued(finding.value)}</span>, limit
+					<span class="numbers">{valued(finding.limit)}</span>{#if finding.channels.length}, seen in {list(
+							finding.channels.map((c) => uncapital(CHANNELS.get(c)?.title ?? c))
+						)}{/if}.
 				</p>
 			{/if}
 			{#if history.length}

@@ -3,6 +3,7 @@
 	import { channelKind, CHANNELS } from '$core/channels/canonical';
 	import { findingKey } from '$core/screening/types';
 	import type { SectionView } from '$core/screening/sections';
+	import { usePreferences } from '../preferences.svelte';
 	import Mark from './Mark.svelte';
 
 	let {
@@ -35,6 +36,7 @@
 		supply: ['map?show=pw.b1', 'Map of the pulse width']
 	};
 
+	const preferences = usePreferences();
 	let open = $state<string[]>([]);
 	const toggle = (id: string) => (open = open.includes(id) ? open.filter((o) => o !== id) : [...open, id]);
 	const titleOfFinding = (id: string) =>
@@ -66,7 +68,7 @@
 				<span class="w-[104px] shrink-0"><Mark state={s.state} size={13} /></span>
 				<span class="w-[150px] shrink-0 font-semibold">{s.title}</span>
 				<span class="min-w-0 flex-1 {isOpen ? '' : 'truncate'}"
-					><span class="sr-only">{s.question} </span>{s.answer}</span
+					><span class="sr-only">{s.question} </span>{preferences.say(s.answer)}</span
 				>
 				<span class="text-muted shrink-0 text-[13px]"
 					>{s.passed.length} held{s.missing.length
@@ -84,18 +86,19 @@
 						<p class="py-0.5">
 							<Mark state={finding.severity} bare size={12} />
 							<button class="cursor-pointer underline" onclick={() => onfinding(index)}
-								>{finding.title}</button
+								>{preferences.finding(finding).title}</button
 							>
 							{#if finding.because}<span class="text-muted"
 									>· explained by: {titleOfFinding(finding.because)}.</span
 								>{/if}
-							<span class="text-muted">{finding.summary}</span>
+							<span class="text-muted">{preferences.finding(finding).summary}</span>
 						</p>
 					{/each}
 					{#each s.passed as c (c.title)}
 						<p class="py-0.5">
 							<Mark state="pass" bare size={12} />
-							<span>{c.title}:</span> <span class="text-muted">{c.reason}</span>
+							<span>{c.title}:</span>
+							<span class="text-muted">{preferences.say(c.reason)}</span>
 						</p>
 					{/each}
 					{#each s.missing as m (m.what)}

@@ -18,16 +18,17 @@ export function counts(report: Report): Counts {
 	};
 }
 
-export function sentence(report: Report): string {
+/** @param title how a finding is called, in the reader's units */
+export function sentence(report: Report, title: (f: Report['findings'][number]) => string): string {
 	const worst = report.findings.find((f) => f.severity !== 'note');
 	const pulls = report.segments.filter((s) => s.kind === 'pull').length;
 	switch (report.verdict) {
 		case 'stop':
-			return `Stop: ${lower(worst!.title)}. Nothing may be made more aggressive until that is resolved.`;
+			return `Stop: ${lower(title(worst!))}. Nothing may be made more aggressive until that is resolved.`;
 		case 'fix':
-			return `To fix before the tune goes on: ${lower(worst!.title)}.`;
+			return `To fix before the tune goes on: ${lower(title(worst!))}.`;
 		case 'watch':
-			return `Nothing dangerous in what was checked; keep an eye on this: ${lower(worst!.title)}.`;
+			return `Nothing dangerous in what was checked; keep an eye on this: ${lower(title(worst!))}.`;
 		default:
 			return pulls > 0
 				? 'Nothing found in what was checked.'

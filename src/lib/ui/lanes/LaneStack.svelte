@@ -47,6 +47,8 @@
 	const RIGHT = 10;
 	const EDGE_SHARE = 0.035;
 	let cursor = $state<number | null>(null);
+	/** Somebody clicked into the lanes and is still in them. */
+	let holding = $state(false);
 	let box: HTMLElement;
 	const canvases = $state<Record<string, HTMLCanvasElement>>({});
 	const charts: Record<string, Chart<'line'>> = {};
@@ -308,8 +310,12 @@
 		const at = axisAt(e.clientX);
 		cursor = at >= min && at <= max ? at : null;
 	}}
-	onpointerleave={() => (cursor = null)}
+	onpointerleave={() => {
+		cursor = null;
+		holding = false;
+	}}
 	onpointerdown={(e) => {
+		holding = true;
 		if (!ondrag) return;
 		if (onselect && (selecting || e.shiftKey)) spanFrom = Math.min(max, Math.max(min, axisAt(e.clientX)));
 		else dragFrom = e.clientX;
@@ -318,7 +324,8 @@
 	onpointerup={() => (dragFrom = spanFrom = null)}
 	onpointercancel={() => (dragFrom = spanFrom = null)}
 	onwheel={(e) => {
-		if (!onwheel) return;
+		// The wheel belongs to the page until somebody works in here: with Ctrl, or after a click into the lanes.
+		if (!onwheel || !(e.ctrlKey || e.metaKey || holding)) return;
 		e.preventDefault();
 		onwheel(axisAt(e.clientX), e.deltaY > 0 ? 1.25 : 0.8);
 	}}

@@ -60,8 +60,11 @@
 	const preferences = usePreferences();
 	let picked = $state<string | null>(null);
 	let choosing = $state(false);
+	// Until somebody has chosen, their own lanes begin with those that answer the first question.
 	// svelte-ignore state_referenced_locally
-	let own = $state<string[]>(ownLanes ?? []);
+	let own = $state<string[]>(
+		ownLanes ?? channelsOf('mixture', new Set(report.log.channels.map((c) => c.id)))
+	);
 	const suited = $derived(asksFor ?? shown?.lane ?? 'mixture');
 	const question = $derived(picked ?? suited);
 
@@ -332,6 +335,7 @@
 			<span class="numbers">{clock(view.min)}–{clock(view.max)}</span> of
 			<span class="numbers">{clock(total)}</span>
 		</span>
+		<span class="text-muted no-print text-[13px]">wheel: with Ctrl, or after a click</span>
 		<button class="button no-print" onclick={() => (span = null)} disabled={span === null}>Whole log</button>
 	</div>
 	{#if problem}

@@ -38,7 +38,10 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			bytes: a.bytes,
 			hardware: a.hardware,
 			software: a.software,
-			sha256: a.sha256
+			sha256: a.sha256,
+			at: a.at,
+			/** It came after the release. */
+			later: current!.releasedAt !== null && a.at > current!.releasedAt
 		})),
 		plan: plan && {
 			title: plan.plan.title ?? 'Drive plan',
@@ -46,6 +49,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			steps: plan.plan.manoeuvres?.length ?? 0
 		},
 		lookover: { open: lookover.filter((i) => i.state === null).length, all: lookover.length },
+		done: job.done,
 		waitingOn: job.waitingOn,
 		context: await phoneContext(db, job, true),
 		messages: (await messagesOf(db, jobId))
@@ -53,7 +57,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			.map(({ id, kind, author, body, at, advice }) => ({ id, kind, author, body, at, advice }))
 			.reverse(),
 		sent: logs
-			.filter((l) => l.sentBy === 'customer')
+			.filter((l) => l.sentBy === 'customer' && l.takenOut === null)
 			.map((l) => ({
 				id: l.id,
 				name: l.name,

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import type { Snippet } from 'svelte';
 	import { plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { invalidateAll } from '$app/navigation';
@@ -20,15 +21,22 @@
 	const advice = $derived(
 		newest?.kind === 'to-customer' && newest.advice && newest.advice !== 'log' ? newest.advice : null
 	);
-	/** One thing to do next: it stands first and is numbered; the rest follows. */
-	const steps = $derived([
-		...(advice ? ['advice'] : []),
-		...(data.revision.released ? ['file'] : []),
-		...(data.lookover.open > 0 && !data.revision.released && data.sent.length === 0 ? ['lookover'] : []),
-		'drive',
-		'send'
-	]);
-	const nr = (step: string) => steps.indexOf(step) + 1;
+	/** What was just sent keeps its place open, with what is said to it. */
+	let sentNow = $state(false);
+	/** The one thing to do next; the rest is folded, and found by its name. */
+	const next = $derived(
+		advice
+			? 'advice'
+			: data.revision.released && !data.revision.installed
+				? 'file'
+				: data.done || waiting
+					? 'nothing'
+					: data.lookover.open > 0 && !data.revision.released && data.sent.length === 0
+						? 'lookover'
+						: data.plan || data.sent.length === 0
+							? 'drive'
+							: 'send'
+	);
 	const CAUTIONS = [
 		'Full throttle only on a closed course, or where it stays within the law: straight, dry and empty.',
 		'Nobody looks at the screen while driving. A passenger reads it, or you park first. Strap the laptop down.',
@@ -53,7 +61,7 @@
 
 {#if newest?.kind === 'to-customer' && advice}
 	<section class="mb-7" aria-label="Advice from your tuner">
-		<h2>{nr('advice')} · {ADVICE[advice]}</h2>
+		<h2>Next: {ADVICE[advice]}</h2>
 		<p class="mt-1 break-words whitespace-pre-line">{newest.body}</p>
 		<p class="text-muted mt-1 text-[14px]">{newest.author}, {moment(newest.at)} UTC</p>
 		<p class="mt-2">When it is done, write below, or send the next log.</p>
@@ -65,7 +73,15 @@
 	</section>
 {/if}
 
-{#if waiting}
+{#if data.done}
+	<section class="border-clear mb-7 border-l-4 pl-3" role="status">
+		<p class="font-semibold">Your tune is done.</p>
+		<p class="break-words whitespace-pre-line">{data.done.words}</p>
+		<p class="text-muted mt-1 text-[14px]">
+			Should something come up, it stands below: a problem, a log, a word to your tuner.
+		</p>
+	</section>
+{:else if waiting}
 	<p class="border-clear mb-7 border-l-4 py-1 pl-3" role="status">
 		Your tuner has your log and looks at it. There is nothing to do for you now.
 	</p>
@@ -83,70 +99,79 @@
 	</section>
 {/if}
 
-{#if data.revision.released}
-	<section class="mb-7">
-		<h2>{nr('file')} · Put this into the car</h2>
-		<p class="mt-1 mb-2">
-			{data.withdrawn ? 'The file to go back to is' : 'Your new file is'}
-			<strong>R{data.revision.number}</strong>, from {day(data.revision.at)}.
-		</p>
-		{#each data.files as f (f.id)}
-			<a
-				class="button button-main mb-2 w-full justify-center py-3! whitespace-normal!"
-				href="{data.base}/files/{f.id}"
-				download
-			>
-				<Download size={18} aria-hidden="true" /><span class="break-all">{f.name}</span>, {size(f.bytes)}
-			</a>
-			<p class="text-muted mb-3 text-[14px] break-words">
-				Only for controller {f.hardware}, software {f.software}. Check both before you flash.
-				<span class="numbers block break-all">sha-256 {f.sha256}</span>
-			</p>
-		{/each}
+{#snippet part(key: string, title: string, body: Snippet, open = false)}
+	{@const main = next === key}
+	<details class="border-line mb-2 border-t pt-2 {main ? 'mb-7' : ''}" open={main || open}>
+		<summary class="cursor-pointer py-1 {main ? '' : 'text-[16px]'}"
+			><h2 class="inline {main ? 'text-ink!' : ''}">{main ? `Next: ${title}` : title}</h2></summary
+		>
+		<div class="pb-3">{@render body()}</div>
+	</details>
+{/snippet}
+
+{#snippet fileBody()}
+	<p class="mt-1 mb-2">
+		{data.withdrawn ? 'The file to go back to is' : 'Your new file is'}
+		<strong>R{data.revision.number}</strong>, from {day(data.revision.at)}.
+	</p>
+	{#each data.files as f (f.id)}
 		<a
-			class="button w-full justify-center py-3! {data.files.length ? '' : 'button-main'}"
-			href="{data.base}/calibration"
+			class="button button-main mb-2 w-full justify-center py-3! whitespace-normal!"
+			href="{data.base}/files/{f.id}"
 			download
 		>
-			<Download size={18} aria-hidden="true" />Calibration R{data.revision.number}
+			<Download size={18} aria-hidden="true" /><span class="break-all">{f.name}</span>, {size(f.bytes)}
 		</a>
-		{#if data.revision.installed}
-			<p class="text-clear mt-2" role="status">You said that R{data.revision.number} is in the car.</p>
-		{:else}
-			<form method="POST" action="?/installed" use:enhance class="mt-2">
-				<input type="hidden" name="revision" value={data.revision.id} />
-				<button class="button w-full justify-center py-3!">R{data.revision.number} is in the car now</button>
-			</form>
-		{/if}
-		<h2 class="mt-5">What changed</h2>
-		<p class="mt-1 whitespace-pre-line">
-			{newest?.kind === 'to-customer' && data.revision.notes && newest.body.includes(data.revision.notes)
-				? 'It stands in the message above.'
-				: data.revision.notes || 'Your tuner left no notes.'}
+		<p class="text-muted mb-3 text-[14px] break-words">
+			Only for controller {f.hardware}, software {f.software}. Check both before you flash.{f.later
+				? ` Added ${moment(f.at)} UTC.`
+				: ''}
+			<span class="numbers block break-all">sha-256 {f.sha256}</span>
 		</p>
-	</section>
-{/if}
+	{/each}
+	<a
+		class="button w-full justify-center py-3! {data.files.length ? '' : 'button-main'}"
+		href="{data.base}/calibration"
+		download
+	>
+		<Download size={18} aria-hidden="true" />Calibration R{data.revision.number}
+	</a>
+	{#if data.revision.installed}
+		<p class="text-clear mt-2" role="status">You said that R{data.revision.number} is in the car.</p>
+	{:else}
+		<form method="POST" action="?/installed" use:enhance class="mt-2">
+			<input type="hidden" name="revision" value={data.revision.id} />
+			<button class="button w-full justify-center py-3!">R{data.revision.number} is in the car now</button>
+		</form>
+	{/if}
+	<h3 class="mt-4 font-semibold">What changed</h3>
+	<p class="mt-1 whitespace-pre-line">
+		{newest?.kind === 'to-customer' && data.revision.notes && newest.body.includes(data.revision.notes)
+			? 'It stands in the message above.'
+			: data.revision.notes || 'Your tuner left no notes.'}
+	</p>
+{/snippet}
 
-{#if nr('lookover')}
-	<section class="mb-7">
-		<h2>{nr('lookover')} · Look over the car</h2>
-		<p class="mt-1 mb-2">
-			Before the first log, with the phone in your hand. {data.lookover.all} things, some with a photo.
-		</p>
-		<a class="button button-main w-full justify-center py-3!" href="{data.base}/lookover"
-			>{data.lookover.open === data.lookover.all ? 'Begin' : `Go on: ${data.lookover.open} left`}</a
-		>
-	</section>
-{/if}
+{#snippet lookoverBody()}
+	<p class="mt-1 mb-2">
+		Before the first log, with the phone in your hand. {data.lookover.all} things, some with a photo.
+	</p>
+	<a
+		class="button {next === 'lookover' ? 'button-main' : ''} w-full justify-center py-3!"
+		href="{data.base}/lookover"
+		>{data.lookover.open === data.lookover.all
+			? 'Begin'
+			: data.lookover.open === 0
+				? 'See your answers'
+				: `Go on: ${data.lookover.open} left`}</a
+	>
+{/snippet}
 
-<section class="mb-7">
-	<h2>{nr('drive')} · Drive and record</h2>
+{#snippet driveBody()}
 	{#if data.plan}
 		<p class="mt-1 mb-2"><strong>{data.plan.title}.</strong> {data.plan.purpose}</p>
 		<a
-			class="button w-full justify-center py-3! {nr('lookover') || data.revision.released
-				? ''
-				: 'button-main'}"
+			class="button w-full justify-center py-3! {next === 'drive' ? 'button-main' : ''}"
 			href="{data.base}/plan">Open the {plural(data.plan.steps, 'step')}</a
 		>
 	{:else}
@@ -161,16 +186,18 @@
 			{#each CAUTIONS as c (c)}<li>{c}</li>{/each}
 		</ul>
 	</details>
-</section>
+{/snippet}
 
-<section class="mb-7">
-	<h2>{nr('send')} · Send the log</h2>
+{#snippet sendBody()}
 	<p class="mt-1 mb-3">As a text file (CSV), packed or not. It is looked through here before it is sent.</p>
 	<SendLog
 		url="{data.base}/uploads"
 		context={data.context}
 		kind="drive"
-		onsent={() => void invalidateAll()}
+		onsent={() => {
+			sentNow = true;
+			void invalidateAll();
+		}}
 	/>
 	{#if data.sent.length}
 		<ul class="mt-4">
@@ -183,19 +210,14 @@
 			{/each}
 		</ul>
 	{/if}
-</section>
+{/snippet}
 
-<section class="mb-7">
-	<h2>Something is wrong with it</h2>
-	<p class="mt-1 mb-2">Record it while it happens; a minute is enough.</p>
+{#snippet problemBody()}
+	<p class="mt-1 mb-2">Record it while it happens, a minute is enough; or just say what it did.</p>
 	<a class="button w-full justify-center py-3!" href="{data.base}/problem">Report a problem</a>
-	{#if !nr('lookover')}<a class="button mt-2 w-full justify-center py-3!" href="{data.base}/lookover"
-			>Look over the car</a
-		>{/if}
-</section>
+{/snippet}
 
-<section>
-	<h2>Write to your tuner</h2>
+{#snippet writeBody()}
 	<form method="POST" action="?/write" use:enhance class="mt-1">
 		<textarea name="body" rows="3" maxlength="8000" aria-label="Message to your tuner"
 			>{form && 'entered' in form ? (form.entered?.['body'] ?? '') : ''}</textarea
@@ -212,4 +234,17 @@
 			<p class="break-words whitespace-pre-line">{m.body}</p>
 		</article>
 	{/each}
-</section>
+{/snippet}
+
+{#if data.revision.released}{@render part(
+		'file',
+		'Put this into the car',
+		fileBody,
+		form !== null && 'confirmed' in form
+	)}{/if}
+{#if next === 'lookover'}{@render part('lookover', 'Look over the car', lookoverBody)}{/if}
+{@render part('drive', 'Drive and record', driveBody)}
+{@render part('send', 'Send the log', sendBody, next === 'drive' || sentNow)}
+{@render part('problem', 'Something is wrong with it', problemBody, waiting)}
+{#if next !== 'lookover'}{@render part('lookover', 'Look over the car', lookoverBody)}{/if}
+{@render part('write', 'Write to your tuner', writeBody, form !== null || newest?.kind === 'from-customer')}

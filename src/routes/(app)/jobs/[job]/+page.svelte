@@ -6,11 +6,13 @@
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { age, clock, day, moment, size } from '$lib/ui/time';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import DropZone from '$lib/ui/upload/DropZone.svelte';
 	import type { PageProps } from './$types';
 
 	const SHOWN = 4;
 	let { data, form }: PageProps = $props();
+	const preferences = usePreferences();
 	const busy = $derived(data.logs.filter((l) => l.state === 'received' || l.state === 'reading'));
 	const vehicle = $derived(data.job.vehicle);
 	const answered = $derived(data.lookover.filter((i) => i.state !== null).length);
@@ -120,14 +122,18 @@
 	<section class="border-line mb-4 border-y py-3" aria-label="Newest log">
 		<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
 			<Mark state={r.verdict} size={18} />
-			<span class="text-[18px]">{r.findings[0]?.title ?? 'Nothing found in what was checked'}</span>
+			<span class="text-[18px]"
+				>{r.findings[0]
+					? preferences.finding(r.findings[0]).title
+					: 'Nothing found in what was checked'}</span
+			>
 			<a
 				class="button button-main ml-auto"
 				title={data.logs.find((l) => l.id === data.newest?.id)?.name}
 				href="/jobs/{data.job.id}/logs/{data.newest.id}">Open {data.newest.title}</a
 			>
 		</div>
-		{#if r.findings[0]}<p class="text-muted mt-1">{r.findings[0].summary}</p>{/if}
+		{#if r.findings[0]}<p class="text-muted mt-1">{preferences.finding(r.findings[0]).summary}</p>{/if}
 	</section>
 {/if}
 

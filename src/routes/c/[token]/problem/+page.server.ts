@@ -1,9 +1,28 @@
 import { jobView } from '$lib/server/jobs';
 import { phoneContext } from '$lib/server/phone-context';
-import type { PageServerLoad } from './$types';
+import { jobOfLink } from '$lib/server/customer';
+import { field, orFail } from '$lib/server/http';
+import { reportProblem } from '$lib/server/messages';
+import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, parent }) => {
 	const { jobId } = await parent();
 	const job = (await jobView(locals.app.db, jobId))!;
 	return { context: await phoneContext(locals.app.db, job, false) };
+};
+
+export const actions: Actions = {
+	/** Without a recording: a lamp came on, a hose came off. */
+	say: async (event) => {
+		const { app } = event.locals;
+		const jobId = await jobOfLink(event);
+		const words = field(await event.request.formData(), 'words');
+		return orFail(
+			async () => {
+				await reportProblem(app.db, (await jobView(app.db, jobId))!, words);
+				return { said: true };
+			},
+			{ words }
+		);
+	}
 };

@@ -1,9 +1,10 @@
 <script lang="ts">
+	import { enhance } from '$app/forms';
 	import { invalidateAll } from '$app/navigation';
 	import SendLog from '$lib/ui/customer/SendLog.svelte';
 	import type { PageProps } from './$types';
 
-	let { data }: PageProps = $props();
+	let { data, form }: PageProps = $props();
 </script>
 
 <h1>Report a problem</h1>
@@ -21,3 +22,24 @@
 	kind="problem"
 	onsent={() => void invalidateAll()}
 />
+<details class="border-line mt-6 border-t pt-2" open={form !== null}>
+	<summary class="cursor-pointer py-1 font-semibold"
+		>It can't be recorded: a lamp came on, something came off</summary
+	>
+	{#if form && 'said' in form}
+		<p class="border-clear mt-2 border-l-4 py-1 pl-3" role="status">
+			Your tuner has it. Drive gently, or park it, until you hear back.
+		</p>
+	{:else}
+		<form method="POST" action="?/say" use:enhance class="mt-2">
+			<label class="block"
+				><span class="text-[15px]">What did it do, when, and what were you doing?</span>
+				<textarea name="words" rows="4" required maxlength="4000"
+					>{form && 'entered' in form ? (form.entered?.['words'] ?? '') : ''}</textarea
+				></label
+			>
+			{#if form && 'message' in form}<p role="alert" class="text-stop mt-1">{form.message}</p>{/if}
+			<button class="button mt-2 w-full justify-center py-2!">Tell your tuner</button>
+		</form>
+	{/if}
+</details>

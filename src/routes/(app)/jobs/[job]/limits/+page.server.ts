@@ -1,3 +1,4 @@
+import { limitRows } from '$core/limits/rows';
 import { LIMITS, type LimitName } from '$core/limits/profile';
 import { jobOr404, orFail } from '$lib/server/http';
 import { sheetFields } from '$lib/server/new-job-form';
@@ -6,12 +7,21 @@ import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const job = await jobOr404(locals.app, params.job);
+	const rows = limitRows();
 	return {
-		limits: (Object.keys(LIMITS) as LimitName[]).map((name) => ({
-			name,
-			...LIMITS[name],
-			own: job.vehicle.limits?.[name] ?? null
-		}))
+		groups: rows.map(({ title, rows: list }) => ({
+			title,
+			rows: list.map(({ what, limits }) => ({
+				what,
+				limits: limits.map(({ name, level }) => ({
+					name,
+					level,
+					...LIMITS[name],
+					own: job.vehicle.limits?.[name] ?? null
+				}))
+			}))
+		})),
+		own: (Object.keys(LIMITS) as LimitName[]).filter((n) => job.vehicle.limits?.[n] !== undefined).length
 	};
 };
 

@@ -1,22 +1,60 @@
 <script lang="ts">
-	import { plural } from '$core/format';
+	import { fixed, plural } from '$core/format';
 	import { enhance } from '$app/forms';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
-	const changed = $derived(data.limits.filter((l) => l.own !== null).length);
+	const preferences = usePreferences();
+	let search = $state('');
 	const was = (name: string) => (form && 'entered' in form ? form.entered?.[name] : undefined);
+	type Row = (typeof data.groups)[number]['rows'][number];
+	const words = $derived(search.toLowerCase().split(/\s+/).filter(Boolean));
+	const fits = (title: string, row: Row) => {
+		const text = [title, row.what, ...row.limits.map((l) => `${l.meaning} ${l.unit}`)]
+			.join(' ')
+			.toLowerCase();
+		return words.every((w) => text.includes(w));
+	};
+	const isOwn = (row: Row) => row.limits.some((l) => l.own !== null);
+	/** Own values first, then everything as a log is read. A row that a search leaves out stays in the form. */
+	const shown = $derived([
+		...(data.own
+			? [
+					{
+						title: 'Of this vehicle',
+						rows: data.groups.flatMap((g) => g.rows.filter((r) => isOwn(r)))
+					}
+				]
+			: []),
+		...data.groups.map((g) => ({ title: g.title, rows: g.rows.filter((r) => !isOwn(r)) }))
+	]);
+	/** What a limit is in the reader's units, where those are others. */
+	const inReaders = (value: number, unit: string) => {
+		const s = preferences.shown(value, unit);
+		return s.unit === unit ? '' : `${fixed(s.value, s.decimals)} ${s.unit}`;
+	};
 </script>
 
 <svelte:head><title>Limits of {data.job.title} – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Limits</h1>
+<div class="mb-1 flex flex-wrap items-baseline gap-6">
+	<h1>Limits</h1>
+	<input
+		type="search"
+		class="w-72!"
+		placeholder="duty, knock, coolant …"
+		aria-label="Search the limits"
+		autocomplete="off"
+		bind:value={search}
+	/>
+</div>
 <p class="text-muted mb-4 max-w-prose">
 	What the checks judge by. A vehicle may have its own; an emptied field takes the default again. Every
 	screening keeps the limits that it was made with.
-	{changed === 0
+	{data.own === 0
 		? 'This vehicle has none of its own.'
-		: `${plural(changed, 'is', 'are')} this vehicle's own.`}
+		: `${plural(data.own, 'is', 'are')} this vehicle's own.`}
 </p>
 {#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 		{form.message}
@@ -29,41 +67,57 @@
 	use:enhance={() =>
 		async ({ update }) =>
 			update({ reset: false })}
-	class="max-w-[760px]"
+	class="max-w-[900px]"
 >
-	<table class="w-full text-left">
-		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
-				<th class="py-1 font-normal">Meaning</th>
-				<th class="w-[110px] py-1 pr-4 text-right font-normal">Default</th>
-				<th class="w-[130px] py-1 font-normal">Own value</th>
-				<th class="w-[60px] py-1 font-normal">Unit</th>
-			</tr>
-		</thead>
-		<tbody>
-			{#each data.limits as l (l.name)}
-				<tr class="border-line border-b {l.own !== null ? 'bg-shade' : ''}">
-					<td class="py-1 pr-3" id="meaning-{l.name}"
-						>{l.meaning}{#if l.own !== null}<span class="text-fix ml-2 text-[13px] font-semibold"
-								>changed</span
-							>{/if}{#if l.source !== 'own choice'}<span class="text-muted ml-2 text-[13px]">{l.source}</span
-							>{/if}</td
-					>
-					<td class="numbers pr-4 text-right">{l.value}</td>
-					<td class="py-1"
-						><input
-							name={l.name}
-							class="numbers"
-							inputmode="decimal"
-							autocomplete="off"
-							aria-labelledby="meaning-{l.name}"
-							value={was(l.name) ?? l.own ?? ''}
-						/></td
-					>
-					<td class="numbers pl-2">{l.unit}</td>
-				</tr>
-			{/each}
-		</tbody>
-	</table>
-	<button class="button button-main mt-4">Save the limits</button>
+	{#each shown as g (g.title)}
+		{@const any = g.rows.some((r) => fits(g.title, r))}
+		<section aria-label={g.title} hidden={!any} class="mb-4">
+			<h2 class="mb-0.5">{g.title}</h2>
+			<table class="w-full table-fixed text-left">
+				<thead class="sr-only"
+					><tr><th>Meaning</th><th>watch</th><th>fix</th><th>stop</th><th>Unit</th><th>Source</th></tr></thead
+				>
+				<tbody>
+					{#each g.rows as row (row.what)}
+						<tr class="border-line border-b {isOwn(row) ? 'bg-shade' : ''}" hidden={!fits(g.title, row)}>
+							<td class="py-1 pr-3 text-[14px]"
+								>{row.what}{#if isOwn(row)}<span class="text-fix ml-2 text-[13px] font-semibold">changed</span
+									>{/if}</td
+							>
+							{#each ['watch', 'fix', 'stop'] as level (level)}
+								{@const l = row.limits.find(
+									(x) => x.level === level || (x.level === null && level === 'fix')
+								)}
+								<td class="w-[112px] py-1 pr-2">
+									{#if l}<label class="flex items-center gap-1.5"
+											><span class="text-muted w-9 shrink-0 text-right text-[12px]"
+												>{l.level ?? ''}<span class="sr-only">: {l.meaning}</span></span
+											><input
+												name={l.name}
+												class="numbers h-7! px-1.5! py-0!"
+												inputmode="decimal"
+												autocomplete="off"
+												placeholder={String(l.value)}
+												title="default {l.value} {l.unit}{inReaders(l.own ?? l.value, l.unit)
+													? `; ${l.own ?? l.value} ${l.unit} is ${inReaders(l.own ?? l.value, l.unit)}`
+													: ''}"
+												value={was(l.name) ?? l.own ?? ''}
+											/></label
+										>{/if}
+								</td>
+							{/each}
+							<td class="numbers w-[56px] text-[13px]">{row.limits[0]?.unit}</td>
+							<td class="text-muted w-[110px] text-[13px]"
+								>{row.limits.some((l) => l.source !== 'own choice') ? 'common practice' : 'own choice'}</td
+							>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		</section>
+	{/each}
+	{#if !shown.some((g) => g.rows.some((r) => fits(g.title, r)))}<p class="text-muted">
+			No limit is called “{search}”.
+		</p>{/if}
+	<button class="button button-main mt-2">Save the limits</button>
 </form>

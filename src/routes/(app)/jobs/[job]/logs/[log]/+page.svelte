@@ -32,6 +32,11 @@
 
 	let { data, form }: PageProps = $props();
 	const preferences = usePreferences();
+	/** Title of the finding that explains another one. */
+	const behindTitle = (id: string) => {
+		const found = report?.findings.find((c) => findingKey(c) === id);
+		return found ? preferences.finding(found).title : null;
+	};
 	const report = $derived(data.screening?.report ?? null);
 	const pulls = $derived(data.screening?.pulls ?? []);
 	let pickedPull = $state<number | null>(null);
@@ -176,7 +181,10 @@
 			</p>
 			<TakenOut log={data.log} />
 			<Said log={data.log} />
-			<h1 class="mt-1 mb-3"><Mark state={report.verdict} bare size={20} /> {sentence(report)}</h1>
+			<h1 class="mt-1 mb-3">
+				<Mark state={report.verdict} bare size={20} />
+				{sentence(report, (f) => preferences.finding(f).title)}
+			</h1>
 			<dl class="border-line mb-3 flex border-y">
 				{#each [['stop', 'to stop', n.stop], ['fix', 'to fix', n.fix], ['watch', 'to watch', n.watch], ['not-checked', 'not checked', n.notChecked]] as [state, word, count] (state)}
 					<div class="border-line flex-1 border-r px-2 py-1.5 last:border-r-0">
@@ -192,7 +200,7 @@
 			{#if data.since}
 				<p class="text-muted mb-3 text-[14px]" data-testid="since">
 					Since {data.since.name}:
-					{changesInWords(data.since.changes) || 'nothing else was found than before'}.
+					{preferences.say(changesInWords(data.since.changes)) || 'nothing else was found than before'}.
 				</p>
 			{/if}
 			{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
@@ -255,11 +263,10 @@
 						id="finding-{i}"
 						open={opened === i}
 						onopen={() => (opened = opened === i ? null : i)}
-						behind={f.because
-							? (report.findings.find((c) => findingKey(c) === f.because)?.title ?? null)
-							: null}
+						behind={f.because ? behindTitle(f.because) : null}
 						answer={data.answers[findingKey(f)] ?? null}
 						history={data.history[findingKey(f)] ?? []}
+						rule={data.rules[f.code] ?? f.code}
 					/>
 				{/each}
 			</section>

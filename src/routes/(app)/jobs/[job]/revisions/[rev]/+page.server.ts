@@ -2,6 +2,8 @@ import { redirect } from '@sveltejs/kit';
 import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
+import { logLine } from '$lib/server/logs';
+import type { Db } from '$lib/server/db/open';
 import { toCustomer } from '$lib/server/messages';
 import { eventsOf, holdAnswersOf, logBehind, withdraw } from '$lib/server/release';
 import { createDraft, discardDraft, revision, revisionsOf } from '$lib/server/revisions';
@@ -28,9 +30,15 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		events: await eventsOf(db, rev.id),
 		draft: lines.find((l) => l.state === 'draft') ?? null,
 		// The log that the proposal came from, else the newest one made with what this stands on.
-		lastLog: await logBehind(db, rev)
+		lastLog: await titled(db, await logBehind(db, rev))
 	};
 };
+
+/** A log by what people call it. */
+async function titled(db: Db, log: { id: number } | null) {
+	const line = log && (await logLine(db, log.id));
+	return line && { id: line.id, name: line.title };
+}
 
 export const actions: Actions = {
 	/** A draft by hand, without a log behind it. */

@@ -3,9 +3,11 @@
 	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';
 	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
+	const preferences = usePreferences();
 	const MARK = { go: 'pass', look: 'watch', 'no-go': 'stop', 'not-checked': 'not-checked' } as const;
 	const WORD = { go: 'go', look: 'look at it', 'no-go': "don't go", 'not-checked': 'not checked' } as const;
 </script>
@@ -44,8 +46,8 @@
 				<td class="py-1.5 pr-3 whitespace-nowrap"
 					><Mark state={MARK[l.state]} bare size={12} /> {WORD[l.state]}</td
 				>
-				<td class="py-1.5 pr-4">{l.seen}</td>
-				<td class="text-muted py-1.5">{l.against}</td>
+				<td class="py-1.5 pr-4">{preferences.say(l.seen)}</td>
+				<td class="text-muted py-1.5">{preferences.say(l.against)}</td>
 			</tr>
 		{/each}
 	</tbody>
