@@ -13,7 +13,8 @@ import { answerLookover } from '../../src/lib/server/lookover.ts';
 import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
 import { settled } from '../../src/lib/server/processing.ts';
-import { notesFrom } from '../../src/core/revising/notes.ts';
+import { vehicleOfJob } from '../../src/lib/server/vehicles.ts';
+import { customerNotes } from '../../src/core/revising/customer-notes.ts';
 import { filesSeen } from '../../src/lib/server/attachments.ts';
 import { release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
@@ -47,7 +48,7 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 		app.db,
 		ready,
 		{
-			notes: notesFrom(ready.changes, ready.edits, ready.calibration),
+			notes: customerNotes(ready.changes, ready.edits, ready.calibration, await vehicleOfJob(app.db, jobId)),
 			answers: Object.fromEntries(
 				check.holds.map((h) => [h.id, 'The table is corrected from measured cells; full load comes next'])
 			),

@@ -185,6 +185,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	for (const reason of await page.getByLabel(/Why it may go out/).all())
 		await reason.fill('the flash file follows tonight, the other tables were not touched');
 	await page.getByRole('button', { name: 'Release R1' }).click();
+	await page.getByRole('button', { name: 'Send R1' }).click();
 	await expect(page.getByText('R1 sent, not confirmed').first()).toBeVisible();
 
 	// The file follows after the release, with the word that somebody has looked; nothing of before proves it.

@@ -90,9 +90,8 @@ test('a table as CSV and a whole calibration are taken over; a broken file chang
 	limit.value -= 200;
 	own.items.push({ id: 'new.thing', kind: 'scalar', value: 1 });
 	await file('bench.json', JSON.stringify(own));
-	await expect(page.getByRole('status').filter({ hasText: 'Left as it is' })).toContainText(
-		'new.thing is not in the revision'
-	);
+	await expect(page.getByRole('status').filter({ hasText: '1 item added' })).toBeVisible();
+	await expect(page.getByRole('button', { name: 'new.thing' })).toBeVisible();
 	await item(page, 'Rev limit').click();
 	await expect(page.getByText(`→ ${limit.value}`)).toBeVisible();
 	// Programs get the same: the comparison with the revision before, and the description of it all.
@@ -167,7 +166,7 @@ test('advice without a file reaches the customer as the one thing to do next', a
 	const { page: customer, close } = await phone(browser);
 	await customer.goto(link);
 	const advice = customer.getByRole('region', { name: 'Advice from your tuner' });
-	await expect(advice).toContainText('1 · Have this put right');
+	await expect(advice).toContainText('Next: Have this put right');
 	await expect(advice).toContainText('Tighten the clamp');
 	await close();
 });

@@ -11,7 +11,10 @@ const strange = (clock: string, seconds: number) =>
 test('the page of a log that could not be read leads to a read one', async ({ page }) => {
 	await open(page, '/jobs/4');
 	await page.locator('input[type=file]').setInputFiles(file('odd-clock.csv', strange('Moment', 31)));
-	await page.getByRole('link', { name: 'odd-clock.csv' }).first().click();
+	await page
+		.getByRole('row', { name: /odd-clock\.csv/ })
+		.getByRole('link')
+		.click();
 	await expect(page.getByRole('alert')).toContainText('no time column found');
 	const form = page.getByLabel('How the file is laid out');
 	await expect(form.getByTestId('first-lines')).toContainText('Moment;rpm;map');

@@ -57,7 +57,9 @@ test('from verdict to sent by keys alone', async ({ page }) => {
 	}
 	await tabTo(page, /^\s*Release R2/);
 	await page.keyboard.press('Enter');
-	await expect(page.getByText('in the car: R2')).toBeVisible();
+	await expect(page.getByRole('button', { name: 'Send R2' })).toBeFocused();
+	await page.keyboard.press('Enter');
+	await expect(page.getByText('R2 sent, not confirmed').first()).toBeVisible();
 	await expect(
 		page
 			.getByRole('heading', { name: /R2 is ready/ })

@@ -74,6 +74,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByRole('button', { name: 'To the release' }).click();
 	await expect(page.getByText('Open at stop: Bank 2 needs')).toBeVisible();
 	await page.getByRole('button', { name: 'Release R1' }).click();
+	await page.getByRole('button', { name: 'Send R1' }).click();
 	await expect(page.getByRole('alert')).toContainText('Open at stop');
 	await page.getByRole('link', { name: 'Draft R1' }).click();
 	await page.getByRole('button', { name: 'Discard', exact: true }).click();
@@ -117,10 +118,12 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	for (const reason of await page.getByLabel(/Why it may go out/).all())
 		await reason.fill('Corrected from measured cells after the repair; both banks agree now');
 	await page.getByRole('button', { name: 'Release R1' }).click();
+	await page.getByRole('button', { name: 'Send R1' }).click();
 	await expect(page.getByRole('alert')).toContainText('confirm that the closed file');
 	await page.getByLabel(/The closed file holds what the tables say/).check();
 	await page.getByRole('button', { name: 'Release R1' }).click();
-	await expect(page.getByText('in the car: R1')).toBeVisible();
+	await page.getByRole('button', { name: 'Send R1' }).click();
+	await expect(page.getByText('R1 sent, not confirmed').first()).toBeVisible();
 	await page.getByRole('button', { name: 'Make a link' }).click();
 	const link = await page.getByLabel(/shown only now/).inputValue();
 

@@ -157,7 +157,7 @@ describe('a calibration that was worked on elsewhere', () => {
 			items: [{ id: 'new.thing', kind: 'scalar' as const, value: 1 }, ...parent.items.slice(1)]
 		};
 		const taken = takenOver(parent, odd, 'r');
-		expect(taken.left).toEqual(['fuel.table is missing in the file and stays as it is']);
+		expect(taken.left).toEqual(['Fuel table is missing in the file and stays as it is']);
 		// What is new in it is added.
 		expect(taken.edits).toMatchObject([{ kind: 'added', item: 'new.thing', reason: 'r' }]);
 		expect(findItem(withEdits(parent, taken.edits), 'new.thing')).toMatchObject({ value: 1 });

@@ -11,6 +11,7 @@ import {
 	type Item,
 	type SettingItem
 } from '../calibration/document.ts';
+import { titleOf } from '../calibration/items.ts';
 import { resampled, rowsOf, sameAxis, yOf, type NewAxis, type TableItem } from '../calibration/resample.ts';
 import { isTable } from '../calibration/formats/csv.ts';
 import { InputError } from '../input-error.ts';
@@ -57,14 +58,16 @@ export function settingValue(item: SettingItem, text: string | number | boolean)
 	if (typeof item.value === 'boolean') {
 		if (text === true || text === 'true') return true;
 		if (text === false || text === 'false') return false;
-		throw new InputError(`${item.id} is yes or no: write true or false, not "${text}"`);
+		throw new InputError(`${titleOf(item)} is yes or no: write true or false, not "${text}"`);
 	}
 	if (typeof item.value === 'number') {
 		const n = typeof text === 'number' ? text : Number(String(text).trim().replace(',', '.'));
 		if (String(text).trim() === '' || !Number.isFinite(n))
-			throw new InputError(`${item.id} is a number, not "${text}"`);
-		if (item.min !== undefined && n < item.min) throw new InputError(`${item.id} is at least ${item.min}`);
-		if (item.max !== undefined && n > item.max) throw new InputError(`${item.id} is at most ${item.max}`);
+			throw new InputError(`${titleOf(item)} is a number, not "${text}"`);
+		if (item.min !== undefined && n < item.min)
+			throw new InputError(`${titleOf(item)} is at least ${item.min}`);
+		if (item.max !== undefined && n > item.max)
+			throw new InputError(`${titleOf(item)} is at most ${item.max}`);
 		return n;
 	}
 	return String(text);
@@ -72,10 +75,10 @@ export function settingValue(item: SettingItem, text: string | number | boolean)
 
 function edited(item: Item, edit: Exclude<DraftEdit, AddedEdit>): Item {
 	if (edit.kind === 'setting') {
-		if (item.kind !== 'setting') throw new InputError(`${edit.item} is no setting`);
+		if (item.kind !== 'setting') throw new InputError(`${titleOf(item)} is no setting`);
 		return { ...item, value: settingValue(item, edit.to) };
 	}
-	if (!isTable(item)) throw new InputError(`${edit.item} has no axes`);
+	if (!isTable(item)) throw new InputError(`${titleOf(item)} has no axes`);
 	return resampled(item, edit.x, item.kind === 'map' ? edit.y : null);
 }
 
@@ -192,7 +195,7 @@ export function takenOver(parent: Calibration, other: Calibration, reason: strin
 			continue;
 		}
 		if (mine.kind !== theirs.kind) {
-			out.left.push(`${theirs.id} is a ${theirs.kind} there and a ${mine.kind} here`);
+			out.left.push(`${titleOf(mine)} is a ${theirs.kind} there and a ${mine.kind} here`);
 			continue;
 		}
 		if (mine.kind === 'setting' && theirs.kind === 'setting') {
@@ -220,6 +223,7 @@ export function takenOver(parent: Calibration, other: Calibration, reason: strin
 		}
 	}
 	for (const mine of parent.items)
-		if (!findItem(other, mine.id)) out.left.push(`${mine.id} is missing in the file and stays as it is`);
+		if (!findItem(other, mine.id))
+			out.left.push(`${titleOf(mine)} is missing in the file and stays as it is`);
 	return out;
 }

@@ -37,6 +37,19 @@ describe('regions of a proposal', () => {
 		expect(regions[0]).toMatchObject({ x: [3000, 4000], y: [120, 160], measured: 2, mean: 3 });
 		expect(regions[0]!.meanPct).toBeCloseTo(6, 9);
 	});
+	it('goes by place where the axes tell it, in the order of driving, both signs apart', () => {
+		const place = ({ y }: { y: number }) => (y >= 120 ? 'top' : 'cruise') as 'top' | 'cruise';
+		const regions = regionsOf(
+			item,
+			[cell(3000, 120, 52), cell(1000, 40, 49), cell(1000, 160, 54), cell(5000, 40, 51)],
+			place
+		);
+		expect(regions.map((r) => [r.place, r.up, r.cells.length])).toEqual([
+			['cruise', true, 1],
+			['cruise', false, 1],
+			['top', true, 2]
+		]);
+	});
 	it('every cell is in exactly one region', () => {
 		const cells = item.y.points.flatMap((y, r) =>
 			item.x.points.map((x, c) => cell(x, y, (r * 3 + c * 2) % 4 < 2 ? 51 : 49))

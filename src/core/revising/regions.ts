@@ -1,8 +1,11 @@
 /** Proposed cells gathered into regions that hang together: what a tuner accepts at once, with one reason. */
 import type { Item } from '../calibration/document.ts';
+import { PLACE_ORDER, type Place } from './places.ts';
 import type { CellChange } from './proposal.ts';
 
 export interface Region {
+	/** Where it is, in what a tuner would say; `null` where the axes don't tell. */
+	place: Place | null;
 	cells: CellChange[];
 	/** The value rises in all of them, or falls in all. */
 	up: boolean;
@@ -17,11 +20,23 @@ export interface Region {
 }
 
 /**
- * Cells side by side (also corner to corner) whose change has one sign. Largest region first.
+ * Cells of one place whose change has one sign, in the order of driving. Where the axes don't tell the place: cells side by side (also
+ * corner to corner), the largest region first.
  * @param item whose axes say which cells lie side by side
  */
-export function regionsOf(item: Item, cells: readonly CellChange[]): Region[] {
-	if (item.kind === 'setting' || item.kind === 'scalar') return cells.length ? [regionOf(cells)] : [];
+export function regionsOf(
+	item: Item,
+	cells: readonly CellChange[],
+	places: ((cell: { x: number; y: number }) => Place) | null = null
+): Region[] {
+	if (item.kind === 'setting' || item.kind === 'scalar') return cells.length ? [regionOf(cells, null)] : [];
+	if (places)
+		return PLACE_ORDER.flatMap((place) =>
+			[true, false].flatMap((up) => {
+				const own = cells.filter((c) => places(c) === place && c.to > c.from === up);
+				return own.length ? [regionOf(own, place)] : [];
+			})
+		);
 	const column = new Map(item.x.points.map((p, i) => [p, i]));
 	const row = new Map((item.kind === 'map' ? item.y.points : [0]).map((p, i) => [p, i]));
 	const key = (c: number, r: number, up: boolean) => `${c} ${r} ${up ? '+' : '-'}`;
@@ -43,18 +58,19 @@ export function regionsOf(item: Item, cells: readonly CellChange[]): Region[] {
 					members.push(found);
 				}
 		}
-		out.push(regionOf(members));
+		out.push(regionOf(members, null));
 	}
 	return out.sort((a, b) => b.cells.length - a.cells.length);
 }
 
-function regionOf(cells: readonly CellChange[]): Region {
+function regionOf(cells: readonly CellChange[], place: Place | null): Region {
 	const span = (of: (c: CellChange) => number): [number, number] => {
 		const all = cells.map(of);
 		return [Math.min(...all), Math.max(...all)];
 	};
 	const mean = (of: (c: CellChange) => number) => cells.reduce((s, c) => s + of(c), 0) / cells.length;
 	return {
+		place,
 		cells: [...cells],
 		up: cells[0]!.to > cells[0]!.from,
 		mean: mean((c) => c.to - c.from),

@@ -4,7 +4,6 @@ import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Calibration } from '../../core/calibration/document.ts';
-import { notesFrom } from '../../core/revising/notes.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { answerFinding } from './answers.ts';
@@ -298,12 +297,6 @@ describe('revisions', () => {
 		await expect(db.deleteFrom('revisions').where('id', '=', draft.id).execute()).rejects.toThrow(
 			'cannot be deleted'
 		);
-	});
-	const notesOf = (r: Revision) => notesFrom(r.changes, r.edits, r.calibration);
-	it('notes are made from the reasons, with the names of the items', async () => {
-		const draft = await draftOf(await job());
-		await saveChanges(db, draft, [change(90), change(82, { y: 50, from: 75 })]);
-		expect(notesOf((await revision(db, draft.id))!)).toBe('VE: 2 cells. measured lean there');
 	});
 });
 

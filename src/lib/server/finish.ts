@@ -34,9 +34,11 @@ export async function openIn(db: Db, jobId: number): Promise<StillOpen[]> {
 	if (draft) add(`R${draft.number} is still a draft`);
 	const current = (await revision(db, (await currentRevision(db, jobId)).id))!;
 	if (current.state === 'released') {
-		if (!(await isInstalled(db, current)))
+		// A log that was made with it says that it is in the car.
+		const logged = (await newestLog(db, jobId, current.id)) !== null;
+		if (!logged && !(await isInstalled(db, current)))
 			add(`R${current.number} was sent, and nobody said that it is in the car`);
-		if (!(await newestLog(db, jobId, current.id))) add(`No log was made with R${current.number}`);
+		if (!logged) add(`No log was made with R${current.number}`);
 	}
 	return out;
 }

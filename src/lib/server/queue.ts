@@ -191,7 +191,7 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 	const lastSaid = new Map(said.map((m) => [m.job_id, m]));
 	const logs = await db
 		.selectFrom('logs')
-		.select(['id', 'job_id', 'state'])
+		.select(['id', 'job_id', 'state', 'revision_id'])
 		.where('job_id', 'in', jobIds)
 		.where('taken_out', 'is', null)
 		.orderBy('id')
@@ -227,7 +227,10 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 			waitingSince: j.waiting_since,
 			revision: newest?.number ?? 0,
 			draft: newest?.state === 'draft',
-			unconfirmed: newest?.state === 'released' && !installed.has(newest.id),
+			unconfirmed:
+				newest?.state === 'released' &&
+				!installed.has(newest.id) &&
+				!logsOf.get(id)!.some((l) => l.revision_id === newest.id),
 			logState: arrived?.state ?? null,
 			verdict: brief?.verdict ?? null,
 			finding: brief ? (weighty(brief)[0]?.title ?? null) : null,

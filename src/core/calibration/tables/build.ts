@@ -43,7 +43,7 @@ export function itemFrom(
 	if (isCurve) {
 		if (t.values.length !== 1)
 			throw new InputError(
-				`${layout.item} is a curve, one row of values; ${t.values.length} rows were pasted`
+				`${titleOf({ id: layout.item, title })} is a curve, one row of values; ${t.values.length} rows were pasted`
 			);
 		return { ...common, kind: 'curve', x, values: t.values[0]! };
 	}

@@ -4,7 +4,10 @@
 	import { titleOf } from '$core/calibration/items';
 	import { classify } from '$core/calibration/risk';
 	import type { FindingAnswer, ItemProposal } from '$core/revising/proposal';
+	import { PLACES, placesIn } from '$core/revising/places';
 	import { regionsOf, type Region } from '$core/revising/regions';
+	import { STANDARD_KPA } from '$core/calibration/resample';
+	import type { Vehicle } from '$core/vehicle/document';
 	import { signedText } from '../cellmap/colour';
 	import Mark from '../findings/Mark.svelte';
 	import type { Decided, DraftEditor } from '../grid/draft.svelte';
@@ -14,7 +17,8 @@
 		onpick,
 		log,
 		replayUrl,
-		answers
+		answers,
+		vehicle
 	}: {
 		editor: DraftEditor;
 		/** Shows an item in the grid. */
@@ -24,6 +28,8 @@
 		replayUrl: string;
 		/** What all of it does about the findings. */
 		answers: readonly FindingAnswer[];
+		/** Whose idle, rev limit and air say what a place is called. */
+		vehicle: Vehicle;
 	} = $props();
 	let openProposal = $state<string | null>(null);
 	/** Cells of a proposal that only add fuel or take timing out. */
@@ -35,18 +41,16 @@
 					unit: editor.items.find((i) => i.id === p.item)?.unit
 				}).class === 'safer'
 		);
+	function regionsFor(p: ItemProposal): Region[] {
+		const item = editor.items.find((i) => i.id === p.item)!;
+		const places =
+			item.kind === 'map' || item.kind === 'curve'
+				? placesIn(item, vehicle, vehicle.baselines?.ambientPressureKpa ?? STANDARD_KPA)
+				: null;
+		return regionsOf(item, p.cells, places);
+	}
 	/** Regions of a proposal by item: one accept, one reason. */
-	const regions = $derived(
-		Object.fromEntries(
-			editor.proposals.map((p) => [
-				p.item,
-				regionsOf(
-					editor.items.find((i) => i.id === p.item)!,
-					p.cells
-				)
-			])
-		)
-	);
+	const regions = $derived(Object.fromEntries(editor.proposals.map((p) => [p.item, regionsFor(p)])));
 	const span = (r: Region, item: string) => {
 		const i = editor.items.find((x) => x.id === item);
 		const range = ([a, b]: [number, number]) => (a === b ? String(a) : `${a}–${b}`);
@@ -137,10 +141,11 @@
 		{/if}
 		{#if openProposal === p.item}
 			<ul class="mb-1 pl-4 text-[14px]" aria-label="Regions of {titleOf({ id: p.item })}">
-				{#each (regions[p.item] ?? []).slice(0, 12) as r (`${r.x} ${r.y} ${r.up}`)}
+				{#each (regions[p.item] ?? []).slice(0, 14) as r (`${r.place} ${r.x} ${r.y} ${r.up}`)}
 					{@const part = editor.decided(p.item, r.cells)}
 					<li class="flex items-baseline gap-3 py-0.5 {part.open.length ? '' : 'text-muted'}">
-						<span class="numbers w-[190px]">{span(r, p.item)}</span>
+						{#if r.place}<span class="w-[170px]">{PLACES[r.place]}</span>{/if}
+						<span class="numbers w-[170px]">{span(r, p.item)}</span>
 						<span class="numbers w-[70px] text-right">{byHowMuch(r)}</span>
 						<span class="text-muted w-[190px]">{plural(r.cells.length, 'cell')}, {r.measured} measured</span>
 						{#if part.open.length}

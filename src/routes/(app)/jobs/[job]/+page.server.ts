@@ -32,7 +32,11 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		draft: revisions.find((r) => r.state === 'draft') ?? null,
 		current,
 		attachments: await attachmentsOf(db, current.id),
-		installed: current.state === 'baseline' || (await isInstalled(db, (await revision(db, current.id))!)),
+		// The customer said so, or a log was made with it.
+		installed:
+			current.state === 'baseline' ||
+			spoken.some((l) => l.state === 'screened' && l.revisionId === current.id) ||
+			(await isInstalled(db, (await revision(db, current.id))!)),
 		newest: newest && screening ? { id: newest.id, title: newest.title, report: screening.report } : null,
 		/** Files that came after it and can't be read. */
 		unreadable: spoken.filter((l) => l.state === 'failed' && l.id > (newest?.id ?? 0)),

@@ -210,7 +210,7 @@
 		<ul>
 			{#each c.guards as g (g.item)}
 				<li>
-					{g.why} (<span class="numbers">{g.item}</span>). Touches: {g.affects
+					{g.why} ({v.titles[g.item]?.title ?? titleOf({ id: g.item })}). Touches: {g.affects
 						.map((i) => v.titles[i]?.title ?? titleOf({ id: i }))
 						.join(', ') || 'nothing that is in both'}.
 				</li>

@@ -220,6 +220,7 @@
 		log={data.lastLog}
 		replayUrl="/jobs/{data.job.id}/revisions/{rev.id}/replay"
 		answers={data.rev.proposal?.answers ?? []}
+		vehicle={data.job.vehicle}
 	/>
 {:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
 	<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>
@@ -310,7 +311,6 @@
 								? 'bg-shade font-semibold'
 								: ''}"
 							aria-current={i.id === current?.id ? 'true' : undefined}
-							title={i.id}
 							onclick={() => (picked = i.id)}
 							>{titleOf(i)}{#if n}<span class="numbers text-muted ml-1.5">
 									{n}</span

@@ -1,10 +1,12 @@
+import { InputError } from '$core/input-error';
 import { titleOf } from '$core/calibration/items';
 import { error, redirect } from '@sveltejs/kit';
 import { planFrom, TEMPLATES } from '$core/planning/templates';
-import { notesFrom } from '$core/revising/notes';
+import { customerNotes } from '$core/revising/customer-notes';
 import { attachmentsOf, filesSeen, removeAttachment } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
+import { linkOf } from '$lib/server/links';
 import { writeToCustomer } from '$lib/server/messages';
 import { release, releaseCheck, replayOf } from '$lib/server/release';
 import { ask } from '$lib/server/requests';
@@ -19,7 +21,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	if (draft.state !== 'draft') error(404, `R${draft.number} is already released.`);
 	const replayed = await replayOf(locals.app, draft);
 	const check = await releaseCheck(db, draft, replayed);
-	const notes = draft.notes || notesFrom(draft.changes, draft.edits, draft.calibration);
+	const notes = draft.notes || customerNotes(draft.changes, draft.edits, draft.calibration, job.vehicle);
 	return {
 		draft: { id: draft.id, number: draft.number },
 		examined: { contentHash: draft.contentHash, files: await filesSeen(db, draft.id) },
@@ -28,6 +30,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		replayProblem: replayed.problem,
 		notes: [notes, ...check.cautions].filter(Boolean).join('\n\n'),
 		attachments: await attachmentsOf(db, draft.id),
+		mailOff: job.email ? locals.app.mailer.off : 'no mail address of this customer is known',
+		linked: (await linkOf(db, locals.app.dataDir, job.id)) !== null,
 		templates: TEMPLATES.map(({ id, title }) => ({ id, title })),
 		titles: Object.fromEntries(draft.calibration.items.map((i) => [i.id, titleOf(i)]))
 	};
@@ -48,6 +52,7 @@ export const actions: Actions = {
 		);
 		const author = tunerOr401(locals).name;
 		const result = await orFail(async () => {
+			if (!notes) throw new InputError('write what the customer reads: what changed, and what to do first');
 			const replayed = await replayOf(app, draft);
 			const template = TEMPLATES.find((t) => t.id === entered['template']);
 			await release(
@@ -66,15 +71,14 @@ export const actions: Actions = {
 				async (trx) => {
 					if (template)
 						await ask(trx, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
-					if (notes)
-						await writeToCustomer(
-							trx,
-							app.mailer,
-							job,
-							author,
-							`R${draft.number} is ready for your car.\n\n${notes}${template ? `\n\nThen please drive this plan and send the log: ${template.title}.` : ''}`,
-							{ subject: `${job.title}: R${draft.number} is ready` }
-						);
+					await writeToCustomer(
+						trx,
+						app.mailer,
+						job,
+						author,
+						`R${draft.number} is ready for your car.\n\n${notes}${template ? `\n\nThen please drive this plan and send the log: ${template.title}.` : ''}`,
+						{ subject: `${job.title}: R${draft.number} is ready` }
+					);
 					await setWaiting(trx, job.id, 'customer');
 				}
 			);

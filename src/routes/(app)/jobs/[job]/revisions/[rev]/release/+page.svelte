@@ -1,4 +1,7 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
+	import { list, plural } from '$core/format';
+	import { Dialog } from 'bits-ui';
 	import { enhance } from '$app/forms';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import AttachFile from '$lib/ui/revision/AttachFile.svelte';
@@ -7,6 +10,13 @@
 
 	let { data, form }: PageProps = $props();
 	const check = $derived(data.check);
+	const blocked = $derived(check.empty || check.holds.some((h) => !h.answerable));
+	let asking = $state(false);
+	let sure = false;
+	let releaseForm = $state<HTMLFormElement>();
+	let send = $state<HTMLButtonElement>();
+	let notes = $state(untrack(() => form?.entered?.['notes'] ?? data.notes));
+	let template = $state(untrack(() => form?.entered?.['template'] ?? 'next-revision'));
 	const CLASS: Record<string, string> = {
 		safer: 'text-clear',
 		riskier: 'text-stop',
@@ -31,9 +41,9 @@
 		{form.message}
 	</p>{/if}
 
-<div class="grid gap-8 lg:grid-cols-2">
+<div class="max-w-3xl space-y-6">
 	<section>
-		<h2 class="mb-1">What goes out</h2>
+		<h2 class="mb-1">1 · What goes out</h2>
 		{#if check.empty}<p class="text-muted">Nothing differs from the revision before.</p>{/if}
 		<ul>
 			{#each check.changes as c (c.item)}
@@ -54,7 +64,7 @@
 				>
 			{:else}<span class="text-muted">Not replayed: {data.replayProblem}.</span>{/if}
 		</p>
-		<h2 class="mt-5 mb-1">Holds</h2>
+		<h2 class="mt-5 mb-1">2 · Holds</h2>
 		{#if check.holds.length === 0}
 			<p>
 				<Mark state="pass" bare />
@@ -100,7 +110,7 @@
 			{/if}
 		{/if}
 
-		<h2 class="mt-5 mb-1">Closed file for the flashing program</h2>
+		<h2 class="mt-5 mb-1">3 · Closed file for the flashing program</h2>
 		<p class="mb-1 text-[14px]">
 			<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}/carry"
 				>Carry the tables over, and prove the file by pasting them back</a
@@ -124,42 +134,99 @@
 		<AttachFile revisionId={data.draft.id} controller={data.job.vehicle.controller} />
 	</section>
 
-	<form
-		method="POST"
-		action="?/release"
-		id="release"
-		use:enhance={() =>
-			({ update }) =>
-				update({ reset: false })}
-	>
-		<input type="hidden" name="contentHash" value={data.examined.contentHash} />
-		<input type="hidden" name="files" value={data.examined.files} />
-		<label class="block">
-			<span class="text-[13px]"
-				>What the customer reads: what changed and what to do first (from your reasons)</span
-			>
-			<textarea name="notes" rows="11" required>{form?.entered?.['notes'] ?? data.notes}</textarea>
-		</label>
-		<label class="mt-3 block">
-			<span class="text-[13px]">Next drive plan</span>
-			<select name="template" value={form?.entered?.['template'] ?? 'next-revision'}>
-				{#each data.templates as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
-				<option value="">none now</option>
-			</select>
-		</label>
-		{#if data.attachments.length}
-			<label class="mt-3 flex items-start gap-2">
-				<input type="checkbox" name="confirmed" class="mt-1" />
-				<span>The closed file holds what the tables say; I have looked.</span>
-			</label>
-		{/if}
-		<p class="text-muted my-3 text-[14px]">
-			After this R{data.draft.number} can't be changed any more. It is numbered and hashed, stands on the customer's
-			page{data.job.email ? ', goes to them by mail' : ' (no mail address is known)'}, and the job waits for
-			the customer.
-		</p>
-		<button class="button button-main" disabled={check.empty || check.holds.some((h) => !h.answerable)}
-			>Release R{data.draft.number}</button
+	<section>
+		<h2 class="mb-1">4 · The message, and out</h2>
+		<form
+			bind:this={releaseForm}
+			method="POST"
+			action="?/release"
+			id="release"
+			use:enhance={({ cancel }) => {
+				// What can't be taken back asks once: what, to whom, with which file.
+				if (!sure) {
+					cancel();
+					asking = true;
+					return;
+				}
+				sure = false;
+				return ({ update }) => update({ reset: false });
+			}}
 		>
-	</form>
+			<input type="hidden" name="contentHash" value={data.examined.contentHash} />
+			<input type="hidden" name="files" value={data.examined.files} />
+			<label class="block">
+				<span class="text-[13px]"
+					>What the customer reads: what changed and what to do first, made from the changes, yours to word</span
+				>
+				<textarea name="notes" rows="9" required bind:value={notes}></textarea>
+			</label>
+			<label class="mt-3 block max-w-md">
+				<span class="text-[13px]">Next drive plan</span>
+				<select name="template" bind:value={template}>
+					{#each data.templates as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
+					<option value="">none now</option>
+				</select>
+			</label>
+			{#if data.attachments.length}
+				<label class="mt-3 flex items-start gap-2">
+					<input type="checkbox" name="confirmed" class="mt-1" />
+					<span>The closed file holds what the tables say; I have looked.</span>
+				</label>
+			{/if}
+			<button class="button button-main mt-4" disabled={blocked}>Release R{data.draft.number}</button>
+			{#if blocked}<span class="text-stop ml-3 text-[14px]"
+					>{check.empty
+						? 'Nothing differs from the revision before.'
+						: 'A hold above has to be resolved first: no reason opens it.'}</span
+				>{/if}
+		</form>
+	</section>
 </div>
+
+<Dialog.Root bind:open={asking}>
+	<Dialog.Portal>
+		<Dialog.Overlay class="fixed inset-0 z-40 bg-black/40" />
+		<Dialog.Content
+			class="bg-sheet border-strong-line fixed top-32 left-1/2 z-50 w-[480px] max-w-[92vw] -translate-x-1/2 border p-5 shadow-lg"
+			onOpenAutoFocus={(e) => {
+				e.preventDefault();
+				send?.focus();
+			}}
+		>
+			<Dialog.Title class="mb-2 font-semibold">Send R{data.draft.number} to {data.job.customer}</Dialog.Title>
+			<Dialog.Description class="mb-3">It can't be changed any more after this.</Dialog.Description>
+			<ul class="mb-4 list-disc pl-5">
+				<li>
+					{data.attachments.length
+						? `With ${list(data.attachments.map((a) => a.name))}.`
+						: 'Without a closed file: the calibration alone.'}
+				</li>
+				<li>
+					On their page{data.mailOff
+						? `; not mailed: ${data.mailOff}`
+						: `, and by mail to ${data.job.email}`}.
+					{data.linked ? '' : 'They have no link to that page yet: make one on the page of the job.'}
+				</li>
+				<li>
+					{template
+						? `Next plan: ${data.templates.find((t) => t.id === template)?.title}.`
+						: 'No drive plan.'}
+				</li>
+				{#if check.holds.length}<li>Over {plural(check.holds.length, 'hold')}, each with its reason.</li>{/if}
+			</ul>
+			<div class="flex justify-end gap-2">
+				<button type="button" class="button" onclick={() => (asking = false)}>Not yet</button>
+				<button
+					bind:this={send}
+					type="button"
+					class="button button-main"
+					onclick={() => {
+						asking = false;
+						sure = true;
+						releaseForm?.requestSubmit();
+					}}>Send R{data.draft.number}</button
+				>
+			</div>
+		</Dialog.Content>
+	</Dialog.Portal>
+</Dialog.Root>

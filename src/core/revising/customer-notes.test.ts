@@ -1,0 +1,80 @@
+import { describe, expect, it } from 'vitest';
+import { parseCalibration } from '../calibration/document.ts';
+import { vehicleWith } from '../testing/hand-made.ts';
+import { customerNotes } from './customer-notes.ts';
+import type { DraftChange } from './revise.ts';
+
+const axes = {
+	x: { channel: 'rpm', unit: 'rpm', points: [1000, 2500, 3500, 5000, 6500] },
+	y: { channel: 'map', unit: 'kPa', points: [40, 100, 160, 180] }
+};
+const rows = (v: number) => axes.y.points.map(() => axes.x.points.map(() => v));
+const calibration = parseCalibration({
+	schema: 'tanto.calibration/1',
+	name: 'c',
+	fuelModel: 'speed-density',
+	items: [
+		{ id: 'fuel.table', kind: 'map', unit: '%', ...axes, values: rows(80) },
+		{ id: 'spark.table', kind: 'map', unit: '°', ...axes, values: rows(20) },
+		{ id: 'boost.target', kind: 'curve', unit: 'kPa', x: axes.x, values: [120, 160, 180, 180, 170] },
+		{ id: 'limit.rpm', kind: 'scalar', unit: 'rpm', value: 6800 },
+		{ id: 'fuel.trim', kind: 'scalar', unit: '%', value: 0 }
+	]
+});
+const turbo = vehicleWith({ aspiration: 'turbo', idleRpm: 800, revLimitRpm: 7000 });
+const change = (
+	item: string,
+	x: number,
+	y: number,
+	from: number,
+	to: number,
+	more: Partial<DraftChange> = {}
+): DraftChange => ({
+	item,
+	x,
+	y,
+	from,
+	to,
+	basis: 'measured',
+	samples: 20,
+	se: 0.3,
+	reason: 'the log wants 4 % there; 98 neighbours carried over',
+	findings: [],
+	...more
+});
+const notes = (...changes: DraftChange[]) => customerNotes(changes, [], calibration, turbo).split('\n');
+
+describe('what the customer reads', () => {
+	it('says which way, where in the revs, how much and why, in words and without a word of the program', () => {
+		const text = notes(
+			change('spark.table', 3500, 180, 20, 18, { findings: ['knock.real'] }),
+			change('spark.table', 5000, 180, 20, 18.5, { findings: ['knock.real'] }),
+			change('fuel.table', 3500, 160, 80, 83.2, { findings: ['fuel.lean'] })
+		);
+		expect(text).toEqual([
+			'Less timing at full throttle between 3500 and 5000 rpm, up to 2°, because it knocked there.',
+			'More fuel at full throttle around 3500 rpm, up to 4 %, because it ran lean there.'
+		]);
+		expect(text.join(' ')).not.toMatch(/table|cells|carried|neighbour|[a-z]+\.[a-z]+/);
+	});
+	it('tells both ways of one table apart, and the place of each', () => {
+		expect(notes(change('fuel.table', 2500, 40, 80, 78), change('fuel.table', 6500, 180, 80, 80.4))).toEqual([
+			'Less fuel at cruise around 2500 rpm, up to 3 %.',
+			'More fuel at full throttle around 6500 rpm, up to 0.5 %.'
+		]);
+	});
+	it('keeps what a person wrote, and names what has no direction of its own', () => {
+		const hand = { basis: 'hand' as const, reason: 'as we said on the phone' };
+		expect(
+			notes(
+				change('boost.target', 5000, 0, 180, 190, hand),
+				change('limit.rpm', 0, 0, 6800, 7000, hand),
+				change('fuel.trim', 0, 0, 0, 2)
+			)
+		).toEqual([
+			'More boost around 5000 rpm, up to 10 kPa. as we said on the phone.',
+			'Rev limit: now 7000 rpm. as we said on the phone.',
+			'More fuel everywhere.'
+		]);
+	});
+});
