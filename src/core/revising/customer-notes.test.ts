@@ -58,7 +58,11 @@ describe('what the customer reads', () => {
 		expect(text.join(' ')).not.toMatch(/table|cells|carried|neighbour|[a-z]+\.[a-z]+/);
 	});
 	it('tells both ways of one table apart, and the place of each', () => {
-		expect(notes(change('fuel.table', 2500, 40, 80, 78), change('fuel.table', 6500, 180, 80, 80.4))).toEqual([
+		// A reason belongs to one way only: fuel isn't taken out because it was lean.
+		const lean = { findings: ['fuel.lean'] };
+		expect(
+			notes(change('fuel.table', 2500, 40, 80, 78, lean), change('fuel.table', 6500, 180, 80, 80.4))
+		).toEqual([
 			'Less fuel at cruise around 2500 rpm, up to 3 %.',
 			'More fuel at full throttle around 6500 rpm, up to 0.5 %.'
 		]);

@@ -65,15 +65,14 @@ function where(part: Part, vehicle: Vehicle): string {
 }
 
 /** Why, from what was found; what a person wrote by hand follows as it was written. */
-function why(cells: readonly DraftChange[]): { because: string; own: string[] } {
-	const told = [
-		...new Set(
-			cells
-				.flatMap((c) => c.findings)
-				.map((code) => checkOf(code)?.told)
-				.filter((t) => t !== undefined)
-		)
-	];
+function why(
+	cells: readonly DraftChange[],
+	acts: keyof typeof GIVES | undefined,
+	up: boolean
+): { because: string; own: string[] } {
+	const reasonOf = (code: string) =>
+		acts === 'fuel' || acts === 'timing' ? checkOf(code)?.told?.[acts]?.[up ? 'up' : 'down'] : undefined;
+	const told = [...new Set(cells.flatMap((c) => c.findings).flatMap((code) => reasonOf(code) ?? []))];
 	const own = [
 		...new Set(
 			cells
@@ -88,7 +87,7 @@ function why(cells: readonly DraftChange[]): { because: string; own: string[] } 
 function sentence(part: Part, vehicle: Vehicle): string {
 	const { item, up, cells } = part;
 	const acts = (Object.keys(GIVES) as (keyof typeof GIVES)[]).find((a) => actsOn(item.id, a));
-	const { because, own } = why(cells);
+	const { because, own } = why(cells, acts, up);
 	const most = cells.reduce((m, c) => Math.max(m, Math.abs(c.to - c.from)), 0);
 	const mostPct = cells.reduce((m, c) => Math.max(m, c.from ? Math.abs(c.to / c.from - 1) * 100 : 0), 0);
 	// A target mixture below is a richer one.
@@ -114,8 +113,8 @@ function sentence(part: Part, vehicle: Vehicle): string {
 
 function scalarSentence(calibration: Calibration, c: DraftChange): string {
 	const item = findItem(calibration, c.item);
-	const { own } = why([c]);
 	const acts = (['fuel', 'timing'] as const).find((a) => actsOn(c.item, a));
+	const { own } = why([c], acts, c.to > c.from);
 	const unit = item && 'unit' in item && item.unit ? ` ${item.unit}` : '';
 	const text =
 		acts && itemKind(c.item)?.direction

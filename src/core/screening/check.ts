@@ -52,8 +52,8 @@ export interface About {
 	needs?: readonly NeedId[];
 	/** Its line on the readiness sheet: the item, and what it is held against. */
 	readiness?: { item: string; against: (v: Vehicle, p: Profile) => string };
-	/** Why something was changed for it, as a customer would be told: "it knocked there". */
-	told?: string;
+	/** Why more (`up`) or less was given for it, as a customer would be told: "it knocked there" for less timing. */
+	told?: Partial<Record<'fuel' | 'timing', { up?: string; down?: string }>>;
 	/** A finding in the words of somebody who drives and doesn't calibrate, with what to do; absent for what isn't theirs. */
 	plain?: (f: Finding) => string;
 }

@@ -34,7 +34,7 @@ export const fuelLean = check({
 	section: 'mixture',
 	leads: true,
 	drawn: 'lambdaLeanBoosted',
-	told: 'it ran lean there',
+	told: { fuel: { up: 'it ran lean there' } },
 	readiness: {
 		item: 'Mixture under load',
 		against: (_, p) => `at most ${p.leanWatchPct} % lean of target`

@@ -18,7 +18,7 @@ export const fuelRich = check({
 	code: 'fuel.rich',
 	title: 'Rich under load',
 	section: 'mixture',
-	told: 'it ran richer than it has to there',
+	told: { fuel: { down: 'it ran richer than it has to there' } },
 	run(input) {
 		const { frame, segments, believed, profile, vehicle } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');

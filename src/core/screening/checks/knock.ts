@@ -52,7 +52,7 @@ const NEXT: Record<KnockShape, string[]> = {
 export const knockReal = knockCheck('knock.real', 'real', {
 	title: 'Knock',
 	section: 'knock',
-	told: 'it knocked there',
+	told: { timing: { down: 'it knocked there' }, fuel: { up: 'it knocked there' } },
 	leads: true,
 	doubts: ['timing'],
 	readiness: { item: 'Knock', against: (_, p) => `under ${p.knockWatchDeg}° of retard` }
@@ -64,7 +64,7 @@ export const knockBlips = knockCheck('knock.blips', 'blips', {
 export const knockUnclear = knockCheck('knock.unclear', 'unclear', {
 	title: 'Unclear retard',
 	section: 'knock',
-	told: 'the engine was holding timing back there',
+	told: { timing: { down: 'the engine was holding timing back there' } },
 	leads: true,
 	doubts: ['timing']
 });

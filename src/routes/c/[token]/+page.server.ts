@@ -27,7 +27,10 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			number: current!.number,
 			released: current!.state === 'released',
 			notes: current!.notes,
-			installed: await isInstalled(db, current!),
+			// Said so, or sent a log that was made with it.
+			installed:
+				(await isInstalled(db, current!)) ||
+				logs.some((l) => l.takenOut === null && l.revisionId === current!.id),
 			at: current!.releasedAt ?? current!.createdAt
 		},
 		/** A later one that was taken back, while nothing newer has come. */

@@ -83,7 +83,7 @@
 	</section>
 {:else if waiting}
 	<p class="border-clear mb-7 border-l-4 py-1 pl-3" role="status">
-		Your tuner has your log and looks at it. There is nothing to do for you now.
+		Your tuner has your log and looks at it.{next === 'nothing' ? ' There is nothing to do for you now.' : ''}
 	</p>
 {/if}
 

@@ -67,13 +67,18 @@
 	use:enhance={() =>
 		async ({ update }) =>
 			update({ reset: false })}
-	class="max-w-[900px]"
+	class="max-w-[980px]"
 >
 	{#each shown as g (g.title)}
 		{@const any = g.rows.some((r) => fits(g.title, r))}
 		<section aria-label={g.title} hidden={!any} class="mb-4">
 			<h2 class="mb-0.5">{g.title}</h2>
 			<table class="w-full table-fixed text-left">
+				<colgroup
+					><col /><col class="w-[140px]" /><col class="w-[140px]" /><col class="w-[140px]" /><col
+						class="w-[64px]"
+					/><col class="w-[120px]" /></colgroup
+				>
 				<thead class="sr-only"
 					><tr><th>Meaning</th><th>watch</th><th>fix</th><th>stop</th><th>Unit</th><th>Source</th></tr></thead
 				>
@@ -88,7 +93,7 @@
 								{@const l = row.limits.find(
 									(x) => x.level === level || (x.level === null && level === 'fix')
 								)}
-								<td class="w-[112px] py-1 pr-2">
+								<td class="py-1 pr-2">
 									{#if l}<label class="flex items-center gap-1.5"
 											><span class="text-muted w-9 shrink-0 text-right text-[12px]"
 												>{l.level ?? ''}<span class="sr-only">: {l.meaning}</span></span
@@ -106,8 +111,8 @@
 										>{/if}
 								</td>
 							{/each}
-							<td class="numbers w-[56px] text-[13px]">{row.limits[0]?.unit}</td>
-							<td class="text-muted w-[110px] text-[13px]"
+							<td class="numbers text-[13px]">{row.limits[0]?.unit}</td>
+							<td class="text-muted text-[13px]"
 								>{row.limits.some((l) => l.source !== 'own choice') ? 'common practice' : 'own choice'}</td
 							>
 						</tr>
