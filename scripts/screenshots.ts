@@ -42,6 +42,14 @@ async function draftOf(page: Page): Promise<void> {
 	await page.waitForTimeout(300);
 }
 
+/** From the page of a job to what its customer sees. */
+async function customerPage(page: Page): Promise<void> {
+	const make = page.getByRole('button', { name: 'make a link', exact: true });
+	if (await make.isVisible()) await make.click();
+	await page.getByRole('link', { name: 'open it' }).click();
+	await page.waitForLoadState('networkidle');
+}
+
 await shoot('queue', '/', 'light');
 await shoot('new-job', '/jobs/new', 'light');
 await shoot('job', '/jobs/3', 'light');
@@ -98,12 +106,10 @@ await shoot('release', '/jobs/2/logs/2', 'light', async (page) => {
 });
 await shoot(
 	'customer',
-	'/jobs/3',
+	'/jobs/4',
 	'light',
 	async (page) => {
-		await page.getByRole('button', { name: /Make a/ }).click();
-		await page.getByRole('link', { name: "Open the customer's page" }).click();
-		await page.waitForLoadState('networkidle');
+		await customerPage(page);
 	},
 	{ width: 390, height: 844 }
 );
@@ -111,12 +117,11 @@ await shoot('drive-plan', '/jobs/1/plan?template=full-throttle&cap=150', 'light'
 const short = [...csvOf(handMade(90, 20, pullShapes(40)))].join('');
 await shoot(
 	'customer-check',
-	'/jobs/1',
+	'/jobs/6',
 	'light',
 	async (page) => {
-		await page.getByRole('button', { name: /Make a/ }).click();
-		await page.getByRole('link', { name: "Open the customer's page" }).click();
-		await page.waitForLoadState('networkidle');
+		await customerPage(page);
+		await page.getByText('Send the log').click();
 		await page
 			.getByLabel('Choose the log')
 			.setInputFiles({ name: 'evening.csv', mimeType: 'text/csv', buffer: Buffer.from(short) });
