@@ -23,7 +23,7 @@ test('settings and axes of a draft: checked, undone, kept with their reasons', a
 	await page.getByLabel('New value').fill('eighty');
 	await page.getByLabel('Reason').fill('checked with the timing light');
 	await page.getByRole('button', { name: 'Set', exact: true }).click();
-	await expect(page.getByRole('alert')).toContainText('trigger.offset is a number');
+	await expect(page.getByRole('alert')).toContainText('Trigger offset is a number');
 	await page.getByLabel('New value').fill('80,5');
 	await page.getByRole('button', { name: 'Set', exact: true }).click();
 	await expect(page.getByText('→ 80.5')).toBeVisible();

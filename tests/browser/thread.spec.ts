@@ -124,8 +124,9 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByRole('button', { name: 'Release R1' }).click();
 	await page.getByRole('button', { name: 'Send R1' }).click();
 	await expect(page.getByText('R1 sent, not confirmed').first()).toBeVisible();
-	await page.getByRole('button', { name: 'Make a link' }).click();
-	const link = await page.getByLabel(/shown only now/).inputValue();
+	await page.getByRole('button', { name: 'make a link', exact: true }).click();
+	const path = await page.getByRole('link', { name: 'open it' }).getAttribute('href');
+	const link = new URL(path!, page.url()).href;
 
 	// The customer's phone: what changed, the files, and the next log, made with the released calibration.
 	const { page: customer, close } = await phone(browser);

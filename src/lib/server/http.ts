@@ -15,6 +15,17 @@ export function tunerOr401(locals: { tuner: Tuner | null }): Tuner {
 	return locals.tuner ?? error(401, 'Your session has ended. Sign in and do it again.');
 }
 
+/**
+ * Who may send a revision out, or take one back.
+ * @throws InputError for an apprentice, who prepares
+ */
+export function releaserOf(locals: { tuner: Tuner | null }): Tuner {
+	const tuner = tunerOr401(locals);
+	if (tuner.role === 'apprentice')
+		throw new InputError('an apprentice prepares; a tuner looks at it and sends it out');
+	return tuner;
+}
+
 export function idOf(text: string): number {
 	if (!/^\d{1,15}$/.test(text)) error(404, 'There is no such page.');
 	return Number(text);

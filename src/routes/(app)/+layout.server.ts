@@ -1,4 +1,7 @@
 import { tunerOr401 } from '$lib/server/http';
 import type { LayoutServerLoad } from './$types';
 
-export const load: LayoutServerLoad = ({ locals }) => ({ me: tunerOr401(locals).name });
+export const load: LayoutServerLoad = ({ locals }) => {
+	const { name, role } = tunerOr401(locals);
+	return { me: name, role };
+};

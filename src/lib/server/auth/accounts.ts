@@ -10,7 +10,11 @@ import type { Cookies } from '@sveltejs/kit';
 import type { Db } from '../db/open.ts';
 import { folderKey } from '../seal.ts';
 
-export type Role = 'owner' | 'tuner';
+/** An apprentice prepares; what goes out to a customer as a revision is released by a tuner. */
+export const ROLES = ['owner', 'tuner', 'apprentice'] as const;
+export type Role = (typeof ROLES)[number];
+
+const roleOf = (stored: unknown): Role => ROLES.find((r) => r === stored) ?? 'apprentice';
 
 export interface Tuner {
 	id: string;
@@ -74,7 +78,7 @@ export async function tunerOf(auth: Auth, request: Request, cookies: Cookies): P
 		id: user.id,
 		name: user.name,
 		email: user.email,
-		role: user.role === 'owner' ? 'owner' : 'tuner',
+		role: roleOf(user.role),
 		sessionToken: session.token
 	};
 }
@@ -137,7 +141,7 @@ export async function tuners(
 		.groupBy('user.id')
 		.orderBy('user.createdAt')
 		.execute();
-	return rows.map((r) => ({ ...r, role: r.role === 'owner' ? 'owner' : 'tuner' }));
+	return rows.map((r) => ({ ...r, role: roleOf(r.role) }));
 }
 
 /** Removes a tuner with all sessions and open invitations; the owner stays. */

@@ -1,7 +1,8 @@
 /** An invitation works for whom it was made, and for nobody who was removed. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openWorld, type World } from '../testing/world.ts';
-import { openAccounts, removeTuner } from './accounts.ts';
+import { releaserOf } from '../http.ts';
+import { openAccounts, removeTuner, tuners } from './accounts.ts';
 import { accept, invite } from './invitations.ts';
 
 let world: World;
@@ -32,5 +33,31 @@ describe('who was removed', () => {
 		expect(await db.selectFrom('invitations').select('id').where('used_at', 'is', null).execute()).toEqual(
 			[]
 		);
+	});
+});
+
+describe('an apprentice', () => {
+	it('is invited as one, and may prepare what only a tuner sends out', async () => {
+		const { db, folder } = world;
+		const auth = await openAccounts(db, folder);
+		await accept(
+			db,
+			auth,
+			await invite(db, 'young@tanto.example', 'owner', 'apprentice'),
+			'Young',
+			'long enough 1'
+		);
+		await accept(db, auth, await invite(db, 'old@tanto.example', 'owner'), 'Old', 'long enough 1');
+		const all = await tuners(db);
+		expect(all.map((t) => [t.name, t.role]).sort()).toEqual([
+			['Old', 'tuner'],
+			['Young', 'apprentice']
+		]);
+		const as = (name: string) => {
+			const t = all.find((x) => x.name === name)!;
+			return { tuner: { id: t.id, name: t.name, email: t.email, role: t.role, sessionToken: '' } };
+		};
+		expect(releaserOf(as('Old')).name).toBe('Old');
+		expect(() => releaserOf(as('Young'))).toThrow('an apprentice prepares');
 	});
 });

@@ -7,7 +7,13 @@ import { createTuner, type Auth } from './accounts.ts';
 
 const DAYS = 7;
 
-export async function invite(db: Db, email: string, by: string, now = new Date()): Promise<string> {
+export async function invite(
+	db: Db,
+	email: string,
+	by: string,
+	role: 'tuner' | 'apprentice' = 'tuner',
+	now = new Date()
+): Promise<string> {
 	const taken = await db.selectFrom('user').select('id').where('email', '=', email).executeTakeFirst();
 	if (taken) throw new InputError('somebody with this address has an account already', 'Mail address');
 	const token = newToken();
@@ -19,6 +25,7 @@ export async function invite(db: Db, email: string, by: string, now = new Date()
 			id: await nextId(db, 'invitations'),
 			email,
 			token_hash: hashOf(token),
+			role,
 			invited_by: by,
 			created_at: now.toISOString(),
 			expires_at: new Date(now.getTime() + DAYS * 86_400_000).toISOString()
@@ -32,10 +39,10 @@ export async function invitationOf(
 	db: Db,
 	token: string,
 	now = new Date()
-): Promise<{ id: number; email: string } | null> {
+): Promise<{ id: number; email: string; role: 'tuner' | 'apprentice' } | null> {
 	const row = await db
 		.selectFrom('invitations')
-		.select(['id', 'email'])
+		.select(['id', 'email', 'role'])
 		.where('token_hash', '=', hashOf(token))
 		.where('used_at', 'is', null)
 		.where('expires_at', '>', now.toISOString())
@@ -62,17 +69,17 @@ export async function accept(
 		.where('used_at', 'is', null)
 		.executeTakeFirstOrThrow();
 	if (numUpdatedRows === 0n) throw new InputError('this invitation was used already; sign in instead');
-	await createTuner(auth, { name, email: invitation.email, password, role: 'tuner' });
+	await createTuner(auth, { name, email: invitation.email, password, role: invitation.role });
 	return invitation.email;
 }
 
 export async function openInvitations(
 	db: Db,
 	now = new Date()
-): Promise<{ id: number; email: string; expiresAt: string }[]> {
+): Promise<{ id: number; email: string; role: string; expiresAt: string }[]> {
 	return db
 		.selectFrom('invitations')
-		.select(['id', 'email', 'expires_at as expiresAt'])
+		.select(['id', 'email', 'role', 'expires_at as expiresAt'])
 		.where('used_at', 'is', null)
 		.where('expires_at', '>', now.toISOString())
 		.orderBy('id')

@@ -351,5 +351,10 @@ export const migrations: Record<string, Migration> = {
 				when old.state in ('baseline', 'released') and not exists (select 1 from leaving l where l.job_id = old.job_id)
 				begin select raise(abort, 'a released revision cannot be deleted'); end`);
 		}
+	},
+	'016-apprentices': {
+		async up(db: Kysely<unknown>) {
+			await sql.raw(`alter table invitations add column role text not null default 'tuner'`).execute(db);
+		}
 	}
 };

@@ -342,6 +342,8 @@ export interface InvitationTable {
 	id: Id;
 	email: string;
 	token_hash: string;
+	/** What the account will be. */
+	role: Generated<'tuner' | 'apprentice'>;
 	invited_by: string;
 	created_at: Fixed<string>;
 	expires_at: string;
@@ -426,7 +428,7 @@ export interface UserTable {
 	id: string;
 	name: string;
 	email: string;
-	role: 'owner' | 'tuner';
+	role: 'owner' | 'tuner' | 'apprentice';
 	createdAt: string;
 }
 

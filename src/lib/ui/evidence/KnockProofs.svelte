@@ -46,7 +46,7 @@
 		<article class="border-line mb-3 border-b pb-3">
 			<p data-testid="proof">
 				<Mark state={MARK[p.verdict.verdict]} bare size={13} />
-				<strong>{WORD[p.verdict.verdict]}</strong>: {p.verdict.because}.
+				<strong>{WORD[p.verdict.verdict]}</strong>: {preferences.say(p.verdict.because)}.
 				<span class="text-muted"
 					>Region <span class="numbers"
 						>{p.region.rpm[0]}–{p.region.rpm[1]} rpm, {preferences.text(p.region.mapKpa[0], 'kPa')} to {preferences.text(
@@ -87,7 +87,7 @@
 										? fixed(preferences.shown(s.measure.intakeC, '°C').value, 0)
 										: '–'}</td
 								>
-								<td class="pl-4 text-left text-[13px]">{judged?.void ? `void: ${judged.void}` : ''}</td>
+								<td class="pl-4 text-left text-[13px]">{judged?.void ? `void: ${preferences.say(judged.void)}` : ''}</td>
 							{:else}
 								<td colspan="6" class="text-left">
 									<form method="POST" action="?/step" use:enhance>

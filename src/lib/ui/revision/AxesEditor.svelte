@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** Axes of a table: points added, taken away, moved, or pressure read as a ratio. The table is resampled; how much that changes is said. */
-	import { fixed, plural } from '$core/format';
+	import { plural } from '$core/format';
+	import { usePreferences } from '../preferences.svelte';
 	import { titleOf } from '$core/calibration/items';
 	import type { CurveItem, Item, MapItem } from '$core/calibration/document';
 	import { isTable } from '$core/calibration/formats/csv';
@@ -30,6 +31,7 @@
 		/** Of the vehicle, for pressure ratio. */
 		baroKpa: number;
 	} = $props();
+	const preferences = usePreferences();
 
 	const edit = $derived(editor.edits.get(item.id));
 	const made = $derived(edit?.kind === 'axes' ? edit : null);
@@ -138,7 +140,7 @@
 			]
 				.filter(Boolean)
 				.join('; ')}{wanted.y?.channel !== (item.kind === 'map' ? item.y.channel : undefined)
-				? `; at a barometer of ${fixed(baroKpa, 1)} kPa`
+				? `; at a barometer of ${preferences.text(baroKpa, 'kPa')}`
 				: ''}.
 			{#if c.most === 0}The surface stays as it was.
 			{:else}Against the old axes the surface changes by at most

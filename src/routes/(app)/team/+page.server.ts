@@ -24,7 +24,8 @@ export const actions: Actions = {
 		return orFail(
 			async () => {
 				const email = addressFrom(data);
-				const token = await invite(locals.app.db, email, me.id);
+				const role = field(data, 'role') === 'apprentice' ? 'apprentice' : 'tuner';
+				const token = await invite(locals.app.db, email, me.id, role);
 				const link = `${url.origin}/join/${token}`;
 				await locals.app.mailer.put(locals.app.db, {
 					jobId: null,

@@ -43,7 +43,7 @@
 	</table>
 	{#if owner}
 		<h2 class="mb-1">Invite</h2>
-		<form method="POST" action="?/invite" use:enhance class="mb-3 flex max-w-[520px] items-end gap-3">
+		<form method="POST" action="?/invite" use:enhance class="mb-3 flex max-w-[720px] items-end gap-3">
 			<label class="flex-1"
 				><span class="text-[13px]">Mail address</span><input
 					name="email"
@@ -51,6 +51,13 @@
 					required
 					autocomplete="off"
 				/></label
+			>
+			<label
+				><span class="text-[13px]">as</span><select name="role"
+					><option value="tuner">tuner</option><option value="apprentice"
+						>apprentice: prepares, does not release</option
+					></select
+				></label
 			>
 			<button class="button button-main">Invite</button>
 		</form>
@@ -72,7 +79,7 @@
 				{#each data.invitations as i (i.id)}
 					<li class="border-line flex items-center gap-3 border-b py-1">
 						<span class="min-w-0 flex-1 break-all">{i.email}</span>
-						<span class="text-muted text-[13px]">open until {day(i.expiresAt)}</span>
+						<span class="text-muted text-[13px]">{i.role}, open until {day(i.expiresAt)}</span>
 						<form method="POST" action="?/withdraw" use:enhance>
 							<input type="hidden" name="id" value={i.id} />
 							<button class="button" aria-label="Withdraw the invitation of {i.email}">Withdraw</button>

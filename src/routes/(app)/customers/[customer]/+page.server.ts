@@ -2,7 +2,7 @@ import { error, redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { customer, saveCustomer } from '$lib/server/customers';
-import { field, idOf, orFail } from '$lib/server/http';
+import { field, idOf, orFail, releaserOf } from '$lib/server/http';
 import { deleteCustomer, leavingOf } from '$lib/server/leaving';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -25,6 +25,7 @@ export const actions: Actions = {
 		const id = idOf(params.customer);
 		const typed = field(await request.formData(), 'typed');
 		const result = await orFail(async () => {
+			releaserOf(locals);
 			await deleteCustomer(locals.app, id, typed);
 			return true;
 		});

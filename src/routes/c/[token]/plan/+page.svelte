@@ -1,7 +1,10 @@
 <script lang="ts">
+	import { markedBy } from '$core/format';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();
+	const preferences = usePreferences();
 	const plan = $derived(data.plan);
 	const KIND: Record<string, string> = {
 		idle: 'Let it idle',
@@ -16,10 +19,10 @@
 		[
 			plan.conditions.coolantMinC === undefined
 				? ''
-				: `Coolant at least ${plan.conditions.coolantMinC} °C before full throttle.`,
+				: `Coolant at least ${preferences.text(plan.conditions.coolantMinC, '°C')} before full throttle.`,
 			plan.conditions.intakeOverAmbientMaxC === undefined
 				? ''
-				: `Intake air at most ${plan.conditions.intakeOverAmbientMaxC} °C above the air outside: let it cool down if it is hotter.`,
+				: `Intake air at most ${preferences.say(markedBy(plan.conditions.intakeOverAmbientMaxC, '°C'))} above the air outside: let it cool down if it is hotter.`,
 			plan.conditions.ethanolPct === undefined
 				? ''
 				: `The fuel that was agreed: ${plan.conditions.ethanolPct} % ethanol. A pump may sell less than it says.`,
@@ -28,7 +31,7 @@
 				: `Tank at most ${plan.conditions.fuelLevelMaxPct} % full.`,
 			plan.conditions.speedCapKmh === undefined
 				? ''
-				: `Never faster than ${plan.conditions.speedCapKmh} km/h.`
+				: `Never faster than ${preferences.text(plan.conditions.speedCapKmh, 'km/h')}.`
 		].filter(Boolean)
 	);
 	const fast = $derived(plan.channels.filter((c) => c.minRateHz >= 5));

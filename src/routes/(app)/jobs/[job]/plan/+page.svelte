@@ -2,6 +2,8 @@
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { CHANNELS } from '$core/channels/canonical';
+	import { fixed } from '$core/format';
+	import { convert } from '$core/units/units';
 	import type { LogRequest } from '$core/request';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
@@ -103,9 +105,15 @@
 						<input
 							class="numbers w-20!"
 							inputmode="decimal"
-							value={data.cap ?? ''}
-							onchange={(e) => choose({ cap: e.currentTarget.value })}
-						/> km/h</label
+							value={data.cap === null ? '' : fixed(preferences.shown(data.cap, 'km/h').value, 0)}
+							onchange={(e) => {
+								const typed = Number(e.currentTarget.value.replace(',', '.'));
+								choose({
+									cap: typed > 0 ? fixed(convert(typed, preferences.units.speed, 'km/h'), 1) : ''
+								});
+							}}
+						/>
+						{preferences.units.speed}</label
 					>
 				</div>
 				{#if data.advice.lines.length}

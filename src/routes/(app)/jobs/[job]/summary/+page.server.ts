@@ -1,5 +1,5 @@
 import { courseStep } from '$core/revising/course';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { field, jobOr404, orFail, releaserOf } from '$lib/server/http';
 import { finish, openIn } from '$lib/server/finish';
 import { setArchived, setDone, setWaiting } from '$lib/server/jobs';
 import { logsOf, screeningOf } from '$lib/server/logs';
@@ -52,7 +52,7 @@ export const actions: Actions = {
 		const [words, reason] = [field(data, 'words'), field(data, 'reason')];
 		return orFail(
 			async () => {
-				await finish(app, job, tunerOr401(locals).name, words, reason);
+				await finish(app, job, releaserOf(locals).name, words, reason);
 				return { done: true };
 			},
 			{ words, reason }

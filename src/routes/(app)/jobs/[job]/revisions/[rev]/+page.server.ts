@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { attachmentsOf } from '$lib/server/attachments';
-import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
+import { field, jobOr404, orFail, releaserOf, revisionOr404 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { logLine } from '$lib/server/logs';
 import type { Db } from '$lib/server/db/open';
@@ -56,7 +56,7 @@ export const actions: Actions = {
 		const rev = await revisionOr404(app, job.id, params.rev);
 		const reason = field(await request.formData(), 'reason');
 		return orFail(async () => {
-			const author = tunerOr401(locals).name;
+			const author = releaserOf(locals).name;
 			await withdraw(app.db, rev, author, reason);
 			await toCustomer(
 				app,

@@ -1,6 +1,5 @@
 <script lang="ts">
-	import { fixed, plural } from '$core/format';
-	import { signedText } from '$lib/ui/cellmap/colour';
+	import { plural } from '$core/format';
 	import { itemKind, titleOf } from '$core/calibration/items';
 	import { untrack } from 'svelte';
 	import { enhance } from '$app/forms';
@@ -21,6 +20,7 @@
 	import Conflicts from '$lib/ui/revision/Conflicts.svelte';
 	import SettingForm from '$lib/ui/revision/SettingForm.svelte';
 	import TakeOver from '$lib/ui/revision/TakeOver.svelte';
+	import BesideTable from '$lib/ui/revision/BesideTable.svelte';
 	import ClosedFiles from '$lib/ui/revision/ClosedFiles.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -73,11 +73,6 @@
 		for (const i of items) (by[i.group ?? 'Other'] ??= []).push(i);
 		return Object.entries(by);
 	});
-	const FOLLOWED = {
-		iat: ['intake air', 'per °C'],
-		vbat: ['the supply voltage', 'per V'],
-		time: ['the time since the start', 'over the warm-up']
-	} as const;
 	const held = $derived(data.rev.proposal?.held ?? []);
 	const changedHere = $derived(
 		current ? selection.filter((c) => editor.change(current.id, c) !== undefined).length : 0
@@ -248,27 +243,7 @@
 		</div>
 	</section>
 {/each}
-{#if editable && (data.rev.proposal?.follows?.length || data.rev.proposal?.resetTrims)}
-	<section class="border-watch mb-4 border-l-4 pl-3" aria-label="Beside the table">
-		<ul>
-			{#each data.rev.proposal?.follows ?? [] as f (f.term)}
-				<li>
-					The error follows {FOLLOWED[f.term][0]},
-					<span class="numbers">{signedText(f.slope, 2)} ± {fixed(f.se, 2)} %</span>
-					{FOLLOWED[f.term][1]}: {f.item
-						? `“${titleOf(items.find((i) => i.id === f.item) ?? { id: f.item })}” is where that belongs, not the table`
-						: 'that belongs into the warm-up, not into the table'}.
-				</li>
-			{/each}
-			{#if data.rev.proposal?.resetTrims}
-				<li>
-					The learned trims are over 2 % in these logs, and the proposal holds what they held: they have to be
-					reset with this revision, and the release says so.
-				</li>
-			{/if}
-		</ul>
-	</section>
-{/if}
+{#if editable && data.rev.proposal}<BesideTable proposal={data.rev.proposal} {items} />{/if}
 {#if !editable && rev.notes}
 	<section class="border-line mb-4 border-y py-2">
 		<h2>What changed</h2>

@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { assertMayAttach, attach } from '$lib/server/attachments';
 import { bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
 import { InputError } from '$core/input-error';
-import { anyRevisionOr404, jobOr404, orJson, tunerOr401 } from '$lib/server/http';
+import { anyRevisionOr404, jobOr404, orJson, releaserOf, tunerOr401 } from '$lib/server/http';
 import { writeToCustomer } from '$lib/server/messages';
 import { withdrawalsOf } from '$lib/server/revisions';
 import type { RequestHandler } from './$types';
@@ -16,7 +16,7 @@ export const PUT: RequestHandler = async ({ params, request, url, locals }) =>
 		const { app } = locals;
 		const rev = await anyRevisionOr404(app, params.rev);
 		const job = await jobOr404(app, String(rev.jobId));
-		const author = tunerOr401(locals).name;
+		const author = (rev.state === 'released' ? releaserOf(locals) : tunerOr401(locals)).name;
 		const get = (k: string) => url.searchParams.get(k)?.trim() ?? '';
 		const about = { name: get('name'), hardware: get('hardware'), software: get('software'), author };
 		if ((await withdrawalsOf(app.db, job.id)).some((w) => w.revisionId === rev.id))

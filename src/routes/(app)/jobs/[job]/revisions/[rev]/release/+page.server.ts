@@ -4,7 +4,7 @@ import { error, redirect } from '@sveltejs/kit';
 import { planFrom, TEMPLATES } from '$core/planning/templates';
 import { customerNotes } from '$core/revising/customer-notes';
 import { attachmentsOf, filesSeen, removeAttachment } from '$lib/server/attachments';
-import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
+import { field, jobOr404, orFail, revisionOr404, releaserOf } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { linkOf } from '$lib/server/links';
 import { writeToCustomer } from '$lib/server/messages';
@@ -50,8 +50,8 @@ export const actions: Actions = {
 		const answers = Object.fromEntries(
 			Object.entries(entered).flatMap(([k, v]) => (k.startsWith(HOLD) ? [[k.slice(HOLD.length), v]] : []))
 		);
-		const author = tunerOr401(locals).name;
 		const result = await orFail(async () => {
+			const author = releaserOf(locals).name;
 			if (!notes) throw new InputError('write what the customer reads: what changed, and what to do first');
 			const replayed = await replayOf(app, draft);
 			const template = TEMPLATES.find((t) => t.id === entered['template']);

@@ -10,7 +10,8 @@
 
 	let { data, form }: PageProps = $props();
 	const check = $derived(data.check);
-	const blocked = $derived(check.empty || check.holds.some((h) => !h.answerable));
+	const prepares = $derived(data.role === 'apprentice');
+	const blocked = $derived(prepares || check.empty || check.holds.some((h) => !h.answerable));
 	let asking = $state(false);
 	let sure = false;
 	let releaseForm = $state<HTMLFormElement>();
@@ -175,9 +176,11 @@
 			{/if}
 			<button class="button button-main mt-4" disabled={blocked}>Release R{data.draft.number}</button>
 			{#if blocked}<span class="text-stop ml-3 text-[14px]"
-					>{check.empty
-						? 'Nothing differs from the revision before.'
-						: 'A hold above has to be resolved first: no reason opens it.'}</span
+					>{prepares
+						? 'You prepare it; a tuner looks at it and sends it out.'
+						: check.empty
+							? 'Nothing differs from the revision before.'
+							: 'A hold above has to be resolved first: no reason opens it.'}</span
 				>{/if}
 		</form>
 	</section>

@@ -1,0 +1,58 @@
+/** What people read: titles instead of ids, and the units that they chose, on every page. */
+import { CHANNELS } from '../../src/core/channels/canonical.ts';
+import { ITEMS } from '../../src/core/calibration/items.ts';
+import { CODES } from '../../src/core/screening/codes.ts';
+import type { UnitChoice } from '../../src/core/units/display.ts';
+import { ADDRESS, expect, open, test } from './page.ts';
+
+const PAGES = [
+	'/',
+	'/jobs/1',
+	'/jobs/1/logs/1',
+	'/jobs/2/logs/2',
+	'/jobs/5/logs/6',
+	'/jobs/1/logs/1/readiness',
+	'/jobs/2/logs/2/knock',
+	'/jobs/1/logs/1/sensors',
+	'/jobs/1/logs/1/cylinders',
+	'/jobs/3/revisions/4',
+	'/jobs/3/compare',
+	'/jobs/3/evidence',
+	'/jobs/3/summary',
+	'/jobs/1/plan?template=full-throttle&cap=120',
+	'/jobs/1/lookover',
+	'/customers/1'
+];
+const main = (page: { locator: (s: string) => { innerText: () => Promise<string> } }) =>
+	page.locator('main').innerText();
+
+test('no page shows the id of an item, a check or a channel', async ({ page }) => {
+	const ids = [...ITEMS.map((i) => i.id as string), ...CODES, ...CHANNELS.keys()].filter((id) =>
+		id.includes('.')
+	);
+	for (const path of PAGES) {
+		await open(page, path);
+		const text = await main(page);
+		const shown = ids.filter((id) =>
+			new RegExp(`(?<![\\w.-])${id.replaceAll('.', '\\.')}(?![\\w.-])`).test(text)
+		);
+		expect(shown, path).toEqual([]);
+	}
+});
+
+test('a reader of psi, °F, mph and AFR finds no kPa, °C, km/h or λ', async ({ browser, signedIn }) => {
+	const units: UnitChoice = { mixture: 'afr-petrol', pressure: 'psi', temperature: '°F', speed: 'mph' };
+	const context = await browser.newContext({ baseURL: ADDRESS, storageState: signedIn });
+	await context.addCookies([
+		{ name: 'units', value: encodeURIComponent(JSON.stringify(units)), url: ADDRESS }
+	]);
+	const page = await context.newPage();
+	for (const path of PAGES) {
+		await open(page, path);
+		const text = await main(page);
+		// A table keeps the unit of the program that it is copied to: its axes and cells are left out.
+		const found = text.split('\n').filter((line) => /\d\s?(kPa|°C|km\/h)|λ\s?\d/.test(line));
+		expect(found, path).toEqual([]);
+	}
+	await context.close();
+});
