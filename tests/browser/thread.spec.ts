@@ -133,9 +133,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await customer.goto(link);
 	await customer.waitForLoadState('networkidle');
 	await expect(customer.getByText('Your new file is R1')).toBeVisible();
-	await expect(customer.getByRole('region', { name: 'Message from your tuner' })).toContainText(
-		'Volumetric efficiency:'
-	);
+	await expect(customer.getByRole('region', { name: 'Message from your tuner' })).toContainText('More fuel');
 	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 	const [closed] = await Promise.all([
 		customer.waitForEvent('download'),

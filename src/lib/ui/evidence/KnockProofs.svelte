@@ -87,7 +87,9 @@
 										? fixed(preferences.shown(s.measure.intakeC, '°C').value, 0)
 										: '–'}</td
 								>
-								<td class="pl-4 text-left text-[13px]">{judged?.void ? `void: ${preferences.say(judged.void)}` : ''}</td>
+								<td class="pl-4 text-left text-[13px]"
+									>{judged?.void ? `void: ${preferences.say(judged.void)}` : ''}</td
+								>
 							{:else}
 								<td colspan="6" class="text-left">
 									<form method="POST" action="?/step" use:enhance>
