@@ -1,4 +1,5 @@
 /** A customer who leaves: everything of theirs as one archive, and then out of this folder. */
+import { Readable } from 'node:stream';
 import { Zip, ZipDeflate, ZipPassThrough } from 'fflate';
 import { InputError } from '../../core/input-error.ts';
 import type { App } from './context.ts';
@@ -103,38 +104,42 @@ async function recordOf(db: Db, customerId: number): Promise<{ record: object; f
 	return { record, files };
 }
 
-/** All of a customer as a ZIP, made while it is read: record.json, the logs as they were received, photos, closed files. */
+/** All of a customer as a ZIP, made as fast as it is taken away: record.json, the logs as they were received, photos, closed files. */
 export async function exportCustomer(
 	{ db, dataDir }: Pick<App, 'db' | 'dataDir'>,
 	customerId: number
 ): Promise<ReadableStream<Uint8Array>> {
 	const { record, files } = await recordOf(db, customerId);
-	return new ReadableStream({
-		async start(controller) {
-			const zip = new Zip((error, chunk, last) => {
-				if (error) controller.error(error);
-				else {
-					controller.enqueue(chunk);
-					if (last) controller.close();
-				}
-			});
-			const text = new ZipDeflate('record.json', { level: 6 });
-			zip.add(text);
-			text.push(new TextEncoder().encode(JSON.stringify(record, null, '\t')), true);
-			try {
-				for (const f of files) {
-					const entry = new ZipPassThrough(f.path);
-					zip.add(entry);
-					for await (const chunk of openFile(dataDir, f.sha256) as AsyncIterable<Uint8Array>)
-						entry.push(chunk);
-					entry.push(new Uint8Array(0), true);
-				}
-				zip.end();
-			} catch (e) {
-				controller.error(e);
-			}
+	async function* zipped(): AsyncGenerator<Uint8Array> {
+		let made: Uint8Array[] = [];
+		const zip = new Zip((error, chunk) => {
+			if (error) throw error;
+			made.push(chunk);
+		});
+		// Nothing more is read from the disk until what was made is taken: years of logs are larger than the memory.
+		function* taken() {
+			const out = made;
+			made = [];
+			yield* out;
 		}
-	});
+		const text = new ZipDeflate('record.json', { level: 6 });
+		zip.add(text);
+		text.push(new TextEncoder().encode(JSON.stringify(record, null, '\t')), true);
+		yield* taken();
+		for (const f of files) {
+			const entry = new ZipPassThrough(f.path);
+			zip.add(entry);
+			for await (const chunk of openFile(dataDir, f.sha256) as AsyncIterable<Uint8Array>) {
+				entry.push(chunk);
+				yield* taken();
+			}
+			entry.push(new Uint8Array(0), true);
+			yield* taken();
+		}
+		zip.end();
+		yield* taken();
+	}
+	return Readable.toWeb(Readable.from(zipped())) as ReadableStream<Uint8Array>;
 }
 
 /**
