@@ -117,7 +117,7 @@ test("one key: this log won't do; the reasons and the plan go to the customer", 
 	await expect(panel.getByLabel('To the customer')).toHaveValue(
 		/half\.csv[\s\S]*Not recorded:[\s\S]*coolant/
 	);
-	await page.keyboard.press('Enter');
+	await page.keyboard.press('Control+Enter');
 	await expect(page.getByText('Waits for the customer')).toBeVisible();
 	await expect(page.locator('#messages article').first()).toContainText('Not recorded:');
 	// Mail goes out after what it speaks of is stored, and the page shows what had gone when it was opened.

@@ -123,3 +123,26 @@ test('lanes chosen by hand stay with the tuner; an earlier log lies behind', asy
 	await traces.getByRole('button', { name: 'My lanes' }).click();
 	await expect(traces.getByRole('checkbox', { name: 'Battery' })).toBeChecked();
 });
+
+test('what was typed and not saved is asked about before the page is left', async ({ page }) => {
+	await open(page, '/jobs/1/vehicle');
+	const name = page.locator('input[name="name"]');
+	const before = await name.inputValue();
+	await name.fill(`${before}, changed`);
+	let asked = '';
+	page.once('dialog', (d) => {
+		asked = d.message();
+		void d.dismiss();
+	});
+	await page.getByRole('link', { name: 'Customers' }).first().click();
+	await expect.poll(() => asked).toContain('isn’t saved');
+	await expect(page).toHaveURL(/\/vehicle$/);
+	await expect(name).toHaveValue(`${before}, changed`);
+	page.once('dialog', (d) => void d.accept());
+	await page.getByRole('link', { name: 'Customers' }).first().click();
+	await expect(page).toHaveURL(/\/customers$/);
+	// Nothing is asked where nothing was typed.
+	await open(page, '/jobs/1/vehicle');
+	await page.getByRole('link', { name: 'Customers' }).first().click();
+	await expect(page).toHaveURL(/\/customers$/);
+});

@@ -8,7 +8,8 @@ import type { Db } from './db/open.ts';
 import { setDone, setWaiting, type JobView } from './jobs.ts';
 import { screeningOf } from './logs.ts';
 import { addNote, writeToCustomer } from './messages.ts';
-import { isInstalled, newestLog, unreadLogs, WORDS_LENGTH } from './release.ts';
+import { isInTheCar } from './in-car.ts';
+import { newestLog, unreadLogs, WORDS_LENGTH } from './release.ts';
 import { currentRevision, revision, revisionsOf } from './revisions.ts';
 
 export interface StillOpen {
@@ -36,7 +37,7 @@ export async function openIn(db: Db, jobId: number): Promise<StillOpen[]> {
 	if (current.state === 'released') {
 		// A log that was made with it says that it is in the car.
 		const logged = (await newestLog(db, jobId, current.id)) !== null;
-		if (!logged && !(await isInstalled(db, current)))
+		if (!logged && !(await isInTheCar(db, current)))
 			add(`R${current.number} was sent, and nobody said that it is in the car`);
 		if (!logged) add(`No log was made with R${current.number}`);
 	}

@@ -3,6 +3,7 @@ import { sql } from 'kysely';
 import { changesBetween, weighty, type Change } from '../../core/screening/brief.ts';
 import type { Verdict } from '../../core/screening/types.ts';
 import type { Db } from './db/open.ts';
+import { inTheCar } from './in-car.ts';
 import { briefsOf } from './screenings.ts';
 
 export interface QueueRow {
@@ -166,20 +167,7 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 		.orderBy('number')
 		.execute();
 	const newestRevision = new Map(revisions.map((r) => [r.job_id, r]));
-	const installed = new Set(
-		(
-			await db
-				.selectFrom('revision_events')
-				.select('revision_id')
-				.where('kind', '=', 'installed')
-				.where(
-					'revision_id',
-					'in',
-					[...newestRevision.values()].map((r) => r.id)
-				)
-				.execute()
-		).map((r) => r.revision_id)
-	);
+	const cars = await inTheCar(db, jobIds);
 	const said = await db
 		.selectFrom('messages')
 		.select(['job_id', 'kind', 'body'])
@@ -227,10 +215,7 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 			waitingSince: j.waiting_since,
 			revision: newest?.number ?? 0,
 			draft: newest?.state === 'draft',
-			unconfirmed:
-				newest?.state === 'released' &&
-				!installed.has(newest.id) &&
-				!logsOf.get(id)!.some((l) => l.revision_id === newest.id),
+			unconfirmed: !newest || newest.state === 'draft' ? false : cars.get(id)?.witnessed === false,
 			logState: arrived?.state ?? null,
 			verdict: brief?.verdict ?? null,
 			finding: brief ? (weighty(brief)[0]?.title ?? null) : null,

@@ -339,7 +339,7 @@ export async function eventsOf(db: Db, revisionId: number): Promise<RevisionEven
 }
 
 /** The customer has said that it is in the car, and no later one that went in since was taken back. */
-export async function isInstalled(db: Db, rev: Revision): Promise<boolean> {
+async function isConfirmed(db: Db, rev: Revision): Promise<boolean> {
 	const later = (await withdrawalsOf(db, rev.jobId)).filter((w) => w.number > rev.number);
 	const since = Math.max(0, ...later.map((w) => w.eventId));
 	return (await eventsOf(db, rev.id)).some((e) => e.kind === 'installed' && e.id > since);
@@ -356,7 +356,7 @@ export async function confirmInstalled(
 	const events = await eventsOf(db, rev.id);
 	if (events.some((e) => e.kind === 'withdrawn'))
 		throw new InputError(`R${rev.number} was withdrawn: don't use it`);
-	if (await isInstalled(db, rev)) return;
+	if (await isConfirmed(db, rev)) return;
 	await db
 		.insertInto('revision_events')
 		.values({ revision_id: rev.id, kind: 'installed', author, reason: '', created_at: now.toISOString() })

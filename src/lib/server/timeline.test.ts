@@ -3,7 +3,8 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { setWaiting } from './jobs.ts';
 import { addNote } from './messages.ts';
 import { neighbour, queue } from './queue.ts';
-import { confirmInstalled, isInstalled, withdraw } from './release.ts';
+import { isInTheCar } from './in-car.ts';
+import { confirmInstalled, withdraw } from './release.ts';
 import { createDraft, currentRevision, revision } from './revisions.ts';
 import { forgetScreenings } from './screenings.ts';
 import {
@@ -62,9 +63,24 @@ describe('a clock that goes back', () => {
 		await confirmInstalled(world.db, r1, 'Ada', NOON);
 		const r2 = await released(id, NOON, 80);
 		await withdraw(world.db, r2, 'Sable', 'wrong table', NOON);
-		expect(await isInstalled(world.db, r1)).toBe(false);
+		expect(await isInTheCar(world.db, r1)).toBe(false);
 		await confirmInstalled(world.db, r1, 'Ada', DAY_BEFORE);
-		expect(await isInstalled(world.db, r1)).toBe(true);
+		expect(await isInTheCar(world.db, r1)).toBe(true);
+	});
+
+	it('takes a log for a witness, until a later revision is taken back', async () => {
+		const id = await putJob(world.db);
+		const r1 = await released(id, DAY_BEFORE);
+		expect(await isInTheCar(world.db, r1)).toBe(false);
+		await putLog(world.db, id, { at: DAY_BEFORE.toISOString() });
+		expect(await isInTheCar(world.db, r1)).toBe(true);
+		const r2 = await released(id, DAY_BEFORE, 80);
+		// R1 may well be in the car still, but it isn't what should be.
+		expect(await isInTheCar(world.db, r1)).toBe(false);
+		await withdraw(world.db, r2, 'Sable', 'wrong table', NOON);
+		expect(await isInTheCar(world.db, r1)).toBe(false);
+		await putLog(world.db, id, { at: new Date(NOON.getTime() + 1000).toISOString() });
+		expect(await isInTheCar(world.db, r1)).toBe(true);
 	});
 
 	it('keeps the screening that a release rests on', async () => {

@@ -5,6 +5,7 @@
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import Choices from '$lib/ui/shell/Choices.svelte';
 	import CommandList from '$lib/ui/shell/CommandList.svelte';
+	import Unsaved from '$lib/ui/shell/Unsaved.svelte';
 	import type { LayoutProps } from './$types';
 
 	let { data, children }: LayoutProps = $props();
@@ -52,3 +53,4 @@
 	{@render children()}
 </div>
 <CommandList {commands} />
+<Unsaved />

@@ -47,8 +47,8 @@ export class DraftEditor {
 	problem = $state('');
 	/** What the server has, and under which version. */
 	private stored: Snapshot;
-	/** What was sent last and never answered: it may be stored, or not. */
-	private unanswered: Snapshot | null = null;
+	/** What was sent and never answered since the last answer: one of them may be stored, or none. */
+	private unanswered: readonly Snapshot[] = [];
 	private sending: Promise<boolean> = Promise.resolve(true);
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private readonly proposed = new Map<string, { change: DraftChange; item: string }>();
@@ -305,21 +305,19 @@ export class DraftEditor {
 		if (this.conflicts.length > 0) return false;
 		try {
 			// What was done while a request was under way goes with the next.
-			while (this.now !== this.stored || this.unanswered) {
+			while (this.now !== this.stored || this.unanswered.length) {
 				this.saving = 'saving';
 				const sent = this.now;
 				const lost = this.unanswered;
-				this.unanswered = sent;
+				this.unanswered = [...lost, sent];
 				const answer = await this.send(sent);
-				this.unanswered = null;
+				this.unanswered = [];
 				const theirs = snapshotOf(answer.changes ?? [], answer.edits ?? [], answer.rejected ?? []);
-				if (!answer.changedElsewhere) {
+				const ours = answer.changedElsewhere ? lost.find((l) => sameSnapshot(l, theirs)) : sent;
+				if (ours) {
+					// What is stored is our own, if only the answer got lost. What was done since goes on from there.
 					this.version = answer.version;
-					this.stored = sent;
-				} else if (lost && sameSnapshot(lost, theirs)) {
-					// What is stored is our own: only the answer got lost. What was done since goes on from there.
-					this.version = answer.version;
-					this.stored = lost;
+					this.stored = ours;
 				} else if (!this.join(answer.version, theirs)) return false;
 			}
 			this.problem = '';

@@ -6,7 +6,7 @@
 	import { fixed, fixedOrDash } from '$core/format';
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
-	import { axisFigures, figures, valueRange, type Axis } from './scale';
+	import { axisFigures, figures, overScale, valueRange, type Axis } from './scale';
 	import type { Band, Lane, Series, SpanStatistics } from './types';
 
 	let {
@@ -46,6 +46,8 @@
 	const LEFT = 52;
 	const RIGHT = 10;
 	const EDGE_SHARE = 0.035;
+	/** Height of the mark at the top edge where a value goes over the scale. */
+	const OVER_PX = 3;
 	let cursor = $state<number | null>(null);
 	/** Somebody clicked into the lanes and is still in them. */
 	let holding = $state(false);
@@ -110,8 +112,21 @@
 			ctx.restore();
 		},
 		afterDatasetsDraw(chart) {
-			if (cursor === null) return;
 			const { ctx, chartArea: a, scales } = chart;
+			const shown = lane();
+			if (shown.ceiling !== undefined)
+				for (const s of shown.series) {
+					if (s.dashed || s.tone === 'old') continue;
+					ctx.save();
+					ctx.fillStyle = colour(TONES[s.tone]);
+					for (const { from, to } of overScale(s, scales['y']!.max)) {
+						const left = Math.max(a.left, scales['x']!.getPixelForValue(from));
+						const right = Math.min(a.right, Math.max(left + 2, scales['x']!.getPixelForValue(to)));
+						if (right > a.left && left < a.right) ctx.fillRect(left, a.top, right - left, OVER_PX);
+					}
+					ctx.restore();
+				}
+			if (cursor === null) return;
 			const px = scales['x']!.getPixelForValue(cursor);
 			if (px < a.left || px > a.right) return;
 			ctx.save();

@@ -35,7 +35,8 @@
 		unit: string,
 		list: Series[],
 		minSpan: number,
-		floor?: number
+		floor?: number,
+		tall = height
 	): Lane[] {
 		if (list.length === 0) return [];
 		const s = preferences.shown(1, unit, stoich);
@@ -47,11 +48,16 @@
 				decimals: unit === '%' ? 0 : s.decimals,
 				series: list,
 				minSpan,
-				height,
+				height: tall,
 				...(floor === undefined ? {} : { floor })
 			}
 		];
 	}
+	/** A line along zero says what it has to say in little room. */
+	const QUIET_PX = 30;
+	const knocks = $derived(
+		[pull, against].some((p) => p?.curves['knock']?.some((v) => v !== null && Math.abs(v) >= 0.1))
+	);
 	const lanes = $derived<Lane[]>([
 		...lane(
 			'mixture',
@@ -64,7 +70,15 @@
 			],
 			preferences.units.mixture === 'lambda' ? 0.08 : 1
 		),
-		...lane('knock', 'Knock retard', '°', series('knock', 'pulled', '°', 'second'), 4, 0),
+		...lane(
+			'knock',
+			'Knock retard',
+			'°',
+			series('knock', 'pulled', '°', 'second'),
+			4,
+			0,
+			knocks ? height : QUIET_PX
+		),
 		...lane('spark', 'Timing', '°', series('spark', 'final', '°', 'first'), 6),
 		...lane(
 			'map',

@@ -5,7 +5,7 @@ import type { Preferences } from '../preferences.svelte';
 import { buildLanes, groupsFor } from './build';
 import { channelsOf } from './questions';
 import { clock } from '../time';
-import { axisFigures, ENGINE_SPEED, figures, LOG_NUMBER, TIME, valueRange } from './scale';
+import { axisFigures, ENGINE_SPEED, figures, LOG_NUMBER, overScale, TIME, valueRange } from './scale';
 import type { Lane } from './types';
 
 const lane = (y: number[], more: Partial<Lane> = {}): Lane => ({
@@ -64,6 +64,15 @@ describe('the scale of a lane', () => {
 	});
 	it('is not stretched by what goes over a ceiling', () => {
 		expect(valueRange(lane([0.9, 1, 7], { ceiling: 1.3 }), 0, 2).max).toBeLessThan(1.4);
+	});
+	it('says where a value goes over the scale, up to the end of what is there', () => {
+		const [whole] = lane([0.9, 7, 7, 0, 1, 9]).series;
+		const series = { ...whole!, y: [0.9, 7, 7, null, 1, 9] };
+		expect(overScale(series, 1.3)).toEqual([
+			{ from: 1, to: 3 },
+			{ from: 5, to: 5 }
+		]);
+		expect(overScale(series, 10)).toEqual([]);
 	});
 });
 

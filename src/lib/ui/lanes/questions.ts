@@ -33,7 +33,8 @@ export const GROUPS: Record<string, Group> = {
 		ids: ['lambda.b1', 'lambda.b2', 'lambda.ref', 'lambda.target'],
 		dashed: ['lambda.target'],
 		minSpan: 0.08,
-		ceiling: 1.3
+		// Nobody judges a mixture leaner than this: it is overrun, where no fuel is given.
+		ceiling: 1.12
 	},
 	trims: {
 		title: 'Trims',

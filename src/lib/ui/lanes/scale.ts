@@ -1,6 +1,6 @@
 /** How far the scale of a lane reaches, which figures stand at it, and which along the common axis. */
 import { clock } from '../time';
-import type { Lane } from './types';
+import type { Lane, Series } from './types';
 
 /** What lanes stand over. */
 export interface Axis {
@@ -66,6 +66,23 @@ export function valueRange(lane: Lane, from: number, to: number): { min: number;
 	if (floor !== undefined && low >= floor && (bottom < floor || high <= floor + minSpan))
 		return { min: floor - span * FLOOR_AIR, max: Math.max(high, floor + span) + span * AIR };
 	return { min: bottom, max: middle + span * (0.5 + AIR) };
+}
+
+/** Stretches of the common axis where a series goes over the top of its scale, for a mark at the edge: what is cut off isn't kept quiet. */
+export function overScale(series: Series, top: number): { from: number; to: number }[] {
+	const out: { from: number; to: number }[] = [];
+	let from: number | null = null;
+	for (let i = 0; i < series.x.length; i++) {
+		const v = (series.yMax ?? series.y)[i];
+		const over = v !== null && v !== undefined && v > top;
+		if (over) from ??= series.x[i]!;
+		else if (from !== null) {
+			out.push({ from, to: series.x[i]! });
+			from = null;
+		}
+	}
+	if (from !== null) out.push({ from, to: series.x.at(-1)! });
+	return out;
 }
 
 /** Figures of a scale: the widest round step that shows two of them. One figure is no scale, and a lane has room for five. */

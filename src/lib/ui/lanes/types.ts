@@ -27,7 +27,7 @@ export interface Lane {
 	minSpan?: number;
 	/** The scale never goes below this: retard and throttle have no negative side. */
 	floor?: number;
-	/** Values above this don't stretch the scale: a fuel cut pegs lambda and would flatten everything else. */
+	/** Values above this don't stretch the scale: a fuel cut pegs lambda and would flatten everything else. They are marked at the edge. */
 	ceiling?: number;
 	height?: number;
 }

@@ -12,8 +12,12 @@
 	}: { text: string; plan: string | null; email: string | null; problem: string; onclose: () => void } =
 		$props();
 	let sending = $state(false);
-	let button = $state<HTMLButtonElement>();
-	$effect(() => button?.focus());
+	// Begun as it came, changed by the tuner.
+	// svelte-ignore state_referenced_locally
+	let body = $state(text);
+	let area = $state<HTMLTextAreaElement>();
+	// Into the words, not onto the button: nothing is sent by a key that was pressed once too often.
+	$effect(() => area?.focus());
 </script>
 
 <section class="border-ink mb-4 border p-3" aria-label="Ask for another log">
@@ -29,7 +33,15 @@
 		}}
 	>
 		<label class="block"
-			><span class="text-[13px]">To the customer</span><textarea name="body" rows="7">{text}</textarea></label
+			><span class="text-[13px]">To the customer</span><textarea
+				name="body"
+				rows="7"
+				required
+				bind:this={area}
+				bind:value={body}
+				onkeydown={(e) => {
+					if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) area?.form?.requestSubmit();
+				}}></textarea></label
 		>
 		<div class="mt-2 flex flex-wrap items-center gap-3">
 			<label class="flex items-center gap-2 text-[13px]"
@@ -39,7 +51,7 @@
 					{#each TEMPLATES as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
 				</select></label
 			>
-			<button class="button button-main" bind:this={button} disabled={sending}
+			<button class="button button-main" title="Ctrl+Enter" disabled={sending || body.trim() === ''}
 				>{sending ? 'Sending …' : "This log won't do: send"}</button
 			>
 			<button type="button" class="button" onclick={onclose}>Leave it</button>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { page } from '$app/state';
+	import Unsaved from '$lib/ui/shell/Unsaved.svelte';
 	import type { LayoutProps } from './$types';
 
 	let { data, children }: LayoutProps = $props();
@@ -21,3 +22,4 @@
 		matters of your local rules.
 	</p>
 </main>
+<Unsaved />

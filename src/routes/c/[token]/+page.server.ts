@@ -8,7 +8,8 @@ import { lookoverOf } from '$lib/server/lookover';
 import { fromCustomer, messagesOf } from '$lib/server/messages';
 import { phoneContext } from '$lib/server/phone-context';
 import { currentRequest } from '$lib/server/requests';
-import { confirmInstalled, isInstalled } from '$lib/server/release';
+import { isInTheCar } from '$lib/server/in-car';
+import { confirmInstalled } from '$lib/server/release';
 import { currentRevision, revision, withdrawalsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -27,10 +28,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			number: current!.number,
 			released: current!.state === 'released',
 			notes: current!.notes,
-			// Said so, or sent a log that was made with it.
-			installed:
-				(await isInstalled(db, current!)) ||
-				logs.some((l) => l.takenOut === null && l.revisionId === current!.id),
+			installed: await isInTheCar(db, current!),
 			at: current!.releasedAt ?? current!.createdAt
 		},
 		/** A later one that was taken back, while nothing newer has come. */

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { isInTheCar } from '$lib/server/in-car';
 import { saveRecord, setWaiting } from '$lib/server/jobs';
 import { linkOf, renewLink, revokeLinks } from '$lib/server/links';
 import { logsOf, screeningOf } from '$lib/server/logs';
@@ -9,8 +10,7 @@ import { lookoverOf } from '$lib/server/lookover';
 import { addNote, messagesOf, toCustomer } from '$lib/server/messages';
 import { recordFrom } from '$lib/server/new-job-form';
 import { currentRequest } from '$lib/server/requests';
-import { isInstalled } from '$lib/server/release';
-import { currentRevision, revision, revisionsOf } from '$lib/server/revisions';
+import { currentRevision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
@@ -32,11 +32,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		draft: revisions.find((r) => r.state === 'draft') ?? null,
 		current,
 		attachments: await attachmentsOf(db, current.id),
-		// The customer said so, or a log was made with it.
-		installed:
-			current.state === 'baseline' ||
-			spoken.some((l) => l.state === 'screened' && l.revisionId === current.id) ||
-			(await isInstalled(db, (await revision(db, current.id))!)),
+		installed: await isInTheCar(db, { id: current.id, jobId: job.id }),
 		newest: newest && screening ? { id: newest.id, title: newest.title, report: screening.report } : null,
 		/** Files that came after it and can't be read. */
 		unreadable: spoken.filter((l) => l.state === 'failed' && l.id > (newest?.id ?? 0)),
