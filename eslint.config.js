@@ -18,7 +18,7 @@ const HOUSE = [
 	['screening'],
 	['correction'],
 	['revising'],
-	['planning', 'performance'],
+	['planning', 'performance', 'swaps', 'plugs', 'fuelling', 'climbing'],
 	['simulator']
 ];
 const place = (name) => `./src/core/${name}`;

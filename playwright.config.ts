@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test';
 import { CHROMIUM } from './scripts/chromium.ts';
 
-const OWN_SERVER = /(door|full-disk|kill)\.spec\.ts$/;
+const OWN_SERVER = /(day|door|full-disk|kill)\.spec\.ts$/;
 
 export default defineConfig({
 	testDir: 'tests/browser',

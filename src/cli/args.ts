@@ -61,6 +61,20 @@ export function single(w: Words, name: string): string | undefined {
 	return given?.[0];
 }
 
+/**
+ * Index of the calibration that a log was made with; the last one where nothing is stated.
+ * @throws UsageError unless it is one of the `count` calibrations given
+ */
+export function statedIndex(value: string | undefined, name: string, count: number): number {
+	if (value === undefined) return count - 1;
+	const index = Number(value);
+	if (!(Number.isInteger(index) && index >= 0 && index < count))
+		throw new UsageError(
+			`--${name} ${value}: a number from 0 to ${count - 1} (the calibrations given, oldest first)`
+		);
+	return index;
+}
+
 export function required(w: Words, name: string): string {
 	const value = single(w, name);
 	if (value === undefined) throw new UsageError(`--${name} is missing`);

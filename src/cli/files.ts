@@ -39,14 +39,16 @@ async function named<T>(file: string, work: () => T | Promise<T>): Promise<T> {
 	}
 }
 
-export const readVehicle = (file: string): Promise<Vehicle> =>
-	named(file, () => vehicleFrom(parseJson(readFileSync(file, 'utf8'))));
+/** A JSON document, as `parse` takes it. */
+export const readDocument = <T>(file: string, parse: (input: unknown) => T): Promise<T> =>
+	named(file, () => parse(parseJson(readFileSync(file, 'utf8'))));
+
+export const readVehicle = (file: string): Promise<Vehicle> => readDocument(file, vehicleFrom);
+export const readLayout = (file: string): Promise<Layout> => readDocument(file, parseLayout);
+export const readRequest = (file: string): Promise<LogRequest> => readDocument(file, parseRequest);
 
 export const readCalibration = (file: string): Promise<Calibration> =>
 	named(file, () => calibrationFrom(readFileSync(file, 'utf8')));
-
-export const readLayout = (file: string): Promise<Layout> =>
-	named(file, () => parseLayout(parseJson(readFileSync(file, 'utf8'))));
 
 /** A small text, a table that was pasted into a file. @throws InputError where it is larger than a table can be */
 export const readSmallText = (file: string): Promise<string> =>
@@ -58,9 +60,6 @@ export const readSmallText = (file: string): Promise<string> =>
 		const utf16 = bytes[0] === 0xff && bytes[1] === 0xfe;
 		return utf16 ? bytes.subarray(2).toString('utf16le') : bytes.toString('utf8');
 	});
-
-export const readRequest = (file: string): Promise<LogRequest> =>
-	named(file, () => parseRequest(parseJson(readFileSync(file, 'utf8'))));
 
 /**
  * @param vehicle whose gauge, altitude and engine the log was made with; petrol scale and standard pressure without

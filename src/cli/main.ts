@@ -14,6 +14,7 @@ tanto table FILE [--x FILE] [--y FILE] [--item ID]
 tanto table FILE --against C.json --item ID [--units U] [--x-unit U] [--y-unit U] [--decimals N] [--rows y-up|y-down] [--layout L.json] [--calibration OLDER.json]…
 tanto table C.json --item ID --layout L.json
 tanto build --layout L.json DIR --out C.json
+tanto swap BEFORE AFTER [BACK] --vehicle V.json --swap S.json [--calibration C.json]… [--stated N] [--stated-after M]
 
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
@@ -26,7 +27,8 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[]) => Promise<
 	replay: () => import('./commands/replay.ts'),
 	convert: () => import('./commands/convert.ts'),
 	table: () => import('./commands/table.ts'),
-	build: () => import('./commands/build.ts')
+	build: () => import('./commands/build.ts'),
+	swap: () => import('./commands/swap.ts')
 };
 
 /** Writes and waits where the reader is slower. */

@@ -1,7 +1,7 @@
 /** `tanto screen`: the report of one log. */
 import { screen } from '../../core/screening/screen.ts';
 import type { Answer } from '../answer.ts';
-import { required, single, UsageError, words } from '../args.ts';
+import { required, single, statedIndex, UsageError, words } from '../args.ts';
 import { readCalibration, readLogFile, readRequest, readVehicle } from '../files.ts';
 import { hintFrom, LAYOUT } from '../layout-words.ts';
 
@@ -12,12 +12,7 @@ export async function run(args: string[]): Promise<Answer> {
 	const vehicle = await readVehicle(required(w, 'vehicle'));
 	const calibrations = [];
 	for (const c of w.options.get('calibration') ?? []) calibrations.push(await readCalibration(c));
-	const stated = single(w, 'stated');
-	const index = stated === undefined ? calibrations.length - 1 : Number(stated);
-	if (stated !== undefined && !(Number.isInteger(index) && index >= 0 && index < calibrations.length))
-		throw new UsageError(
-			`--stated ${stated}: a number from 0 to ${calibrations.length - 1} (the calibrations given, oldest first)`
-		);
+	const index = statedIndex(single(w, 'stated'), 'stated', calibrations.length);
 	const requestFile = single(w, 'request');
 	const request = requestFile ? await readRequest(requestFile) : null;
 	const log = await readLogFile(file, vehicle, hintFrom(w));

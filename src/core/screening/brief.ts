@@ -68,6 +68,31 @@ export function changesBetween(before: Brief, now: Brief): Change[] {
 	return out;
 }
 
+/** What still has to be dealt with, and how much of it there was in the log before, where it was there. */
+export interface StillOpen {
+	key: string;
+	title: string;
+	severity: Severity;
+	value: number | null;
+	before: number | null;
+	unit: string;
+}
+
+/** Findings at stop and fix that nobody has answered. */
+export function stillOpen(before: Brief | null, now: Brief, answered: ReadonlySet<string>): StillOpen[] {
+	const was = new Map(before?.findings.map((f) => [f.key, f]));
+	return now.findings
+		.filter((f) => (f.severity === 'stop' || f.severity === 'fix') && !answered.has(f.key))
+		.map(({ key, title, severity, value, unit }) => ({
+			key,
+			title,
+			severity,
+			value,
+			before: was.get(key)?.value ?? null,
+			unit
+		}));
+}
+
 /** The same in words: worst news first. */
 export function changesInWords(changes: readonly Change[]): string {
 	const of = (word: string, list: readonly Change[], text = (c: Change) => c.title) =>

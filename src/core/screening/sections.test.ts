@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
 import { CHECKS, checkOf } from './codes.ts';
 import type { Report } from './report.ts';
-import { briefOf, changesBetween, changesInWords } from './brief.ts';
+import { briefOf, changesBetween, changesInWords, stillOpen } from './brief.ts';
 import { findingKey } from './types.ts';
 import { sectionsOf } from './sections.ts';
 
@@ -48,6 +48,20 @@ describe('sections of a log', () => {
 		const r = report(lean);
 		for (const s of sectionsOf(r))
 			for (const { finding, index } of s.findings) expect(r.findings[index]).toBe(finding);
+	});
+});
+
+describe('what is still open after a change', () => {
+	it('says how much of it there was before, and leaves out what was answered', () => {
+		const worse = briefOf(report({ 'lambda.b1': (t) => (t >= 10 && t < 16 ? 0.8 * 1.12 : 1) }));
+		const now = briefOf(report(lean));
+		const [open, ...more] = stillOpen(worse, now, new Set());
+		expect(more).toEqual([]);
+		expect(open).toMatchObject({ key: 'fuel.lean', severity: 'fix', unit: '%' });
+		expect(open!.before).toBeCloseTo(12, 0);
+		expect(open!.value).toBeCloseTo(6, 0);
+		expect(stillOpen(null, now, new Set())[0]!.before).toBeNull();
+		expect(stillOpen(worse, now, new Set(['fuel.lean']))).toEqual([]);
 	});
 });
 

@@ -2,6 +2,10 @@
 export interface Faults {
 	/** Injector flow of each bank against nominal (1 = healthy). */
 	bankFlow?: [number, number];
+	/** Air that the place of each bank adds or takes, whatever injectors it has (1 = healthy): a leak, a gasket. */
+	bankAir?: [number, number];
+	/** What the controller's own sensor of each bank shows of the truth (1 = healthy). */
+	bankSensor?: [number, number];
 	/** Fuel pressure lost at full flow, kPa. */
 	pressureSagKpa?: number;
 	/** Octane number of what is really in the tank. */

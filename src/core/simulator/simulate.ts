@@ -166,7 +166,8 @@ export function simulate(options: SimOptions): SimLog {
 			const effective = cut || limiter ? 0 : (command.pulseMs - command.deadTimeMs) * trim;
 			pulses[b] = effective > 0 ? effective + command.deadTimeMs : 0;
 			const fuelG = effective * ecu.flowPerMs(delta) * (faults.bankFlow?.[b] ?? 1);
-			car.lambda[b] = fuelG > 0 ? clamp((flowG / (fuelG * ecu.stoich)) * (1 + unburnt), 0.5, 8) : 8;
+			const airG = flowG * (faults.bankAir?.[b] ?? 1);
+			car.lambda[b] = fuelG > 0 ? clamp((airG / (fuelG * ecu.stoich)) * (1 + unburnt), 0.5, 8) : 8;
 		}
 		if (banks === 1) car.lambda[1] = car.lambda[0]!;
 		measureLambda(car, flowGs, litres, vehicle.engine.revLimitRpm);
@@ -175,7 +176,8 @@ export function simulate(options: SimOptions): SimLog {
 				car.stft[b]! *= 1 - DT / 0.5;
 				continue;
 			}
-			const error = clamp(car.sensed[b]! / command.lambdaTarget - 1, -0.3, 0.3);
+			const shown = car.sensed[b]! * (faults.bankSensor?.[b] ?? 1);
+			const error = clamp(shown / command.lambdaTarget - 1, -0.3, 0.3);
 			car.stft[b] = clamp(car.stft[b]! + error * 100 * (DT / 1.2), -22, 22);
 			const moved = car.stft[b]! * (DT / 60);
 			car.ltft[b] = clamp(car.ltft[b]! + moved, -15, 15);
@@ -226,13 +228,14 @@ export function simulate(options: SimOptions): SimLog {
 		if (t >= nextSample - 1e-9) {
 			nextSample += 1 / rateHz;
 			const drift = 1 - (faults.factoryDriftRich ?? 0) * clamp(boosted / 80, 0, 1);
+			const shown = [0, 1].map((b) => drift * (faults.bankSensor?.[b] ?? 1));
 			const row = reading(
 				car,
 				command,
 				pulses,
 				flowGs,
 				banks,
-				drift,
+				shown,
 				vehicle,
 				baro,
 				ambient,
@@ -267,7 +270,7 @@ export function simulate(options: SimOptions): SimLog {
 		if (t >= nextSample - 1e-9) {
 			nextSample += 1 / rateHz;
 			const command = { pulseMs: 0, lambdaTarget: 1, sparkDeg: 0, boostKpa: baro };
-			const row = reading(car, command, [0, 0], 0, banks, 1, vehicle, baro, ambient, rng, mafHz(0));
+			const row = reading(car, command, [0, 0], 0, banks, [1, 1], vehicle, baro, ambient, rng, mafHz(0));
 			row['rpm'] = 0;
 			row['vbat'] = Number(fixed(Math.min(volts, AT_REST_V) + rng.normal() * 0.02, 2));
 			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(base + rng.normal() * 1.2, 1));
@@ -384,7 +387,8 @@ function reading(
 	pulses: number[],
 	flowGs: number,
 	banks: number,
-	drift: number,
+	/** What the own sensor of each bank shows of the truth. */
+	shown: readonly number[],
 	vehicle: Vehicle,
 	baro: number,
 	ambient: number,
@@ -404,7 +408,7 @@ function reading(
 		ambientTemp: ambient
 	};
 	for (let b = 0; b < banks; b++) {
-		row[`lambda.b${b + 1}`] = noisy(car.sensed[b]! * drift, 0.004, 3);
+		row[`lambda.b${b + 1}`] = noisy(car.sensed[b]! * shown[b]!, 0.004, 3);
 		row[`stft.b${b + 1}`] = noisy(car.stft[b]!, 0, 1);
 		row[`ltft.b${b + 1}`] = noisy(car.ltft[b]!, 0, 1);
 		row[`pw.b${b + 1}`] = noisy(pulses[b]!, 0, 3);

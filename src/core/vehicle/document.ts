@@ -166,3 +166,10 @@ export function bankCount(vehicle: Vehicle): 1 | 2 {
 	if (banks) return banks.length === 2 ? 2 : 1;
 	return layout === 'v' || layout === 'flat' ? 2 : 1;
 }
+
+/** Cylinders of each bank; `null` where the engine has two and nobody said which are which. */
+export function cylindersByBank(vehicle: Vehicle): readonly (readonly number[])[] | null {
+	const { banks, cylinders } = vehicle.engine;
+	if (banks) return banks;
+	return bankCount(vehicle) === 1 ? [Array.from({ length: cylinders }, (_, i) => i + 1)] : null;
+}

@@ -46,6 +46,13 @@ export class Commands {
 		}
 		const at = event.target as HTMLElement | null;
 		if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+		// Out of a field, so that keys are keys again.
+		if (
+			event.key === 'Escape' &&
+			at?.matches('input, textarea') &&
+			!at.closest('[role="grid"], [role="dialog"]')
+		)
+			at.blur();
 		if (at?.closest('input, textarea, select, [role="grid"], [role="dialog"]')) return;
 		if (event.key === '?') {
 			this.keysOpen = true;

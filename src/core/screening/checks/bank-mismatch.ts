@@ -3,35 +3,15 @@
  * trims hide is found in the trims. Per band of load, the worst band decides: 1 % over an hour's cruise must not dilute 9 % under boost.
  */
 import { pass, notChecked, found } from '../measure.ts';
-import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { BANDS, bankDifferences, type BandDifference } from '../../evidence/cells/banks.ts';
-import { usable } from '../../evidence/lambda/required.ts';
+import { loadBands } from '../../evidence/cells/load-bands.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
 import { rangesOf, regionOf, round } from '../ranges.ts';
 import { check } from '../check.ts';
 import { grade } from '../types.ts';
 import { fixed, list, marked, signed } from '../../format.ts';
-
-/** Band of load per sample, 255 where a sample doesn't count. Light and medium are told apart at 40 % of pedal or throttle. */
-function loadBands(input: Pick<Prepared, 'frame' | 'segments'>): Uint8Array {
-	const { frame, segments } = input;
-	const opening = frame.first('pedal', 'tps');
-	const map = frame.get('map');
-	const out = new Uint8Array(frame.length).fill(255);
-	for (let i = 0; i < out.length; i++) {
-		if (!usable(segments, i)) continue;
-		const f = segments.flags[i]!;
-		if (f & FLAG.idle) out[i] = 0;
-		else if (f & FLAG.loaded) out[i] = 3;
-		else {
-			const light = opening ? opening[i]! < 40 : map ? map[i]! < segments.baroKpa * 0.6 : true;
-			out[i] = light ? 1 : 2;
-		}
-	}
-	return out;
-}
 
 /** The differences of the banks in a log; `null` when the log can't tell. */
 function differencesOf(input: Prepared, band: Uint8Array): BandDifference[] | null {

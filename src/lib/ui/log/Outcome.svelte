@@ -1,23 +1,34 @@
 <script lang="ts">
 	/** Did the last change work: each kind of change with its measure before and now, and what was predicted against what came. */
-	import { fixed } from '$core/format';
+	import { fixed, plural, uncapital } from '$core/format';
 	import type { Outcome, Prediction } from '$core/revising/outcome';
+	import type { StillOpen } from '$core/screening/brief';
 	import type { RevisionOutcome } from '$lib/server/outcome';
 	import { signedText } from '../cellmap/colour';
 	import { usePreferences } from '../preferences.svelte';
 
 	let {
 		outcome,
+		open,
 		compareUrl
-	}: { outcome: RevisionOutcome; /** Both logs' errors, side by side. */ compareUrl: string } = $props();
+	}: {
+		outcome: RevisionOutcome;
+		/** What this log still finds: one statement with what the change did, never two that contradict each other. */
+		open: readonly StillOpen[];
+		/** Both logs' errors, side by side. */
+		compareUrl: string;
+	} = $props();
 	const preferences = usePreferences();
 	const WORDS: Record<Outcome['verdict'], string> = {
-		worked: 'The change worked',
+		worked: 'What it changed worked',
 		partly: 'The change worked in part',
 		nothing: 'The change did nothing',
 		worse: 'The change made it worse',
 		'not-visited': 'The changed places were not driven again'
 	};
+	const MOST_OPEN = 3;
+	/** Within a sentence; what begins with a quantity or a sign stays. */
+	const lowered = (title: string) => (/^[A-Z][a-z]/.test(title) ? uncapital(title) : title);
 	const EACH: Record<Outcome['verdict'], string> = {
 		worked: 'worked',
 		partly: 'worked in part',
@@ -50,7 +61,17 @@
 <div class="border-line mb-3 border-b pb-3" data-testid="outcome">
 	<h2>Did the last change work</h2>
 	<p>
-		<span class="font-semibold">{WORDS[outcome.verdict]}.</span>
+		<span class="font-semibold"
+			>{WORDS[outcome.verdict]}{open.length ? ';' : ', and nothing is left to deal with.'}</span
+		>
+		{#if open.length}still open: {#each open.slice(0, MOST_OPEN) as f, i (f.key)}{i ? '; ' : ''}{lowered(
+					preferences.say(f.title)
+				)}{#if f.value !== null && f.before !== null && fixed(f.before, 1) !== fixed(f.value, 1)}&#32;<span
+						class="text-muted"
+						>(<span class="numbers">{fixed(f.before, 1)} → {fixed(f.value, 1)} {f.unit}</span>)</span
+					>{/if}{/each}{open.length > MOST_OPEN
+				? `; ${plural(open.length - MOST_OPEN, 'more finding')}`
+				: ''}.{/if}
 		<a class="text-[14px] underline" href={compareUrl}>Cell by cell, before and after</a>
 	</p>
 	<ul>

@@ -13,7 +13,13 @@
 	let sent: HTMLFormElement | null = null;
 
 	const formOf = (target: EventTarget | null): HTMLFormElement | null =>
-		target instanceof HTMLElement ? target.closest<HTMLFormElement>('form[method="POST" i]') : null;
+		target instanceof HTMLInputElement ||
+		target instanceof HTMLTextAreaElement ||
+		target instanceof HTMLSelectElement
+			? target.form?.method === 'post'
+				? target.form
+				: null
+			: null;
 	const open = () => [...typed].filter((f) => f.isConnected && (f !== sent || page.status >= 400)).length > 0;
 
 	beforeNavigate(({ from, to, type, cancel }) => {

@@ -13,7 +13,7 @@ import { layoutHintSchema } from '$core/logfile/layout-error';
 import { parseJson, parseWith } from '$core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/correction/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
-import { briefOf, changesBetween } from '$core/screening/brief';
+import { briefOf, changesBetween, stillOpen } from '$core/screening/brief';
 import { CHECKS } from '$core/screening/codes';
 import { sectionsOf, shownOf } from '$core/screening/sections';
 import {
@@ -75,12 +75,16 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const previous = before.at(-1);
 	const last = previous && briefs.get(previous.id);
 	const history = await historyOf(db, job.id);
+	const answers = await answersOf(db, job.id);
 	return {
 		since:
 			previous && last && screening
 				? { name: previous.title, changes: changesBetween(last, briefOf(screening.report)) }
 				: null,
-		answers: await answersOf(db, job.id),
+		answers,
+		stillOpen: screening
+			? stillOpen(last ?? null, briefOf(screening.report), new Set(Object.keys(answers)))
+			: [],
 		history: Object.fromEntries(
 			Object.entries(history).map(([key, list]) => [key, list.filter((h) => h.logId < log.id)])
 		),

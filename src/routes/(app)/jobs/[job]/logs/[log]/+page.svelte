@@ -195,6 +195,7 @@
 			</dl>
 			{#if data.outcome}<Outcome
 					outcome={data.outcome}
+					open={data.stillOpen}
 					compareUrl="/jobs/{data.job.id}/compare-logs?a={data.outcome.from}&b={data.log.id}"
 				/>{/if}
 			{#if data.since}

@@ -3,6 +3,7 @@
 	import { list, plural } from '$core/format';
 	import { Dialog } from 'bits-ui';
 	import { enhance } from '$app/forms';
+	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import AttachFile from '$lib/ui/revision/AttachFile.svelte';
 	import { size } from '$lib/ui/time';
@@ -26,10 +27,21 @@
 	};
 	/** One reason often answers several holds: inherited, and still editable in each. */
 	function sameReason() {
-		const fields = [...document.querySelectorAll<HTMLInputElement>('input[name^="hold:"]')];
+		const fields = reasons();
 		const first = fields.find((f) => f.value.trim())?.value ?? '';
 		for (const f of fields) if (!f.value.trim()) f.value = first;
 	}
+	const reasons = () => [...document.querySelectorAll<HTMLInputElement>('input[name^="hold:"]')];
+	let button = $state<HTMLButtonElement>();
+	useCommands([
+		{
+			id: 'next-answer',
+			title: 'To the next reason that is missing, else to the release',
+			key: 'e',
+			run: () => (reasons().find((f) => !f.value.trim()) ?? button)?.focus()
+		},
+		{ id: 'same-reason', title: 'Give the first reason to all holds', key: 's', run: sameReason }
+	]);
 </script>
 
 <svelte:head><title>Release R{data.draft.number} – Tanto</title></svelte:head>
@@ -66,6 +78,11 @@
 			{:else}<span class="text-muted">Not replayed: {data.replayProblem}.</span>{/if}
 		</p>
 		<h2 class="mt-5 mb-1">2 · Holds</h2>
+		{#if check.holds.some((h) => h.answerable)}<p class="text-muted no-print mb-1 text-[13px]">
+				Key <kbd>e</kbd> leads to the next reason that is missing, then to the release{check.holds.length > 1
+					? '; s gives the first to all'
+					: ''}.
+			</p>{/if}
 		{#if check.holds.length === 0}
 			<p>
 				<Mark state="pass" bare />
@@ -105,8 +122,7 @@
 				{/each}
 			</ol>
 			{#if check.holds.filter((h) => h.answerable).length > 1}
-				<button type="button" class="text-[13px] underline" onclick={sameReason}
-					>Give the first reason to all of them</button
+				<button type="button" class="button" onclick={sameReason}>Give the first reason to all of them</button
 				>
 			{/if}
 		{/if}
@@ -174,7 +190,9 @@
 					<span>The closed file holds what the tables say; I have looked.</span>
 				</label>
 			{/if}
-			<button class="button button-main mt-4" disabled={blocked}>Release R{data.draft.number}</button>
+			<button bind:this={button} class="button button-main mt-4" disabled={blocked}
+				>Release R{data.draft.number}</button
+			>
 			{#if blocked}<span class="text-stop ml-3 text-[14px]"
 					>{prepares
 						? 'You prepare it; a tuner looks at it and sends it out.'

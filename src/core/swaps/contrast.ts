@@ -1,0 +1,75 @@
+/** The quantity that a swap test follows: how much more fuel one gas path wants than the other, with what its trims give counted in. */
+import { findCurve } from '../calibration/document.ts';
+import { aligned } from '../evidence/lambda/lag.ts';
+import { usable } from '../evidence/lambda/required.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import { cylindersByBank } from '../vehicle/document.ts';
+import { LoopState } from './loop.ts';
+
+/** A quantity per sample, or why there is none. */
+export type Contrast = { values: Float32Array } | { missing: string };
+
+/** Factor of the fuel trim of each cylinder in the calibration that a log was made with; 1 where it has none. */
+function trimFactor(input: Prepared, cylinder: number): number {
+	const curve = input.calibration && findCurve(input.calibration, 'fuel.cylTrim');
+	const at = curve ? curve.x.points.indexOf(cylinder) : -1;
+	return at < 0 ? 1 : 1 + curve!.values[at]! / 100;
+}
+
+/** Mean factor of the cylinder trims of a bank. */
+function bankFactor(input: Prepared, bank: number): number {
+	const members = cylindersByBank(input.vehicle)?.[bank];
+	if (!members?.length) return 1;
+	return members.reduce((s, c) => s + trimFactor(input, c), 0) / members.length;
+}
+
+/** ln(k of bank 2 / k of bank 1); k counts closed-loop and learned trims and the bank's mean cylinder trim. */
+export function betweenBanks(input: Prepared): Contrast {
+	const [k1, k2] = input.required.banks;
+	if (input.believed.shared || !input.believed.banks[0] || !input.believed.banks[1])
+		return { missing: 'there is no lambda reading of each bank' };
+	if (!input.target.values) return { missing: 'the lambda target is not known' };
+	const shift = Math.log(bankFactor(input, 1) / bankFactor(input, 0));
+	const values = new Float32Array(input.frame.length);
+	let known = 0;
+	for (let i = 0; i < values.length; i++) {
+		values[i] = Math.log(k2![i]! / k1![i]!) + shift;
+		if (usable(input.segments, i) && Number.isFinite(values[i]!)) known++;
+		else values[i] = Number.NaN;
+	}
+	if (known > 0) return { values };
+	const unlogged = [1, 2].find((b) => !input.frame.has(`stft.b${b}`) && input.frame.has(`stft.b${3 - b}`));
+	return {
+		missing: unlogged
+			? `the trims of bank ${unlogged} are not logged while the loop is closed`
+			: 'no usable sample has both banks'
+	};
+}
+
+/** ln(k of the second cylinder / k of the first), each against the median of all but the two, which cancels between them. */
+export function betweenCylinders(input: Prepared, [first, second]: readonly [number, number]): Contrast {
+	const a = perCylinder(input, first);
+	const b = perCylinder(input, second);
+	const unlogged = [first, second].filter((_, i) => (i ? b : a) === null);
+	if (!a || !b) return { missing: `lambda of cylinder ${unlogged.join(' and ')} is not logged` };
+	const values = new Float32Array(input.frame.length);
+	for (let i = 0; i < values.length; i++) {
+		values[i] = usable(input.segments, i) ? b[i]! - a[i]! : Number.NaN;
+		if (!Number.isFinite(values[i]!)) values[i] = Number.NaN;
+	}
+	return { values };
+}
+
+/** ln(k) of a cylinder but for what all cylinders of its bank share; `null` where it isn't logged. */
+function perCylinder(input: Prepared, cylinder: number): Float32Array | null {
+	const { frame, believed } = input;
+	const raw = frame.get(`lambda.cyl${cylinder}`);
+	if (!raw) return null;
+	const lambda = aligned(raw, frame.timeS, believed.lagS);
+	const bank = (cylindersByBank(input.vehicle) ?? []).findIndex((b) => b.includes(cylinder));
+	const loop = new LoopState(input, Math.max(0, bank));
+	const factor = trimFactor(input, cylinder);
+	return Float32Array.from(lambda, (l, i) =>
+		l > 0 && !believed.hidden[i] ? Math.log(l * loop.factor(i) * factor) : Number.NaN
+	);
+}
