@@ -15,6 +15,7 @@ tanto table FILE --against C.json --item ID [--units U] [--x-unit U] [--y-unit U
 tanto table C.json --item ID --layout L.json
 tanto build --layout L.json DIR --out C.json
 tanto swap BEFORE AFTER [BACK] --vehicle V.json --swap S.json [--calibration C.json]… [--stated N] [--stated-after M]
+tanto plugs P.json C.json --vehicle V.json [--log LOG] [--rank lambda,plugs,egt] [--out NEXT.json]
 
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
@@ -28,7 +29,8 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[]) => Promise<
 	convert: () => import('./commands/convert.ts'),
 	table: () => import('./commands/table.ts'),
 	build: () => import('./commands/build.ts'),
-	swap: () => import('./commands/swap.ts')
+	swap: () => import('./commands/swap.ts'),
+	plugs: () => import('./commands/plugs.ts')
 };
 
 /** Writes and waits where the reader is slower. */

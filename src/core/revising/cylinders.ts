@@ -32,9 +32,8 @@ export function proposeCylinders(
 	const calibration = evidence[0]?.input.calibration;
 	const curve = calibration ? findCurve(calibration, ITEM) : null;
 	if (!curve) return none;
-	const readings = curve.x.points.map((cylinder) => wantedOf(evidence, cylinder, s));
-	const known = readings.filter((r): r is Wanted => r !== null);
-	if (known.length < 2) return none;
+	const wants = wantedByCylinder(evidence, curve.x.points, s);
+	if (wants.size === 0) return none;
 	const findings = evidence.flatMap((e) => e.findings);
 	const banks = findings.find(
 		(f) => f.code === 'bank.mismatch' && (f.severity === 'stop' || f.severity === 'fix')
@@ -50,14 +49,11 @@ export function proposeCylinders(
 				}
 			]
 		};
-	const middle = median(known.map((r) => r.lambda));
 	const decimals = decimalsOf(curve);
 	const cells: CellChange[] = [];
 	curve.x.points.forEach((cylinder, i) => {
-		const r = readings[i];
-		if (!r) return;
-		const wanted = 100 * (r.lambda / middle - 1);
-		if (Math.abs(wanted) < GOOD_PCT) return;
+		const r = wants.get(cylinder);
+		if (!r || r.points === 0) return;
 		const misfire = findings.some(
 			(f) =>
 				f.code === 'misfire' && (f.cylinder === undefined || f.cylinder === cylinder) && f.severity !== 'note'
@@ -70,13 +66,9 @@ export function proposeCylinders(
 			});
 			return;
 		}
-		const limited =
-			wanted > 0
-				? Math.min(wanted * s.addShare, s.maxPct)
-				: Math.max(wanted * s.removeShare * TAKE_OUT_SHARE, -s.maxRemovePct);
 		const from = curve.values[i]!;
 		const to = roundTo(
-			Math.min(curve.max ?? Infinity, Math.max(curve.min ?? -Infinity, addedTrimPct(from, limited))),
+			Math.min(curve.max ?? Infinity, Math.max(curve.min ?? -Infinity, addedTrimPct(from, r.points))),
 			decimals
 		);
 		if (to !== from)
@@ -98,6 +90,44 @@ interface Wanted {
 	/** Median lambda while loaded. */
 	lambda: number;
 	samples: number;
+}
+
+/** Points of fuel that a cylinder is to be given; 0 where it is well. */
+export interface WantedPoints {
+	points: number;
+	samples: number;
+}
+
+/**
+ * What each cylinder wants by its lambda under load, as far as the strategy goes at once. Empty where fewer than two were seen.
+ * @param towards the good cylinder that the others are brought to; their median without
+ */
+export function wantedByCylinder(
+	evidence: readonly Evidence[],
+	cylinders: readonly number[],
+	s: Strategy,
+	towards?: number
+): Map<number, WantedPoints> {
+	const seen = new Map(
+		cylinders.flatMap((c) => {
+			const w = wantedOf(evidence, c, s);
+			return w ? [[c, w] as const] : [];
+		})
+	);
+	if (seen.size < 2) return new Map();
+	const good = seen.get(towards ?? 0)?.lambda ?? median([...seen.values()].map((w) => w.lambda));
+	return new Map(
+		[...seen].map(([cylinder, w]) => {
+			const wanted = 100 * (w.lambda / good - 1);
+			const points =
+				Math.abs(wanted) < GOOD_PCT
+					? 0
+					: wanted > 0
+						? Math.min(wanted * s.addShare, s.maxPct)
+						: Math.max(wanted * s.removeShare * TAKE_OUT_SHARE, -s.maxRemovePct);
+			return [cylinder, { points, samples: w.samples }];
+		})
+	);
 }
 
 function wantedOf(evidence: readonly Evidence[], cylinder: number, s: Strategy): Wanted | null {

@@ -182,11 +182,11 @@ describe('sensors that kept their own harness', () => {
 
 describe('logs that are no match', () => {
 	const lean2 = log([0, 0.07], { ethanol: () => 10 });
-	it.each([
-		['another fuel', { ethanol: () => 16 }, 'ethanol'],
-		['hotter air', { ethanol: () => 10, iat: () => 41 }, 'intake air']
-	])('%s', (_, more, why) => {
-		const r = judge(INJECTORS, lean2, log([0.07, 0], more as Record<string, Shape>, 2));
+	it.each<[string, number, number, string]>([
+		['another fuel', 16, 30, 'ethanol'],
+		['hotter air', 10, 41, 'intake air']
+	])('%s', (_, ethanol, iat, why) => {
+		const r = judge(INJECTORS, lean2, log([0.07, 0], { ethanol: () => ethanol, iat: () => iat }, 2));
 		expect(r).toMatchObject({ answer: 'not-comparable', before: null, cells: 0 });
 		expect(r.why).toContain(why);
 	});
