@@ -9,7 +9,7 @@ const HOUSE = [
 	['input-error.ts', 'format.ts', 'units', 'stats'],
 	['parse.ts'],
 	['channels'],
-	['request.ts'],
+	['request.ts', 'swap-kind.ts'],
 	['logfile'],
 	['limits'],
 	['vehicle'],
@@ -18,7 +18,8 @@ const HOUSE = [
 	['screening'],
 	['correction'],
 	['revising'],
-	['planning', 'performance', 'swaps', 'plugs', 'fuelling', 'climbing'],
+	['planning', 'performance'],
+	['swaps', 'plugs'],
 	['simulator']
 ];
 const place = (name) => `./src/core/${name}`;

@@ -3,6 +3,7 @@ import type { Prepared } from '../evidence/prepared.ts';
 import type { NeedId } from '../vehicle/needs.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import type { Profile } from '../limits/profile.ts';
+import type { SwapKind } from '../swap-kind.ts';
 import type { CheckResult, Finding } from './types.ts';
 
 /** The questions that a log is read by, see `SECTIONS`. */
@@ -48,6 +49,8 @@ export interface About {
 	/** What helps, where only a part does. */
 	remedy?: string;
 	doubts?: readonly Doubt[];
+	/** Swap tests that would find its cause, the cheapest first. */
+	swaps?: readonly SwapKind[];
 	/** Facts of the vehicle without which it says nothing, or less. */
 	needs?: readonly NeedId[];
 	/** Its line on the readiness sheet: the item, and what it is held against. */

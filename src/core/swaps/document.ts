@@ -1,16 +1,8 @@
 /** A swap test as a document: `tanto.swap/1`. What was changed between two logs to find out what a difference moves with. */
 import { z } from 'zod';
 import { parseWith } from '../parse.ts';
+import { SWAP_KINDS } from '../swap-kind.ts';
 import { MAX_CYLINDERS } from '../channels/canonical.ts';
-
-export const SWAP_KINDS = [
-	'injectors-side-to-side',
-	'lambda-side-to-side',
-	'lambda-moved',
-	'between-cylinders',
-	'repair'
-] as const;
-export type SwapKind = (typeof SWAP_KINDS)[number];
 
 const cylinder = z.number().int().min(1).max(MAX_CYLINDERS);
 

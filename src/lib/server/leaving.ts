@@ -14,6 +14,8 @@ const JOB_TABLES = [
 	'messages',
 	'timeslips',
 	'hardware_changes',
+	'swap_tests',
+	'plug_readings',
 	'finding_answers',
 	'lookover',
 	'photos',
@@ -172,7 +174,9 @@ export async function deleteCustomer(
 				['log', 'logs'],
 				['message', 'messages'],
 				['plan', 'requests'],
-				['hardware', 'hardware_changes']
+				['hardware', 'hardware_changes'],
+				['swap', 'swap_tests'],
+				['plugs', 'plug_readings']
 			] as const)
 				await trx
 					.deleteFrom('timeline')
@@ -198,6 +202,8 @@ export async function deleteCustomer(
 				'messages',
 				'timeslips',
 				'hardware_changes',
+				'swap_tests',
+				'plug_readings',
 				'links',
 				'finding_answers',
 				'knock_proofs',

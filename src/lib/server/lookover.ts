@@ -10,7 +10,10 @@ import type { Db } from './db/open.ts';
 import { receive } from './files.ts';
 
 export const MAX_PHOTO_BYTES = 25 << 20;
-const MAX_PHOTOS = 40;
+const MAX_PHOTOS = 80;
+/** What a photo of a plug is kept under. */
+const PLUG_ITEM = /^plug-([1-9]|1[0-6])$/;
+export const plugItem = (cylinder: number): string => `plug-${cylinder}`;
 const LONGEST_SIDE = 1600;
 const QUALITY = 78;
 /** A picture that claims to be larger than any phone's is a bomb. */
@@ -39,6 +42,23 @@ export async function lookoverOf(db: Db, jobId: number): Promise<LookoverState[]
 			remark: answer?.remark ?? '',
 			photos: photos.filter((p) => p.item === item.id).map(({ id, width, height }) => ({ id, width, height }))
 		};
+	});
+}
+
+/** Photos of plugs by cylinder, the newest first. */
+export async function plugPhotosOf(
+	db: Db,
+	jobId: number
+): Promise<{ id: number; cylinder: number; width: number; height: number; at: string }[]> {
+	const rows = await db
+		.selectFrom('photos')
+		.select(['id', 'item', 'width', 'height', 'created_at'])
+		.where('job_id', '=', jobId)
+		.orderBy('id', 'desc')
+		.execute();
+	return rows.flatMap(({ id, item, width, height, created_at }) => {
+		const cylinder = PLUG_ITEM.exec(item)?.[1];
+		return cylinder ? [{ id, cylinder: Number(cylinder), width, height, at: created_at }] : [];
 	});
 }
 
@@ -71,7 +91,8 @@ export async function addPhoto(
 	bytes: Uint8Array,
 	now = new Date()
 ): Promise<number> {
-	if (!LOOKOVER.some((i) => i.id === item)) throw new InputError('there is no such item in the list');
+	if (!LOOKOVER.some((i) => i.id === item) && !PLUG_ITEM.test(item))
+		throw new InputError('there is no such item in the list');
 	await refuseTooMany(db, jobId);
 	const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'error' })
 		.rotate()

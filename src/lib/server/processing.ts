@@ -6,6 +6,7 @@ import { hasRoom, isFull } from './room.ts';
 import { dropRuns } from './log-store.ts';
 import { outdatedLog } from './screenings.ts';
 import { CHECKS_VERSION } from '../../core/screening/screen.ts';
+import { bindArrived } from './swaps.ts';
 import { Stopped, TookTooLong } from './workers/pool.ts';
 
 type Here = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
@@ -81,6 +82,12 @@ async function processLog(app: Here, logId: number): Promise<void> {
 		app.logger.warn(
 			{ err: e, logId },
 			'the field of a log could not be worked out; it is when it is asked for'
+		)
+	);
+	await bindArrived(app, logId).catch((e: unknown) =>
+		app.logger.warn(
+			{ err: e, logId },
+			'a swap test could not be answered; it is when the log is chosen for it'
 		)
 	);
 	// What is screened stays screened, whatever becomes of its file.

@@ -16,6 +16,7 @@ import { answersOf } from './answers.ts';
 import type { Db } from './db/open.ts';
 import { screeningOf } from './logs.ts';
 import { proofsOf } from './proofs.ts';
+import { findingKey } from '../../core/screening/types.ts';
 import { revision, withdrawalsOf, type Revision } from './revisions.ts';
 import { vehicleOfJob } from './vehicles.ts';
 
@@ -29,6 +30,8 @@ export interface ReleaseCheck {
 	cautions: string[];
 	/** The newest log of the job, which the holds speak of. */
 	log: { id: number; name: string } | null;
+	/** What that log found, by which a hold can be traced to its finding. */
+	found: { key: string; summary: string }[];
 }
 
 /**
@@ -100,7 +103,8 @@ export async function releaseCheck(
 		empty: changes.length === 0,
 		onlySafer: changes.every((c) => c.class === 'safer' || c.class === 'neutral'),
 		cautions: cautionsFor(changes, draft.changes.length > 0 && draft.proposal?.resetTrims === true),
-		log
+		log,
+		found: (screening?.report.findings ?? []).map((f) => ({ key: findingKey(f), summary: f.summary }))
 	};
 }
 

@@ -1,5 +1,9 @@
 /** What happened in a job, in the order in which it happened. */
+import { plural } from '../../core/format.ts';
+import { parsePlugs } from '../../core/plugs/document.ts';
 import type { LogRequest } from '../../core/request.ts';
+import { SWAP_TITLES } from '../../core/swap-kind.ts';
+import { parseSwap } from '../../core/swaps/document.ts';
 import type { Db } from './db/open.ts';
 import { logsOf } from './logs.ts';
 import { ADVICE } from './messages.ts';
@@ -7,7 +11,7 @@ import { withdrawalsOf } from './revisions.ts';
 import { briefsOf } from './screenings.ts';
 
 export interface TimelineEvent {
-	kind: 'revision' | 'log' | 'message' | 'plan' | 'hardware';
+	kind: 'revision' | 'log' | 'message' | 'plan' | 'hardware' | 'swap' | 'plugs';
 	id: number;
 	label: string;
 	at: string;
@@ -87,7 +91,47 @@ export async function timelineOf(db: Db, jobId: number): Promise<TimelineEvent[]
 		.select(['id', 'what', 'at', 'n'])
 		.where('job_id', '=', jobId)
 		.execute();
+	const swaps = await db
+		.selectFrom('swap_tests')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'swap_tests.id').on('timeline.kind', '=', 'swap')
+		)
+		.select(['id', 'document', 'answer', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	const plugs = await db
+		.selectFrom('plug_readings')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'plug_readings.id').on('timeline.kind', '=', 'plugs')
+		)
+		.select(['id', 'document', 'author', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
 	const events: [number, TimelineEvent][] = [
+		...swaps.map((s): [number, TimelineEvent] => [
+			s.n,
+			{
+				kind: 'swap',
+				id: s.id,
+				label: `Test: ${SWAP_TITLES[parseSwap(JSON.parse(s.document)).kind].toLowerCase()}`,
+				at: s.created_at,
+				state: 'swap',
+				detail: s.answer
+					? (JSON.parse(s.answer) as { answer: string }).answer.replace('-', ' ')
+					: 'waits for its log'
+			}
+		]),
+		...plugs.map((p): [number, TimelineEvent] => [
+			p.n,
+			{
+				kind: 'plugs',
+				id: p.id,
+				label: 'Plugs read',
+				at: p.created_at,
+				state: 'plugs',
+				detail: `${plural(parsePlugs(JSON.parse(p.document)).readings.length, 'cylinder')}, by ${p.author}`
+			}
+		]),
 		...hardware.map((h): [number, TimelineEvent] => [
 			h.n,
 			{

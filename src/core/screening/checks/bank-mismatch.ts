@@ -33,6 +33,7 @@ function differencesOf(input: Prepared, band: Uint8Array): BandDifference[] | nu
 
 export const bankMismatch = check({
 	code: 'bank.mismatch',
+	swaps: ['injectors-side-to-side', 'lambda-side-to-side', 'repair'],
 	title: 'Bank against bank',
 	section: 'banks',
 	leads: true,

@@ -14,6 +14,7 @@ function boostOf(calibration: Prepared['calibration']): number {
 
 export const bankUnseen = check({
 	code: 'bank.unseen',
+	swaps: ['lambda-moved'],
 	title: 'Banks that are seen',
 	section: 'banks',
 	needs: ['layout', 'lambdaSensors'],

@@ -11,6 +11,7 @@ import { fixed, list, markedBy, signed } from '../../format.ts';
 
 export const cylLambda = check({
 	code: 'cyl.lambda',
+	swaps: ['between-cylinders', 'repair'],
 	title: 'Lambda by cylinder',
 	section: 'cylinders',
 	leads: true,
@@ -88,6 +89,7 @@ const QUIET_DEG = 0.5;
 
 export const cylKnock = check({
 	code: 'cyl.knock',
+	swaps: ['between-cylinders'],
 	title: 'Knock by cylinder',
 	section: 'cylinders',
 	leads: true,
@@ -181,6 +183,7 @@ export const cylEgt = check({
 
 export const cylTrim = check({
 	code: 'cyl.trim',
+	swaps: ['between-cylinders'],
 	title: 'Trims by cylinder',
 	section: 'cylinders',
 	advice: 'repair',

@@ -7,6 +7,7 @@ import { list, plural } from '../../format.ts';
 
 export const misfire = check({
 	code: 'misfire',
+	swaps: ['between-cylinders', 'repair'],
 	title: 'Misfires',
 	section: 'mixture',
 	advice: 'repair',

@@ -39,6 +39,7 @@ function judge(pairs: Pair[], agreePct: number): Judged {
 
 export const sensorLambda = check({
 	code: 'sensor.lambda',
+	swaps: ['lambda-side-to-side', 'repair'],
 	title: 'Lambda sources',
 	section: 'sensors',
 	leads: true,

@@ -14,7 +14,9 @@ export type LosesRows =
 	| 'attachments'
 	| 'invitations'
 	| 'timeslips'
-	| 'knock_proofs';
+	| 'knock_proofs'
+	| 'swap_tests'
+	| 'plug_readings';
 
 /** The next id of a table; of several the first. Atomic by itself; inside a transaction the ids go back with it. */
 export async function nextId(db: Db, table: LosesRows, count = 1): Promise<number> {

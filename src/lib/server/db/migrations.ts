@@ -356,5 +356,30 @@ export const migrations: Record<string, Migration> = {
 		async up(db: Kysely<unknown>) {
 			await sql.raw(`alter table invitations add column role text not null default 'tuner'`).execute(db);
 		}
+	},
+	'017-finding-the-cause': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table swap_tests (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade, finding text not null,
+				document text not null, request_id integer references requests(id) on delete set null,
+				before_log integer not null references logs(id) on delete cascade,
+				after_log integer references logs(id) on delete set null,
+				back_log integer references logs(id) on delete set null,
+				answer text, author text not null, created_at text not null)`);
+			await text(`create index swap_tests_job on swap_tests(job_id)`);
+			await text(`create table plug_readings (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade,
+				revision_id integer not null references revisions(id) on delete cascade,
+				log_id integer references logs(id) on delete set null,
+				document text not null, author text not null, created_at text not null)`);
+			await text(`create index plug_readings_job on plug_readings(job_id)`);
+			for (const [name, table, kind] of [
+				['swaps_counted', 'swap_tests', 'swap'],
+				['plugs_counted', 'plug_readings', 'plugs']
+			] as const)
+				await text(`create trigger ${name} after insert on ${table} begin
+					insert or replace into timeline (kind, ref) values ('${kind}', new.id); end`);
+		}
 	}
 };

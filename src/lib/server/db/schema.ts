@@ -183,6 +183,39 @@ export interface HardwareChangeTable {
 	created_at: Fixed<string>;
 }
 
+/** Something that was swapped, moved or mended between two logs, to see what a difference moves with. */
+export interface SwapTestTable {
+	id: Id;
+	job_id: number;
+	/** Key of the finding that it began with; empty where it began with none. */
+	finding: string;
+	/** `tanto.swap/1`. */
+	document: string;
+	/** The drive plan that was sent with it: the log that answers it is the one after. */
+	request_id: number | null;
+	before_log: number;
+	after_log: number | null;
+	back_log: number | null;
+	/** What it says (JSON), once there is a log after it. */
+	answer: string | null;
+	author: string;
+	created_at: Fixed<string>;
+}
+
+/** Plugs as they were read. */
+export interface PlugReadingTable {
+	id: Id;
+	job_id: number;
+	/** What was in the car. */
+	revision_id: number;
+	/** A log of the same session, where there is one. */
+	log_id: number | null;
+	/** `tanto.plugs/1`. */
+	document: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
 /** Fields of a log over the axes of its table (JSON), kept until it is screened anew. */
 export interface LogFieldTable {
 	log_id: number;
@@ -401,7 +434,7 @@ export interface HoldAnswerTable {
 /** What happened in which order, counted by the database: clocks go back. */
 export interface TimelineTable {
 	n: GeneratedAlways<number>;
-	kind: 'revision' | 'log' | 'message' | 'plan' | 'screening' | 'waiting' | 'hardware';
+	kind: 'revision' | 'log' | 'message' | 'plan' | 'screening' | 'waiting' | 'hardware' | 'swap' | 'plugs';
 	/** Id of the revision, log, …; of the job for `waiting`. */
 	ref: number;
 }
@@ -445,6 +478,8 @@ export interface Database {
 	attachments: AttachmentTable;
 	logs: LogTable;
 	hardware_changes: HardwareChangeTable;
+	swap_tests: SwapTestTable;
+	plug_readings: PlugReadingTable;
 	log_fields: LogFieldTable;
 	table_layouts: TableLayoutTable;
 	table_proofs: TableProofTable;

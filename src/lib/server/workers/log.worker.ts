@@ -23,7 +23,10 @@ import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { briefOf } from '../../../core/screening/brief.ts';
 import { CHECKS_VERSION, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
-import { readContextOf } from '../../../core/vehicle/document.ts';
+import { judgePlugs as judgePlugsCore } from '../../../core/plugs/judge.ts';
+import { witnessesOf } from '../../../core/plugs/witnesses.ts';
+import { judgeSwap as judgeSwapCore } from '../../../core/swaps/judge.ts';
+import { parseVehicle, readContextOf } from '../../../core/vehicle/document.ts';
 import { connect, type Db } from '../db/open.ts';
 import { contextOf } from '../log-context.ts';
 import { dropRuns, loadLog, storeColumns } from '../log-store.ts';
@@ -41,6 +44,10 @@ import type {
 	LogTaskResult,
 	ProofTask,
 	ProofTaskResult,
+	PlugTask,
+	PlugTaskResult,
+	SwapTask,
+	SwapTaskResult,
 	ProposeTask,
 	ProposeTaskResult,
 	ReplayTask,
@@ -257,6 +264,56 @@ export async function measureProof({ dataDir, logId, region }: ProofTask): Promi
 		const measure = proofMeasure(prepare(await loadLog(db, logId), await contextOf(db, logId)), region);
 		if (!measure) throw new InputError('the log has no knock retard, or no pressure, to compare by');
 		return { ok: true, measure };
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function judgeSwap({ dataDir, swap, before, after, back }: SwapTask): Promise<SwapTaskResult> {
+	const db = database(dataDir);
+	try {
+		const of = async (id: number) => ({ log: await loadLog(db, id), context: await contextOf(db, id) });
+		return {
+			ok: true,
+			answer: judgeSwapCore(
+				swap,
+				await of(before),
+				await of(after),
+				back === null ? undefined : await of(back)
+			)
+		};
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function judgePlugs({
+	dataDir,
+	plugs,
+	revisionId,
+	logId,
+	rank
+}: PlugTask): Promise<PlugTaskResult> {
+	const db = database(dataDir);
+	try {
+		const { document, vehicle } = await db
+			.selectFrom('revisions')
+			.innerJoin('jobs', 'jobs.id', 'revisions.job_id')
+			.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+			.select(['revisions.document', 'vehicles.document as vehicle'])
+			.where('revisions.id', '=', revisionId)
+			.executeTakeFirstOrThrow();
+		const input = logId === null ? null : prepare(await loadLog(db, logId), await contextOf(db, logId));
+		return {
+			ok: true,
+			answer: judgePlugsCore({
+				plugs,
+				calibration: parseCalibration(JSON.parse(document)),
+				vehicle: parseVehicle(JSON.parse(vehicle)),
+				witnesses: input && witnessesOf({ input, findings: screenPrepared(input).findings }),
+				rank
+			})
+		};
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };
 	}

@@ -15,6 +15,10 @@ import type {
 	LogTaskResult,
 	ProofTask,
 	ProofTaskResult,
+	PlugTask,
+	PlugTaskResult,
+	SwapTask,
+	SwapTaskResult,
 	ProposeTask,
 	ProposeTaskResult,
 	ReplayTask,
@@ -53,6 +57,10 @@ export interface WorkerPool {
 	summary(task: LogTask): Promise<SummaryTaskResult>;
 	measureBaselines(task: LogTask): Promise<BaselinesTaskResult>;
 	measureProof(task: ProofTask): Promise<ProofTaskResult>;
+	/** What a difference moved with. */
+	judgeSwap(task: SwapTask): Promise<SwapTaskResult>;
+	/** Trims by cylinder from plugs. */
+	judgePlugs(task: PlugTask): Promise<PlugTaskResult>;
 	/** Takes no more work, gives what is in hand a few seconds, then ends it. Work that didn't end fails with `Stopped`. */
 	stop(): Promise<void>;
 }
@@ -141,6 +149,8 @@ export function createPool(): WorkerPool {
 		summary: (task) => run<SummaryTaskResult>('summary', task),
 		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
 		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
+		judgeSwap: (task) => run<SwapTaskResult>('judgeSwap', task),
+		judgePlugs: (task) => run<PlugTaskResult>('judgePlugs', task),
 		async stop() {
 			stopping = true;
 			await Promise.race([Promise.allSettled(inHand), new Promise((r) => setTimeout(r, FINISH_MS).unref())]);

@@ -9,6 +9,11 @@ import type { LogFields } from '../../../core/correction/grid-field.ts';
 import type { RequirementView } from '../../../core/correction/view.ts';
 import type { NextDrive, Proposal } from '../../../core/revising/proposal.ts';
 import type { Replay } from '../../../core/revising/replay.ts';
+import type { Plugs } from '../../../core/plugs/document.ts';
+import type { Kind, PlugAnswer } from '../../../core/plugs/judge.ts';
+import type { Swap } from '../../../core/swaps/document.ts';
+import type { SwapAnswer } from '../../../core/swaps/judge.ts';
+import type { MovedAnswer } from '../../../core/swaps/moved-sensor.ts';
 import type { Strategy } from '../../../core/correction/strategy.ts';
 
 export interface LogTask {
@@ -62,6 +67,27 @@ export interface ProofTask {
 }
 
 export type ProofTaskResult = { ok: true; measure: ProofMeasure } | { ok: false; message: string };
+
+export interface SwapTask {
+	dataDir: string;
+	swap: Swap;
+	before: number;
+	after: number;
+	/** Log with everything back as it was. */
+	back: number | null;
+}
+
+export type SwapTaskResult = { ok: true; answer: SwapAnswer | MovedAnswer } | { ok: false; message: string };
+
+export interface PlugTask {
+	dataDir: string;
+	plugs: Plugs;
+	revisionId: number;
+	logId: number | null;
+	rank: Kind[];
+}
+
+export type PlugTaskResult = { ok: true; answer: PlugAnswer } | { ok: false; message: string };
 
 export interface ExportTask {
 	dataDir: string;

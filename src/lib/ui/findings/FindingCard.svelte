@@ -17,6 +17,8 @@
 		answer = null,
 		history = [],
 		behind = null,
+		causeUrl = null,
+		swaps = false,
 		rule
 	}: {
 		finding: Report['findings'][number];
@@ -29,6 +31,10 @@
 		history?: Appearance[];
 		/** Title of the finding that explains this one. */
 		behind?: string | null;
+		/** Page of the job on which its cause is looked for. */
+		causeUrl?: string | null;
+		/** Something can be swapped to find its cause. */
+		swaps?: boolean;
 		/** Title of the check that found it. */
 		rule: string;
 	} = $props();
@@ -87,6 +93,11 @@
 					onclick={() => (answering = !answering)}
 					aria-expanded={answering}>{answer ? 'Answer anew' : 'Answer it'}</button
 				>
+				{#if causeUrl && swaps}<a
+						class="button"
+						href="{causeUrl}?finding={encodeURIComponent(findingKey(finding))}"
+						>Find the cause by a swap test</a
+					>{/if}
 				{#if answer}
 					<form method="POST" action="?/takeBack" use:enhance>
 						<input type="hidden" name="key" value={findingKey(finding)} />

@@ -27,6 +27,11 @@
 		'not-visited': 'The changed places were not driven again'
 	};
 	const MOST_OPEN = 3;
+	/** How much of it there was before, and is now, where that changed. */
+	const was = ({ value, before, unit }: StillOpen) =>
+		value === null || before === null || fixed(before, 1) === fixed(value, 1)
+			? ''
+			: ` (${fixed(before, 1)} → ${fixed(value, 1)} ${unit})`;
 	/** Within a sentence; what begins with a quantity or a sign stays. */
 	const lowered = (title: string) => (/^[A-Z][a-z]/.test(title) ? uncapital(title) : title);
 	const EACH: Record<Outcome['verdict'], string> = {
@@ -66,10 +71,7 @@
 		>
 		{#if open.length}still open: {#each open.slice(0, MOST_OPEN) as f, i (f.key)}{i ? '; ' : ''}{lowered(
 					preferences.say(f.title)
-				)}{#if f.value !== null && f.before !== null && fixed(f.before, 1) !== fixed(f.value, 1)}&#32;<span
-						class="text-muted"
-						>(<span class="numbers">{fixed(f.before, 1)} → {fixed(f.value, 1)} {f.unit}</span>)</span
-					>{/if}{/each}{open.length > MOST_OPEN
+				)}<span class="text-muted numbers">{was(f)}</span>{/each}{open.length > MOST_OPEN
 				? `; ${plural(open.length - MOST_OPEN, 'more finding')}`
 				: ''}.{/if}
 		<a class="text-[14px] underline" href={compareUrl}>Cell by cell, before and after</a>

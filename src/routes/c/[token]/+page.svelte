@@ -217,6 +217,13 @@
 	<a class="button w-full justify-center py-3!" href="{data.base}/problem">Report a problem</a>
 {/snippet}
 
+{#snippet plugsBody()}
+	<p class="mt-1 mb-2">
+		Engine off straight after the pass, plugs out in order, one photo of each from the side.
+	</p>
+	<a class="button w-full justify-center py-3!" href="{data.base}/plugs">Photograph the plugs</a>
+{/snippet}
+
 {#snippet writeBody()}
 	<form method="POST" action="?/write" use:enhance class="mt-1">
 		<textarea name="body" rows="3" maxlength="8000" aria-label="Message to your tuner"
@@ -247,4 +254,5 @@
 {@render part('send', 'Send the log', sendBody, next === 'drive' || sentNow)}
 {@render part('problem', 'Something is wrong with it', problemBody, waiting)}
 {#if next !== 'lookover'}{@render part('lookover', 'Look over the car', lookoverBody)}{/if}
+{@render part('plugs', 'Photos of the spark plugs', plugsBody)}
 {@render part('write', 'Write to your tuner', writeBody, form !== null || newest?.kind === 'from-customer')}

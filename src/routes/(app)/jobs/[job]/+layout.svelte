@@ -8,6 +8,8 @@
 	let { data, children }: LayoutProps = $props();
 	const PAGES = [
 		['evidence', 'Evidence'],
+		['cause', 'Cause'],
+		['plugs', 'Plugs'],
 		['plan', 'Drive plan'],
 		['tables', 'Tables'],
 		['vehicle', 'Vehicle'],

@@ -14,6 +14,7 @@ import { parseJson, parseWith } from '$core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/correction/strategy';
 import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
 import { briefOf, changesBetween, stillOpen } from '$core/screening/brief';
+import type { Check } from '$core/screening/check';
 import { CHECKS } from '$core/screening/codes';
 import { sectionsOf, shownOf } from '$core/screening/sections';
 import {
@@ -100,6 +101,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		stoich: fuelStoich(job.vehicle),
 		screening: screening && forPage(screening),
 		rules: Object.fromEntries(CHECKS.map((c) => [c.code, c.title])) as Record<string, string>,
+		swappable: CHECKS.filter((c: Check) => c.swaps).map((c) => c.code as string),
 		sections: screening ? sectionsOf(screening.report) : [],
 		shown: screening ? shownOf(screening.report) : {},
 		outcome: made && screening ? await outcomeOf(locals.app, made, log.id, screening) : null,

@@ -267,6 +267,8 @@
 						behind={f.because ? behindTitle(f.because) : null}
 						answer={data.answers[findingKey(f)] ?? null}
 						history={data.history[findingKey(f)] ?? []}
+						causeUrl="/jobs/{data.job.id}/cause"
+						swaps={data.swappable.includes(f.code)}
 						rule={data.rules[f.code] ?? f.code}
 					/>
 				{/each}

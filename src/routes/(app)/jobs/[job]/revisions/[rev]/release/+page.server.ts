@@ -10,6 +10,7 @@ import { linkOf } from '$lib/server/links';
 import { writeToCustomer } from '$lib/server/messages';
 import { release, releaseCheck, replayOf } from '$lib/server/release';
 import { ask } from '$lib/server/requests';
+import { causesFor } from '$lib/server/swaps';
 import type { Actions, PageServerLoad } from './$types';
 
 const HOLD = 'hold:';
@@ -33,6 +34,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		mailOff: job.email ? locals.app.mailer.off : 'no mail address of this customer is known',
 		linked: (await linkOf(db, locals.app.dataDir, job.id)) !== null,
 		templates: TEMPLATES.map(({ id, title }) => ({ id, title })),
+		/** What swap tests found, as the reason to begin with. */
+		causes: await causesFor(db, job.id, check.holds, check.found),
 		titles: Object.fromEntries(draft.calibration.items.map((i) => [i.id, titleOf(i)]))
 	};
 };

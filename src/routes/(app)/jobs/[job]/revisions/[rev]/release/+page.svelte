@@ -111,7 +111,7 @@
 								<input
 									form="release"
 									name="hold:{h.id}"
-									value={form?.entered?.[`hold:${h.id}`] ?? ''}
+									value={form?.entered?.[`hold:${h.id}`] ?? data.causes[h.id] ?? ''}
 									autocomplete="off"
 								/></label
 							>

@@ -1,0 +1,60 @@
+/** What the swap tests of a job say together: the cause where it is named, what is ruled out, and what is cheapest to try next. */
+import { SWAP_TITLES } from '../swap-kind.ts';
+import type { Swap } from './document.ts';
+import type { SwapAnswer } from './judge.ts';
+import type { MovedAnswer } from './moved-sensor.ts';
+
+export interface Tested {
+	swap: Swap;
+	answer: SwapAnswer | MovedAnswer | null;
+}
+
+export interface Standing {
+	/** In a sentence; `null` while it isn't named. */
+	cause: string | null;
+	ruledOut: string[];
+	next: string[];
+}
+
+/** Tests of one difference, oldest first. */
+export function standingOf(tests: readonly Tested[]): Standing {
+	const done = tests.filter((t) => t.answer && t.answer.answer !== 'not-comparable');
+	const named = done.findLast(({ swap, answer }) =>
+		swap.kind === 'repair'
+			? answer!.answer === 'gone'
+			: answer!.answer === 'moved' || answer!.answer === 'two-parts'
+	);
+	const ruledOut = done
+		.filter((t) => t.answer!.answer === 'stayed')
+		.map(({ swap }) => (swap.kind === 'repair' ? (swap.what ?? 'what was mended') : PART[swap.kind]));
+	if (named) return { cause: named.answer!.why, ruledOut, next: named.answer!.next };
+	const open = tests.filter((t) => !t.answer);
+	if (open.length)
+		return {
+			cause: null,
+			ruledOut,
+			next: open.map((t) => `log with: ${SWAP_TITLES[t.swap.kind].toLowerCase()}`)
+		};
+	const tried = new Set(done.map((t) => t.swap.kind));
+	const next = [
+		...(tried.has('injectors-side-to-side') ? [] : ['swap the injectors from side to side and log again']),
+		...(tried.has('lambda-side-to-side') ? [] : ['swap the lambda sensors from side to side and log again']),
+		'look for a leak in the exhaust before the sensor and at the intake gasket of the leaner bank, mend it and log again',
+		'look at the wiring and the connectors of the leaner bank'
+	];
+	const last = done.at(-1)?.answer;
+	return {
+		cause: null,
+		ruledOut,
+		next:
+			last && last.answer !== 'stayed' ? [...last.next, ...next.filter((n) => !last.next.includes(n))] : next
+	};
+}
+
+const PART: Record<Swap['kind'], string> = {
+	'injectors-side-to-side': 'the injectors',
+	'lambda-side-to-side': 'the lambda sensors',
+	'lambda-moved': 'the sensor that was moved',
+	'between-cylinders': 'the parts that were swapped between the cylinders',
+	repair: 'what was mended'
+};

@@ -1,0 +1,123 @@
+/** Plugs of a job: photographed by the customer, read by the tuner, and what they ask for. */
+import { InputError } from '../../core/input-error.ts';
+import { parsePlugs, type Plugs } from '../../core/plugs/document.ts';
+import { FUEL_TRIM, KINDS, type Kind, type PlugAnswer } from '../../core/plugs/judge.ts';
+import { proposalsOf } from '../../core/plugs/trimmed.ts';
+import type { Proposal } from '../../core/revising/proposal.ts';
+import type { App } from './context.ts';
+import { nextId } from './db/ids.ts';
+import type { Db } from './db/open.ts';
+import { createDraft, revision, revisionsOf, takeProposal } from './revisions.ts';
+
+export interface PlugRecord {
+	id: number;
+	plugs: Plugs;
+	/** What was in the car. */
+	revisionId: number;
+	logId: number | null;
+	author: string;
+	at: string;
+}
+
+/** Readings of a job, the newest first. */
+export async function plugsOf(db: Db, jobId: number): Promise<PlugRecord[]> {
+	const rows = await db
+		.selectFrom('plug_readings')
+		.selectAll()
+		.where('job_id', '=', jobId)
+		.orderBy('id', 'desc')
+		.execute();
+	return rows.map((r) => ({
+		id: r.id,
+		plugs: parsePlugs(JSON.parse(r.document)),
+		revisionId: r.revision_id,
+		logId: r.log_id,
+		author: r.author,
+		at: r.created_at
+	}));
+}
+
+/**
+ * Keeps a reading.
+ * @throws InputError where the revision or the log is none of the job's
+ */
+export async function keepPlugs(
+	db: Db,
+	jobId: number,
+	plugs: Plugs,
+	{ revisionId, logId }: { revisionId: number; logId: number | null },
+	author: string,
+	now = new Date()
+): Promise<number> {
+	if (!(await revisionsOf(db, jobId)).some((r) => r.id === revisionId && r.state !== 'draft'))
+		throw new InputError('there is no such frozen revision in this job', 'revision');
+	const log =
+		logId === null
+			? null
+			: await db
+					.selectFrom('logs')
+					.select('state')
+					.where('id', '=', logId)
+					.where('job_id', '=', jobId)
+					.where('taken_out', 'is', null)
+					.executeTakeFirst();
+	if (log === undefined) throw new InputError('there is no such log in this job', 'log');
+	return db.transaction().execute(async (trx) => {
+		const id = await nextId(trx, 'plug_readings');
+		await trx
+			.insertInto('plug_readings')
+			.values({
+				id,
+				job_id: jobId,
+				revision_id: revisionId,
+				log_id: logId,
+				document: JSON.stringify(plugs),
+				author,
+				created_at: now.toISOString()
+			})
+			.execute();
+		return id;
+	});
+}
+
+/** What a reading asks for. @throws InputError for a cylinder that the engine doesn't have */
+export async function answerOf(
+	app: Pick<App, 'pool' | 'dataDir'>,
+	record: PlugRecord,
+	rank: readonly Kind[] = KINDS
+): Promise<PlugAnswer> {
+	const answer = await app.pool.judgePlugs({
+		dataDir: app.dataDir,
+		plugs: record.plugs,
+		revisionId: record.revisionId,
+		logId: record.logId,
+		rank: [...rank]
+	});
+	if (!answer.ok) throw new InputError(answer.message);
+	return answer.answer;
+}
+
+/**
+ * Trims of a reading as proposals: in the draft that there is, else in a new one from the revision that was driven.
+ * @returns id of the draft
+ * @throws InputError where nothing is to be changed, or the draft is of another revision
+ */
+export async function proposePlugs(
+	app: Pick<App, 'db' | 'pool' | 'dataDir'>,
+	jobId: number,
+	record: PlugRecord
+): Promise<number> {
+	const answer = await answerOf(app, record);
+	if (answer.changes.length === 0) throw new InputError('this reading asks for no change');
+	const proposal: Proposal = {
+		changes: proposalsOf(answer.changes),
+		held: answer.held.map((h) => ({
+			item: FUEL_TRIM,
+			reason: h.cylinder === null ? h.reason : `Cylinder ${h.cylinder}: ${h.reason}`
+		}))
+	};
+	const logs = record.logId === null ? [] : [record.logId];
+	const open = (await revisionsOf(app.db, jobId)).find((r) => r.state === 'draft');
+	if (open) return takeProposal(app.db, open.id, record.revisionId, proposal, logs);
+	return createDraft(app.db, (await revision(app.db, record.revisionId))!, proposal, logs);
+}

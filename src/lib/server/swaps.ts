@@ -1,0 +1,181 @@
+/** Swap tests of a job: begun from a finding, answered by the log that comes back. */
+import { InputError } from '../../core/input-error.ts';
+import type { SwapAnswer } from '../../core/swaps/judge.ts';
+import type { MovedAnswer } from '../../core/swaps/moved-sensor.ts';
+import { parseSwap, type Swap } from '../../core/swaps/document.ts';
+import { standingOf, type Standing } from '../../core/swaps/standing.ts';
+import type { App } from './context.ts';
+import { nextId } from './db/ids.ts';
+import type { Db } from './db/open.ts';
+
+export interface SwapTest {
+	id: number;
+	swap: Swap;
+	/** Key of the finding that it began with. */
+	finding: string;
+	before: number;
+	after: number | null;
+	back: number | null;
+	answer: SwapAnswer | MovedAnswer | null;
+	requestId: number | null;
+	author: string;
+	at: string;
+}
+
+/** Tests of a job, oldest first. */
+export async function swapsOf(db: Db, jobId: number): Promise<SwapTest[]> {
+	const rows = await db
+		.selectFrom('swap_tests')
+		.selectAll()
+		.where('job_id', '=', jobId)
+		.orderBy('id')
+		.execute();
+	return rows.map((r) => ({
+		id: r.id,
+		swap: parseSwap(JSON.parse(r.document)),
+		finding: r.finding,
+		before: r.before_log,
+		after: r.after_log,
+		back: r.back_log,
+		answer: r.answer ? (JSON.parse(r.answer) as SwapAnswer | MovedAnswer) : null,
+		requestId: r.request_id,
+		author: r.author,
+		at: r.created_at
+	}));
+}
+
+/** What the tests of a finding say together; `null` where none was begun. */
+export function standingFor(tests: readonly SwapTest[], finding: string): Standing | null {
+	const own = tests.filter((t) => t.finding === finding);
+	return own.length ? standingOf(own) : null;
+}
+
+/** Holds that a finding opened, with the cause that tests named as the reason to begin with: still a person's to give. */
+export async function causesFor(
+	db: Db,
+	jobId: number,
+	holds: readonly { id: string; why: string }[],
+	findings: readonly { key: string; summary: string }[]
+): Promise<Record<string, string>> {
+	const tests = await swapsOf(db, jobId);
+	return Object.fromEntries(
+		holds.flatMap((h) => {
+			const key = h.id.startsWith('finding ')
+				? h.id.slice('finding '.length)
+				: findings.find((f) => f.summary === h.why)?.key;
+			const cause = key === undefined ? null : (standingFor(tests, key)?.cause ?? null);
+			return cause ? [[h.id, `The cause is found: ${cause}`]] : [];
+		})
+	);
+}
+
+export interface NewSwap {
+	finding: string;
+	before: number;
+	/** The drive plan that went out with it. */
+	requestId: number | null;
+}
+
+/** @throws InputError where the log is none of the job's, or nothing can be read of it */
+export async function beginSwap(
+	db: Db,
+	jobId: number,
+	swap: Swap,
+	{ finding, before, requestId }: NewSwap,
+	author: string,
+	now = new Date()
+): Promise<number> {
+	await ownLog(db, jobId, before, 'before');
+	return db.transaction().execute(async (trx) => {
+		const id = await nextId(trx, 'swap_tests');
+		await trx
+			.insertInto('swap_tests')
+			.values({
+				id,
+				job_id: jobId,
+				finding,
+				document: JSON.stringify(swap),
+				request_id: requestId,
+				before_log: before,
+				after_log: null,
+				back_log: null,
+				answer: null,
+				author,
+				created_at: now.toISOString()
+			})
+			.execute();
+		return id;
+	});
+}
+
+async function ownLog(db: Db, jobId: number, id: number, which: string): Promise<void> {
+	const log = await db
+		.selectFrom('logs')
+		.select(['state', 'taken_out'])
+		.where('id', '=', id)
+		.where('job_id', '=', jobId)
+		.executeTakeFirst();
+	if (!log || log.taken_out !== null) throw new InputError('there is no such log in this job', which);
+	if (log.state !== 'screened') throw new InputError('this log is not read yet, or can’t be read', which);
+}
+
+/**
+ * Binds a log to a test and answers it.
+ * @throws InputError where the log is none of the job's, or is another one of the test
+ */
+export async function bindLog(
+	app: Pick<App, 'db' | 'dataDir' | 'pool'>,
+	jobId: number,
+	id: number,
+	which: 'after' | 'back',
+	logId: number
+): Promise<void> {
+	const test = (await swapsOf(app.db, jobId)).find((t) => t.id === id);
+	if (!test) throw new InputError('there is no such test in this job');
+	await ownLog(app.db, jobId, logId, which);
+	if (which === 'back' && test.after === null)
+		throw new InputError('the log after the swap comes first', which);
+	const logs = { before: test.before, after: test.after, back: test.back, [which]: logId };
+	const bound = [logs.before, logs.after, logs.back].filter((l) => l !== null);
+	if (new Set(bound).size < bound.length)
+		throw new InputError('this log stands for another part of the test already', which);
+	const answer = await app.pool.judgeSwap({
+		dataDir: app.dataDir,
+		swap: test.swap,
+		before: logs.before,
+		after: logs.after!,
+		back: logs.back
+	});
+	if (!answer.ok) throw new InputError(answer.message);
+	await app.db
+		.updateTable('swap_tests')
+		.set({ after_log: logs.after, back_log: logs.back, answer: JSON.stringify(answer.answer) })
+		.where('id', '=', id)
+		.execute();
+}
+
+/** A log that answers the drive plan of an open test is its log after. */
+export async function bindArrived(app: Pick<App, 'db' | 'dataDir' | 'pool'>, logId: number): Promise<void> {
+	const open = await app.db
+		.selectFrom('logs')
+		.innerJoin('swap_tests', 'swap_tests.request_id', 'logs.request_id')
+		.select(['swap_tests.id', 'logs.job_id'])
+		.where('logs.id', '=', logId)
+		.where('logs.state', '=', 'screened')
+		.where('swap_tests.after_log', 'is', null)
+		.whereRef('swap_tests.before_log', '!=', 'logs.id')
+		.execute();
+	for (const t of open) await bindLog(app, t.job_id, t.id, 'after', logId);
+}
+
+/** Takes a test back that was begun by mistake: one that has no answer. */
+export async function dropSwap(db: Db, jobId: number, id: number): Promise<void> {
+	const { numDeletedRows } = await db
+		.deleteFrom('swap_tests')
+		.where('id', '=', id)
+		.where('job_id', '=', jobId)
+		.where('answer', 'is', null)
+		.executeTakeFirstOrThrow();
+	if (numDeletedRows === 0n) throw new InputError('a test that has its answer stays in the record');
+	await db.deleteFrom('timeline').where('kind', '=', 'swap').where('ref', '=', id).execute();
+}

@@ -1,0 +1,118 @@
+import { InputError } from '$core/input-error';
+import { parseWith } from '$core/parse';
+import { checkOf } from '$core/screening/codes';
+import { findingKey } from '$core/screening/types';
+import { SWAP_KINDS } from '$core/swap-kind';
+import { swapSchema } from '$core/swaps/document';
+import { swapPlan, workOf } from '$core/swaps/plan';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { setWaiting } from '$lib/server/jobs';
+import { logsOf, screeningOf } from '$lib/server/logs';
+import { toCustomer } from '$lib/server/messages';
+import { ask } from '$lib/server/requests';
+import { beginSwap, bindLog, dropSwap, standingFor, swapsOf } from '$lib/server/swaps';
+import type { Actions, PageServerLoad } from './$types';
+
+const SEEKS = new Set(['stop', 'fix', 'watch']);
+
+export const load: PageServerLoad = async ({ params, locals, url }) => {
+	const { db } = locals.app;
+	const job = await jobOr404(locals.app, params.job);
+	const logs = (await logsOf(db, job.id)).filter((l) => l.state === 'screened' && l.takenOut === null);
+	const newest = logs.at(-1);
+	const report = newest ? (await screeningOf(db, newest.id))?.report : null;
+	const tests = await swapsOf(db, job.id);
+	const found = (report?.findings ?? [])
+		.filter((f) => SEEKS.has(f.severity) && checkOf(f.code)?.swaps)
+		.map((f) => ({
+			key: findingKey(f),
+			title: f.said?.title ?? f.title,
+			severity: f.severity,
+			swaps: [...checkOf(f.code)!.swaps!],
+			cylinder: f.cylinder ?? null
+		}));
+	const began = [...new Set(tests.map((t) => t.finding))].filter((k) => !found.some((f) => f.key === k));
+	return {
+		/** Differences that are looked into: of the newest log, and those that a test was begun for before. */
+		subjects: [
+			...found,
+			...began.map((key) => ({
+				key,
+				title: key
+					? `${checkOf(key.split(' ')[0]!)?.title ?? key}: no longer in the newest log`
+					: 'Without a finding',
+				severity: 'clear' as const,
+				swaps: [...SWAP_KINDS],
+				cylinder: null
+			}))
+		].map((s) => ({ ...s, standing: standingFor(tests, s.key) })),
+		tests: tests.toReversed(),
+		logs: logs.map(({ id, title, name }) => ({ id, title, name })).reverse(),
+		cylinders: job.vehicle.engine.cylinders,
+		wanted: url.searchParams.get('finding')
+	};
+};
+
+/** The document as the form says it. @throws InputError naming the field */
+function swapFrom(data: FormData) {
+	const kind = field(data, 'kind');
+	const text = (name: string) => field(data, name).trim();
+	const cylinder = (name: string) => Number(text(name));
+	return parseWith(swapSchema, {
+		schema: 'tanto.swap/1',
+		kind,
+		...(text('what') ? { what: text('what') } : {}),
+		...(kind === 'lambda-side-to-side' ? { labels: text('labels') } : {}),
+		...(kind === 'lambda-moved' ? { from: text('from') } : {}),
+		...(kind === 'between-cylinders' ? { cylinders: [cylinder('first'), cylinder('second')] } : {})
+	});
+}
+
+export const actions: Actions = {
+	begin: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		return orFail(
+			async () => {
+				const { db } = locals.app;
+				const swap = swapFrom(data);
+				const before = Number(field(data, 'before'));
+				const me = tunerOr401(locals).name;
+				if (!before) throw new InputError('choose the log that shows the difference', 'before');
+				const send = field(data, 'send') === 'on';
+				const requestId = send
+					? await ask(db, job.id, 'bank-swap', swapPlan(swap, job.vehicle, { speedCapKmh: null }))
+					: null;
+				await beginSwap(db, job.id, swap, { finding: field(data, 'finding'), before, requestId }, me);
+				if (!send) return { begun: true, notMailed: null };
+				const notMailed = await toCustomer(
+					locals.app,
+					job,
+					me,
+					`${workOf(swap)}\n\nThen please log as on your page: what the difference moves with tells what causes it.`,
+					{ subject: `${job.title}: a test, please` }
+				);
+				await setWaiting(db, job.id, 'customer');
+				return { begun: true, notMailed };
+			},
+			{ kind: field(data, 'kind'), what: field(data, 'what') }
+		);
+	},
+	bind: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		return orFail(async () => {
+			const which = field(data, 'which') === 'back' ? 'back' : 'after';
+			await bindLog(locals.app, job.id, Number(field(data, 'test')), which, Number(field(data, 'log')));
+			return { bound: true };
+		});
+	},
+	drop: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const id = Number(field(await request.formData(), 'test'));
+		return orFail(async () => {
+			await dropSwap(locals.app.db, job.id, id);
+			return { dropped: true };
+		});
+	}
+};
