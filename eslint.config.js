@@ -19,7 +19,7 @@ const HOUSE = [
 	['correction'],
 	['revising'],
 	['planning', 'performance'],
-	['swaps', 'plugs'],
+	['swaps', 'plugs', 'fuelling'],
 	['simulator']
 ];
 const place = (name) => `./src/core/${name}`;

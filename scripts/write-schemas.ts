@@ -4,10 +4,13 @@ import { z } from 'zod';
 import { calibrationSchema } from '../src/core/calibration/document.ts';
 import { layoutSchema } from '../src/core/calibration/tables/layout.ts';
 import { requirementSchema } from '../src/core/correction/view.ts';
+import { goalSchema } from '../src/core/fuelling/goal.ts';
+import { plugsSchema } from '../src/core/plugs/document.ts';
 import { requestSchema } from '../src/core/request.ts';
 import { proposalSchema } from '../src/core/revising/proposal.ts';
 import { replaySchema } from '../src/core/revising/replay.ts';
 import { reportSchema } from '../src/core/screening/report.ts';
+import { swapSchema } from '../src/core/swaps/document.ts';
 import { vehicleSchema } from '../src/core/vehicle/document.ts';
 
 export const SCHEMAS = {
@@ -18,7 +21,10 @@ export const SCHEMAS = {
 	proposal: proposalSchema,
 	replay: replaySchema,
 	requirement: requirementSchema,
-	layout: layoutSchema
+	layout: layoutSchema,
+	swap: swapSchema,
+	plugs: plugsSchema,
+	goal: goalSchema
 };
 
 export function schemaText(schema: z.ZodType): string {

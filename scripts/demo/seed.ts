@@ -12,6 +12,9 @@ import { addLog } from '../../src/lib/server/logs.ts';
 import { answerLookover } from '../../src/lib/server/lookover.ts';
 import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
+import { swapPlan } from '../../src/core/swaps/plan.ts';
+import { keepPlugs } from '../../src/lib/server/plugs.ts';
+import { beginSwap } from '../../src/lib/server/swaps.ts';
 import { settled } from '../../src/lib/server/processing.ts';
 import { vehicleOfJob } from '../../src/lib/server/vehicles.ts';
 import { customerNotes } from '../../src/core/revising/customer-notes.ts';
@@ -102,6 +105,28 @@ async function tell(app: App, story: Story): Promise<void> {
 			}
 		});
 		await settled();
+		if (log.swap) {
+			const { document, finding } = log.swap;
+			const plan = swapPlan(document, story.vehicle, { speedCapKmh: null });
+			const requestId = await ask(app.db, jobId, 'bank-swap', plan, ago(log.hoursAgo - 1));
+			await beginSwap(
+				app.db,
+				jobId,
+				document,
+				{ finding, before: id, requestId },
+				DEMO_TUNER.name,
+				ago(log.hoursAgo - 1)
+			);
+		}
+		if (log.plugs)
+			await keepPlugs(
+				app.db,
+				jobId,
+				log.plugs,
+				{ revisionId: current!.id, logId: id },
+				DEMO_TUNER.name,
+				ago(log.hoursAgo - 1)
+			);
 		if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
 	}
 	process.stderr.write(`  ${story.title}\n`);

@@ -1,5 +1,8 @@
 /** The demo world: an invented workshop's customers, vehicles and stories. Every log in it comes from the stand-in vehicle. */
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
+import { plugLook } from '../../src/core/simulator/plug-look.ts';
+import type { Plugs } from '../../src/core/plugs/document.ts';
+import type { Swap } from '../../src/core/swaps/document.ts';
 import type { Faults } from '../../src/core/simulator/faults.ts';
 import { standardDrive } from '../../src/core/simulator/drive.ts';
 import { logText, type LogStyle } from '../../src/core/simulator/log-text.ts';
@@ -33,6 +36,10 @@ export interface Story {
 		answers?: Record<string, string>;
 		/** A problem that was recorded, and when it happened. */
 		problemAtS?: number;
+		/** A swap test that is begun on this log; the next log answers it. */
+		swap?: { document: Swap; finding: string };
+		/** Plugs that were read after it. */
+		plugs?: Plugs;
 		/** The file that was really in the car, when it isn't the one that was released. */
 		reallyWith?: 'baseline';
 	}[];
@@ -124,6 +131,34 @@ export const VEHICLES = {
 			}
 		}
 	),
+	ousel: vehicle(
+		'Brack Ousel 8.2 quarter-mile',
+		{
+			layout: 'v',
+			cylinders: 8,
+			banks: [
+				[1, 3, 5, 7],
+				[2, 4, 6, 8]
+			],
+			displacementL: 8.2,
+			compressionRatio: 10.5,
+			aspiration: 'supercharged',
+			revLimitRpm: 7200,
+			idleRpm: 1100
+		},
+		{
+			transmission: {
+				type: 'automatic',
+				gears: [2.2, 1.4, 1],
+				finalDrive: 4.3,
+				tyreCircumferenceM: 2.5
+			},
+			massKg: 1420,
+			dragAreaM2: 0.7,
+			fuel: { name: 'ethanol 85', ethanolPct: 85, octaneRon: 108 },
+			injectors: injectors(1900)
+		}
+	),
 	drover: vehicle(
 		'Hesper Drover 5.7 tow',
 		{
@@ -202,6 +237,28 @@ function base(
 	more: { fuelError?: (r: number, l: number) => number; timingMarginDeg?: number; boostKpa?: number } = {}
 ): Calibration {
 	return parseCalibration(baseCalibration({ vehicle: v, fuelModel, name, ...more }));
+}
+
+/** With trims by cylinder, in percent. */
+function withCylinderTrims(c: Calibration, fuel: number[]): Calibration {
+	const curve = (id: string, values: number[]) => ({
+		id,
+		kind: 'curve',
+		x: { channel: 'cylinder', points: values.map((_, i) => i + 1) },
+		values
+	});
+	const own = new Set(['fuel.cylTrim', 'spark.cylTrim']);
+	return parseCalibration({
+		...c,
+		items: [
+			...c.items.filter((i) => !own.has(i.id)),
+			curve('fuel.cylTrim', fuel),
+			curve(
+				'spark.cylTrim',
+				fuel.map(() => 0)
+			)
+		]
+	});
 }
 
 export function stories(): Story[] {
@@ -312,6 +369,63 @@ export function stories(): Story[] {
 			logs: [
 				{ name: 'marl18-first.csv', faults: {}, seed: 61, then: 'release', hoursAgo: 70 },
 				{ name: 'marl18-second.csv', faults: {}, seed: 62, hoursAgo: 20, reallyWith: 'baseline' }
+			]
+		},
+		{
+			customer: 'Mattis Roke',
+			email: null,
+			title: 'Kestrel no. 3: one bank lean, injectors swapped',
+			vehicle: parseVehicle({ ...v.kestrel, name: 'Orsa Kestrel 3.2 club' }),
+			calibration: base(
+				parseVehicle({ ...v.kestrel, name: 'Orsa Kestrel 3.2 club' }),
+				'speed-density',
+				'as received',
+				{ timingMarginDeg: 6 }
+			),
+			logs: [
+				{
+					name: 'kestrel3-first.csv',
+					faults: { bankFlow: [1, 0.93] },
+					seed: 71,
+					hoursAgo: 60,
+					swap: {
+						document: { schema: 'tanto.swap/1', kind: 'injectors-side-to-side' },
+						finding: 'bank.mismatch b2'
+					}
+				},
+				{ name: 'kestrel3-swapped.csv', faults: { bankFlow: [0.93, 1] }, seed: 72, hoursAgo: 12 }
+			]
+		},
+		{
+			customer: 'Teal & Sparrow',
+			email: null,
+			title: 'Ousel: plugs after three passes',
+			vehicle: v.ousel,
+			calibration: withCylinderTrims(
+				base(v.ousel, 'speed-density', 'eighth-mile', { timingMarginDeg: 7, boostKpa: 190 }),
+				[0, 3, 0, -2, 0, 0, 0, 0]
+			),
+			logs: [
+				{
+					name: 'ousel-pass3.csv',
+					faults: {},
+					seed: 81,
+					hoursAgo: 6,
+					plugs: {
+						schema: 'tanto.plugs/1',
+						heatRange: 9,
+						rangeCounts: 'higher-is-colder',
+						plated: true,
+						newForSession: true,
+						passes: 3,
+						cutAfterPass: true,
+						fuel: 'ethanol 85',
+						boostKpa: 190,
+						readings: [0, 2.8, 0.8, 2, 0, 0, 0, 0].map((leanPct, i) =>
+							plugLook({ cylinder: i + 1, leanPct, overDeg: [0, 0, -0.4, 0, 0, 1, -1, 0][i]! })
+						)
+					}
+				}
 			]
 		}
 	];

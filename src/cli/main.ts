@@ -16,6 +16,7 @@ tanto table C.json --item ID --layout L.json
 tanto build --layout L.json DIR --out C.json
 tanto swap BEFORE AFTER [BACK] --vehicle V.json --swap S.json [--calibration C.json]… [--stated N] [--stated-after M]
 tanto plugs P.json C.json --vehicle V.json [--log LOG] [--rank lambda,plugs,egt] [--out NEXT.json]
+tanto injectors --vehicle V.json --goal G.json [--log LOG]
 
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
@@ -30,7 +31,8 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[]) => Promise<
 	table: () => import('./commands/table.ts'),
 	build: () => import('./commands/build.ts'),
 	swap: () => import('./commands/swap.ts'),
-	plugs: () => import('./commands/plugs.ts')
+	plugs: () => import('./commands/plugs.ts'),
+	injectors: () => import('./commands/injectors.ts')
 };
 
 /** Writes and waits where the reader is slower. */

@@ -17,6 +17,8 @@ const PAGES = [
 	'/jobs/1/logs/1/readiness',
 	'/jobs/1/logs/1/sensors',
 	'/jobs/2/logs/2/knock',
+	'/jobs/8/cause',
+	'/jobs/9/plugs',
 	'/jobs/3/advice',
 	'/jobs/3/compare',
 	'/jobs/3/compare-logs',

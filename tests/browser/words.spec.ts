@@ -21,6 +21,8 @@ const PAGES = [
 	'/jobs/3/summary',
 	'/jobs/1/plan?template=full-throttle&cap=120',
 	'/jobs/1/lookover',
+	'/jobs/8/cause',
+	'/jobs/9/plugs',
 	'/customers/1'
 ];
 const main = (page: { locator: (s: string) => { innerText: () => Promise<string> } }) =>

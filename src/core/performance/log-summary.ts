@@ -3,7 +3,7 @@ import { dutyFromPulse } from '../evidence/duty.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { CHANNELS } from '../channels/canonical.ts';
 import { boundsOf } from '../logfile/log.ts';
-import { ambientOf } from '../screening/checks/inj-reserve.ts';
+import { ambientOf } from '../screening/reserve.ts';
 import { pullSources } from '../evidence/segments/pull-curves.ts';
 import { rpmBins } from '../evidence/segments/rpm-bins.ts';
 import { median, thinned } from '../stats/stats.ts';

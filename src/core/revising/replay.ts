@@ -12,7 +12,7 @@ import type { Calibration } from '../calibration/document.ts';
 import { InputError } from '../input-error.ts';
 import { nearestCells } from '../evidence/cells/stats.ts';
 import { usable } from '../evidence/lambda/required.ts';
-import { ambientOf } from '../screening/checks/inj-reserve.ts';
+import { ambientOf } from '../screening/reserve.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
 import { grade } from '../screening/types.ts';
 import { derived } from '../logfile/columns.ts';

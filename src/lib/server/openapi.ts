@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { calibrationSchema } from '../../core/calibration/document.ts';
 import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
+import { plugsSchema } from '../../core/plugs/document.ts';
 import { OUT_FORMATS } from '../../core/logfile/write.ts';
 import { draftEditSchema } from '../../core/revising/edits.ts';
 import { proposalSchema } from '../../core/revising/proposal.ts';
@@ -15,6 +16,7 @@ import { reportSchema } from '../../core/screening/report.ts';
 const DOCUMENTS = {
 	Calibration: calibrationSchema,
 	Comparison: comparisonSchema,
+	Plugs: plugsSchema,
 	Proposal: proposalSchema,
 	Replay: replaySchema,
 	Requirement: requirementSchema,
@@ -78,6 +80,31 @@ const upload: Operation = {
 const PATHS: Record<string, Record<string, Operation>> = {
 	'/openapi.json': {
 		get: { summary: 'This description.', answer: jsonOf({ type: 'object' }, 'OpenAPI 3.1.') }
+	},
+	'/jobs/{job}/swaps': {
+		get: {
+			summary: 'Swap tests of a job with their answers, oldest first.',
+			answer: jsonOf(object({ swaps: { type: 'array', items: { type: 'object' } } }), 'The tests.')
+		}
+	},
+	'/jobs/{job}/plugs': {
+		get: {
+			summary: 'Readings of plugs, the newest first, and what the newest asks for.',
+			answer: jsonOf(
+				object({
+					readings: { type: 'array', items: object({ plugs: ref('Plugs') }) },
+					answer: { type: ['object', 'null'] }
+				}),
+				'Readings and answer.'
+			)
+		}
+	},
+	'/jobs/{job}/fuel-plan': {
+		get: {
+			summary: 'How far injectors and pump go for the goal of the job.',
+			parameters: [query('log', number, 'A log to plan from; from figures when missing.')],
+			answer: jsonOf({ type: 'object' }, 'The plan.')
+		}
 	},
 	'/jobs/{job}/requirement': {
 		get: {

@@ -44,9 +44,12 @@ export async function swapsOf(db: Db, jobId: number): Promise<SwapTest[]> {
 	}));
 }
 
-/** What the tests of a finding say together; `null` where none was begun. */
+/** What a difference is: the bank or cylinder that shows it changes with every swap. */
+export const subjectOf = (findingKey: string): string => findingKey.split(' ')[0]!;
+
+/** What the tests of a difference say together; `null` where none was begun. */
 export function standingFor(tests: readonly SwapTest[], finding: string): Standing | null {
-	const own = tests.filter((t) => t.finding === finding);
+	const own = tests.filter((t) => subjectOf(t.finding) === subjectOf(finding));
 	return own.length ? standingOf(own) : null;
 }
 

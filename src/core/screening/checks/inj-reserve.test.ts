@@ -11,7 +11,7 @@ import {
 	type Shape
 } from '../../testing/hand-made.ts';
 import { profileOf } from '../../limits/profile.ts';
-import { fuelFactor } from './inj-reserve.ts';
+import { fuelFactor } from '../reserve.ts';
 import { worstDayAir } from './worst-day.ts';
 
 const injectors = {

@@ -1,7 +1,7 @@
 /** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
 import { notChecked, pass, found } from '../measure.ts';
 import { round } from '../ranges.ts';
-import { ambientOf } from './inj-reserve.ts';
+import { ambientOf } from '../reserve.ts';
 import { check } from '../check.ts';
 import { list, marked, uncapital } from '../../format.ts';
 

@@ -381,5 +381,10 @@ export const migrations: Record<string, Migration> = {
 				await text(`create trigger ${name} after insert on ${table} begin
 					insert or replace into timeline (kind, ref) values ('${kind}', new.id); end`);
 		}
+	},
+	'018-goals-in-numbers': {
+		async up(db: Kysely<unknown>) {
+			await sql.raw(`alter table jobs add column goal text`).execute(db);
+		}
 	}
 };

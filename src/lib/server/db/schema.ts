@@ -32,6 +32,8 @@ export interface JobTable {
 	goals: Generated<string>;
 	done_before: Generated<string>;
 	agreed: Generated<string>;
+	/** What it is to reach, in numbers: `tanto.goal/1` (JSON); null while nobody said. */
+	goal: Generated<string | null>;
 	/** When the tuner called the tune done, and what was said to it. */
 	done_at: string | null;
 	done_words: Generated<string>;

@@ -23,6 +23,8 @@ import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { briefOf } from '../../../core/screening/brief.ts';
 import { CHECKS_VERSION, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
+import { demandFromLog } from '../../../core/fuelling/demand.ts';
+import { planFuel as planFuelCore } from '../../../core/fuelling/plan.ts';
 import { judgePlugs as judgePlugsCore } from '../../../core/plugs/judge.ts';
 import { witnessesOf } from '../../../core/plugs/witnesses.ts';
 import { judgeSwap as judgeSwapCore } from '../../../core/swaps/judge.ts';
@@ -44,6 +46,8 @@ import type {
 	LogTaskResult,
 	ProofTask,
 	ProofTaskResult,
+	FuelTask,
+	FuelTaskResult,
 	PlugTask,
 	PlugTaskResult,
 	SwapTask,
@@ -281,6 +285,21 @@ export async function judgeSwap({ dataDir, swap, before, after, back }: SwapTask
 				await of(after),
 				back === null ? undefined : await of(back)
 			)
+		};
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function planFuel({ dataDir, logId, goal }: FuelTask): Promise<FuelTaskResult> {
+	const db = database(dataDir);
+	try {
+		const context = await contextOf(db, logId);
+		const { injectors, fuel } = context.vehicle;
+		const demand = demandFromLog(prepare(await loadLog(db, logId), context), goal);
+		return {
+			ok: true,
+			plan: planFuelCore(demand, goal, injectors?.flowCcMin ?? null, fuel?.ethanolPct ?? 0)
 		};
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };

@@ -15,6 +15,8 @@ import type {
 	LogTaskResult,
 	ProofTask,
 	ProofTaskResult,
+	FuelTask,
+	FuelTaskResult,
 	PlugTask,
 	PlugTaskResult,
 	SwapTask,
@@ -59,6 +61,8 @@ export interface WorkerPool {
 	measureProof(task: ProofTask): Promise<ProofTaskResult>;
 	/** What a difference moved with. */
 	judgeSwap(task: SwapTask): Promise<SwapTaskResult>;
+	/** How far injectors and pump go, by a log. */
+	planFuel(task: FuelTask): Promise<FuelTaskResult>;
 	/** Trims by cylinder from plugs. */
 	judgePlugs(task: PlugTask): Promise<PlugTaskResult>;
 	/** Takes no more work, gives what is in hand a few seconds, then ends it. Work that didn't end fails with `Stopped`. */
@@ -150,6 +154,7 @@ export function createPool(): WorkerPool {
 		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
 		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
 		judgeSwap: (task) => run<SwapTaskResult>('judgeSwap', task),
+		planFuel: (task) => run<FuelTaskResult>('planFuel', task),
 		judgePlugs: (task) => run<PlugTaskResult>('judgePlugs', task),
 		async stop() {
 			stopping = true;

@@ -9,6 +9,8 @@ import type { LogFields } from '../../../core/correction/grid-field.ts';
 import type { RequirementView } from '../../../core/correction/view.ts';
 import type { NextDrive, Proposal } from '../../../core/revising/proposal.ts';
 import type { Replay } from '../../../core/revising/replay.ts';
+import type { Goal } from '../../../core/fuelling/goal.ts';
+import type { FuelPlan } from '../../../core/fuelling/plan.ts';
 import type { Plugs } from '../../../core/plugs/document.ts';
 import type { Kind, PlugAnswer } from '../../../core/plugs/judge.ts';
 import type { Swap } from '../../../core/swaps/document.ts';
@@ -88,6 +90,14 @@ export interface PlugTask {
 }
 
 export type PlugTaskResult = { ok: true; answer: PlugAnswer } | { ok: false; message: string };
+
+export interface FuelTask {
+	dataDir: string;
+	logId: number;
+	goal: Goal;
+}
+
+export type FuelTaskResult = { ok: true; plan: FuelPlan } | { ok: false; message: string };
 
 export interface ExportTask {
 	dataDir: string;

@@ -46,6 +46,7 @@
 	const LEFT = 52;
 	const RIGHT = 10;
 	const EDGE_SHARE = 0.035;
+	const LOW_PX = 50;
 	/** Height of the mark at the top edge where a value goes over the scale. */
 	const OVER_PX = 3;
 	let cursor = $state<number | null>(null);
@@ -196,7 +197,10 @@
 					y: {
 						...y,
 						afterBuildTicks: (scale) => {
-							scale.ticks = figures(scale.min, scale.max).map((value) => ({ value }));
+							const all = figures(scale.min, scale.max);
+							// A low lane has room for its ends only.
+							const shown = (lane.height ?? LOW_PX) < LOW_PX ? [all[0]!, all.at(-1)!] : all;
+							scale.ticks = (all.length ? shown : []).map((value) => ({ value }));
 						},
 						afterFit: (scale) => {
 							scale.width = LEFT;

@@ -54,7 +54,7 @@
 		];
 	}
 	/** A line along zero says what it has to say in little room. */
-	const QUIET_PX = 30;
+	const QUIET_PX = 40;
 	const knocks = $derived(
 		[pull, against].some((p) => p?.curves['knock']?.some((v) => v !== null && Math.abs(v) >= 0.1))
 	);

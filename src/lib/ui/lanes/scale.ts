@@ -21,6 +21,11 @@ export const ENGINE_SPEED: Axis = {
 	steps: [100, 250, 500, 1000, 2000],
 	text: (v) => String(Math.round(v))
 };
+export const ETHANOL: Axis = {
+	title: 'Ethanol, %',
+	steps: [10, 20, 50],
+	text: (v) => String(Math.round(v))
+};
 export const LOG_NUMBER: Axis = {
 	title: 'Log',
 	steps: [1, 2, 5, 10, 50],

@@ -11,16 +11,20 @@
 	const typed = new SvelteSet<HTMLFormElement>();
 	/** The one that is on its way: where the server refuses it, what was typed is as unsaved as before. */
 	let sent: HTMLFormElement | null = null;
+	/** The answer that stood on the page when it was sent: another one is the answer to it. */
+	let before: unknown = null;
 
+	/** A file that was chosen is still where it was: only what was typed or set can be lost. */
 	const formOf = (target: EventTarget | null): HTMLFormElement | null =>
-		target instanceof HTMLInputElement ||
+		(target instanceof HTMLInputElement && target.type !== 'file') ||
 		target instanceof HTMLTextAreaElement ||
 		target instanceof HTMLSelectElement
 			? target.form?.method === 'post'
 				? target.form
 				: null
 			: null;
-	const open = () => [...typed].filter((f) => f.isConnected && (f !== sent || page.status >= 400)).length > 0;
+	const refused = () => page.status >= 400 && page.form !== before;
+	const open = () => [...typed].some((f) => f.isConnected && (f !== sent || refused()));
 
 	beforeNavigate(({ from, to, type, cancel }) => {
 		if (!open()) return;
@@ -40,7 +44,9 @@
 		if (sent === form) sent = null;
 	}}
 	onsubmitcapture={(e) => {
-		if (e.target instanceof HTMLFormElement) sent = e.target;
+		if (!(e.target instanceof HTMLFormElement)) return;
+		sent = e.target;
+		before = page.form;
 	}}
 	onreset={(e) => {
 		if (e.target instanceof HTMLFormElement) typed.delete(e.target);

@@ -10,6 +10,7 @@
 		['evidence', 'Evidence'],
 		['cause', 'Cause'],
 		['plugs', 'Plugs'],
+		['fuel', 'Goal and fuel'],
 		['plan', 'Drive plan'],
 		['tables', 'Tables'],
 		['vehicle', 'Vehicle'],

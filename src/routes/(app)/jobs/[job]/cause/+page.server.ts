@@ -10,7 +10,7 @@ import { setWaiting } from '$lib/server/jobs';
 import { logsOf, screeningOf } from '$lib/server/logs';
 import { toCustomer } from '$lib/server/messages';
 import { ask } from '$lib/server/requests';
-import { beginSwap, bindLog, dropSwap, standingFor, swapsOf } from '$lib/server/swaps';
+import { beginSwap, bindLog, dropSwap, standingFor, subjectOf, swapsOf } from '$lib/server/swaps';
 import type { Actions, PageServerLoad } from './$types';
 
 const SEEKS = new Set(['stop', 'fix', 'watch']);
@@ -31,16 +31,20 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 			swaps: [...checkOf(f.code)!.swaps!],
 			cylinder: f.cylinder ?? null
 		}));
-	const began = [...new Set(tests.map((t) => t.finding))].filter((k) => !found.some((f) => f.key === k));
+	// One of a kind: the worst finding of a check stands for its difference.
+	const subjects = found.filter(
+		(f, i) => found.findIndex((o) => subjectOf(o.key) === subjectOf(f.key)) === i
+	);
+	const gone = [...new Set(tests.map((t) => subjectOf(t.finding)))].filter(
+		(code) => !subjects.some((s) => subjectOf(s.key) === code)
+	);
 	return {
 		/** Differences that are looked into: of the newest log, and those that a test was begun for before. */
 		subjects: [
-			...found,
-			...began.map((key) => ({
-				key,
-				title: key
-					? `${checkOf(key.split(' ')[0]!)?.title ?? key}: no longer in the newest log`
-					: 'Without a finding',
+			...subjects,
+			...gone.map((code) => ({
+				key: code,
+				title: code ? `${checkOf(code)?.title ?? code}: no longer in the newest log` : 'Without a finding',
 				severity: 'clear' as const,
 				swaps: [...SWAP_KINDS],
 				cylinder: null
@@ -49,7 +53,8 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		tests: tests.toReversed(),
 		logs: logs.map(({ id, title, name }) => ({ id, title, name })).reverse(),
 		cylinders: job.vehicle.engine.cylinders,
-		wanted: url.searchParams.get('finding')
+		wanted:
+			subjects.find((s) => subjectOf(s.key) === subjectOf(url.searchParams.get('finding') ?? ''))?.key ?? null
 	};
 };
 

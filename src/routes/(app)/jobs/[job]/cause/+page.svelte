@@ -72,9 +72,75 @@
 	</p>
 {/each}
 
+{#if data.tests.length}
+	<h2 class="mb-1">Tests so far</h2>
+	{#each data.tests as t (t.id)}
+		{@const [word, state] = t.answer ? ANSWERS[t.answer.answer]! : ['Waits for its log', 'not-checked']}
+		<article class="border-line mb-3 border-b pb-3" id="swap-{t.id}">
+			<p>
+				<Mark {state} bare size={13} />
+				<span class="font-semibold">{SWAP_TITLES[t.swap.kind]}</span>{t.swap.what ? `: ${t.swap.what}` : ''}
+				<span class="text-muted text-[13px]">{t.author}, {moment(t.at)}</span>
+			</p>
+			<p data-testid="answer"><span class="font-semibold">{word}.</span> {t.answer?.why ?? workOf(t.swap)}</p>
+			{#if t.answer}
+				<table class="mt-1 text-[14px]">
+					<tbody>
+						<tr
+							><td class="text-muted pr-4">before</td><td class="pr-4">{titleOf(t.before)}</td><td
+								class="numbers text-right">{'before' in t.answer ? difference(t.answer.before) : ''}</td
+							></tr
+						>
+						<tr
+							><td class="text-muted pr-4">after</td><td class="pr-4">{titleOf(t.after)}</td><td
+								class="numbers text-right"
+								>{'before' in t.answer
+									? difference(t.answer.after)
+									: difference(t.answer.bank2AgainstBank1)}</td
+							></tr
+						>
+						{#if t.back !== null}<tr
+								><td class="text-muted pr-4">put back</td><td class="pr-4">{titleOf(t.back)}</td><td></td></tr
+							>{/if}
+					</tbody>
+				</table>
+				<p class="text-muted text-[13px]">
+					Bank 2 against bank 1 (the second cylinder against the first), with one standard error, a day’s
+					repeatability in it; over {t.answer.cells}
+					{t.answer.cells === 1 ? 'cell' : 'cells'} that were driven both times.
+				</p>
+			{/if}
+			{#if t.after === null || t.back === null}
+				<form method="POST" action="?/bind" use:enhance class="no-print mt-2 flex flex-wrap items-end gap-2">
+					<input type="hidden" name="test" value={t.id} />
+					<input type="hidden" name="which" value={t.after === null ? 'after' : 'back'} />
+					{#if after(t.after ?? t.before).length}
+						<label
+							><span class="text-[13px]"
+								>{t.after === null ? 'The log after it' : 'A log with everything put back'}</span
+							>
+							<select name="log"
+								>{#each after(t.after ?? t.before) as l (l.id)}<option value={l.id}
+										>{l.title}, {l.name}</option
+									>{/each}</select
+							></label
+						>
+						<button class="button">{t.after === null ? 'Compare' : 'Compare with it'}</button>
+					{:else}<span class="text-muted text-[13px]"
+							>{t.after === null
+								? 'No log has come since.'
+								: 'Put back as it was and logged again, it would say more.'}</span
+						>{/if}
+					{#if !t.answer}<button class="button" formaction="?/drop" formnovalidate>Take it back</button>{/if}
+				</form>
+			{/if}
+		</article>
+	{/each}
+{/if}
+
 {#if data.logs.length}
-	<section class="mb-6" aria-label="A new test">
-		<h2 class="mb-1">A new test</h2>
+	<details class="mb-6" open={data.tests.length === 0 || data.wanted !== null}>
+		<summary class="cursor-pointer py-1"><h2 class="inline">A new test</h2></summary>
 		<form method="POST" action="?/begin" use:enhance class="max-w-2xl">
 			<div class="grid grid-cols-2 gap-x-4 gap-y-3">
 				<label
@@ -152,73 +218,7 @@
 					>Begun.{form.notMailed ? ` Not mailed: ${form.notMailed}.` : ''}</span
 				>{/if}
 		</form>
-	</section>
+	</details>
 {:else}
 	<p class="text-muted">A test begins with a log that shows the difference. There is none yet.</p>
-{/if}
-
-{#if data.tests.length}
-	<h2 class="mb-1">Tests so far</h2>
-	{#each data.tests as t (t.id)}
-		{@const [word, state] = t.answer ? ANSWERS[t.answer.answer]! : ['Waits for its log', 'not-checked']}
-		<article class="border-line mb-3 border-b pb-3" id="swap-{t.id}">
-			<p>
-				<Mark {state} bare size={13} />
-				<span class="font-semibold">{SWAP_TITLES[t.swap.kind]}</span>{t.swap.what ? `: ${t.swap.what}` : ''}
-				<span class="text-muted text-[13px]">{t.author}, {moment(t.at)}</span>
-			</p>
-			<p data-testid="answer"><span class="font-semibold">{word}.</span> {t.answer?.why ?? workOf(t.swap)}</p>
-			{#if t.answer}
-				<table class="mt-1 text-[14px]">
-					<tbody>
-						<tr
-							><td class="text-muted pr-4">before</td><td class="pr-4">{titleOf(t.before)}</td><td
-								class="numbers text-right">{'before' in t.answer ? difference(t.answer.before) : ''}</td
-							></tr
-						>
-						<tr
-							><td class="text-muted pr-4">after</td><td class="pr-4">{titleOf(t.after)}</td><td
-								class="numbers text-right"
-								>{'before' in t.answer
-									? difference(t.answer.after)
-									: difference(t.answer.bank2AgainstBank1)}</td
-							></tr
-						>
-						{#if t.back !== null}<tr
-								><td class="text-muted pr-4">put back</td><td class="pr-4">{titleOf(t.back)}</td><td></td></tr
-							>{/if}
-					</tbody>
-				</table>
-				<p class="text-muted text-[13px]">
-					Bank 2 against bank 1 (the second cylinder against the first), with one standard error, a day’s
-					repeatability in it; over {t.answer.cells}
-					{t.answer.cells === 1 ? 'cell' : 'cells'} that were driven both times.
-				</p>
-			{/if}
-			{#if t.after === null || t.back === null}
-				<form method="POST" action="?/bind" use:enhance class="no-print mt-2 flex flex-wrap items-end gap-2">
-					<input type="hidden" name="test" value={t.id} />
-					<input type="hidden" name="which" value={t.after === null ? 'after' : 'back'} />
-					{#if after(t.after ?? t.before).length}
-						<label
-							><span class="text-[13px]"
-								>{t.after === null ? 'The log after it' : 'A log with everything put back'}</span
-							>
-							<select name="log"
-								>{#each after(t.after ?? t.before) as l (l.id)}<option value={l.id}
-										>{l.title}, {l.name}</option
-									>{/each}</select
-							></label
-						>
-						<button class="button">{t.after === null ? 'Compare' : 'Compare with it'}</button>
-					{:else}<span class="text-muted text-[13px]"
-							>{t.after === null
-								? 'No log has come since.'
-								: 'Put back as it was and logged again, it would say more.'}</span
-						>{/if}
-					{#if !t.answer}<button class="button" formaction="?/drop" formnovalidate>Take it back</button>{/if}
-				</form>
-			{/if}
-		</article>
-	{/each}
 {/if}

@@ -3,7 +3,6 @@
 	import { enhance } from '$app/forms';
 	import { signed } from '$core/format';
 	import { HEAT_MARKS, PLATINGS, PLUG_FLAGS } from '$core/plugs/document';
-	import { titleOf } from '$core/calibration/items';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
@@ -36,6 +35,7 @@
 	const readingOf = (cylinder: number) => data.shown?.plugs.readings.find((r) => r.cylinder === cylinder);
 	const heldOf = (cylinder: number | null) => data.answer?.held.filter((h) => h.cylinder === cylinder) ?? [];
 	const changesOf = (cylinder: number) => data.answer?.changes.filter((c) => c.cylinder === cylinder) ?? [];
+	const trim = (v: number) => (v === 0 ? '0' : signed(v));
 	const unit = (item: string) => (item === 'fuel.cylTrim' ? ' %' : '°');
 	let reading = $state(false);
 	const asking = $derived(reading || !data.shown);
@@ -74,9 +74,10 @@
 		method="POST"
 		action="?/read"
 		use:enhance={() =>
-			async ({ update }) => {
+			async ({ update, result }) => {
+				// What was refused stays as it was typed.
 				await update({ reset: false });
-				reading = false;
+				if (result.type === 'redirect') reading = false;
 			}}
 	>
 		<fieldset class="border-line mb-4 border-t pt-2">
@@ -242,9 +243,10 @@
 								{#if r.note}<br /><span class="text-muted">{r.note}</span>{/if}
 							{:else}<span class="text-muted">not read</span>{/if}
 						</td>
-						<td class="numbers py-2 pr-3">
+						<td class="py-2 pr-3">
 							{#each changesOf(c) as ch (ch.item)}<p>
-									{titleOf({ id: ch.item })}: {signed(ch.from)} → {signed(ch.to)}{unit(ch.item)}
+									{ch.item === 'fuel.cylTrim' ? 'fuel' : 'timing'}
+									<span class="numbers">{trim(ch.from)} → {trim(ch.to)}{unit(ch.item)}</span>
 								</p>{:else}<span class="text-muted">nothing</span>{/each}
 						</td>
 						<td class="py-2">

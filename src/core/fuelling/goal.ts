@@ -1,0 +1,54 @@
+/** What a job is to reach, in numbers: `tanto.goal/1`. */
+import { z } from 'zod';
+import { parseWith } from '../parse.ts';
+
+const positive = z.number().positive();
+
+export const goalSchema = z.looseObject({
+	schema: z.literal('tanto.goal/1'),
+	/** Boost by engine speed: rpm, kPa absolute; speeds rise. */
+	boostKpa: z
+		.array(z.tuple([positive.max(20000), z.number().min(20).max(1000)]))
+		.min(1)
+		.max(100)
+		.refine((b) => b.every((p, i) => i === 0 || p[0] > b[i - 1]![0]), 'engine speeds have to rise')
+		.optional(),
+	timingCeilingDeg: z.number().min(-20).max(60).optional(),
+	revLimitRpm: positive.max(20000).optional(),
+	/** Wanted speed of each full-throttle upshift: gear, rpm. */
+	shiftRpm: z
+		.array(z.tuple([z.number().int().min(1).max(12), positive.max(20000)]))
+		.max(12)
+		.optional(),
+	powerHp: positive.max(20000).optional(),
+	ethanolPct: z.number().min(0).max(100).optional(),
+	/** Injector duty that is to be kept on the worst day. */
+	dutyMaxPct: z.number().min(10).max(100).optional(),
+	/** Flow of the injectors to choose from, cm³/min at their rated pressure. */
+	candidatesCcMin: z.array(positive.max(20000)).max(20).optional(),
+	/** What the pump delivers at the rail's gauge pressure under this boost, litres an hour. */
+	pumpLh: positive.max(20000).optional(),
+	plugsEachRung: z.boolean().optional()
+});
+export type Goal = z.infer<typeof goalSchema>;
+
+/** @throws InputError naming the path of the first fault */
+export function parseGoal(input: unknown): Goal {
+	return parseWith(goalSchema, input);
+}
+
+export const DUTY_MAX_PCT = 80;
+export const dutyMaxOf = (g: Goal): number => g.dutyMaxPct ?? DUTY_MAX_PCT;
+
+/** Boost that is asked for at an engine speed, kPa absolute; `null` without a goal for it. Held at the ends. */
+export function goalBoost(g: Goal, rpm: number): number | null {
+	const b = g.boostKpa;
+	if (!b?.length) return null;
+	if (rpm <= b[0]![0]) return b[0]![1];
+	for (let i = 1; i < b.length; i++) {
+		const [r1, k1] = b[i]!;
+		const [r0, k0] = b[i - 1]!;
+		if (rpm <= r1) return k0 + ((rpm - r0) / (r1 - r0)) * (k1 - k0);
+	}
+	return b.at(-1)![1];
+}

@@ -1,0 +1,48 @@
+import { InputError } from '$core/input-error';
+import { fieldsOf, goalFrom, type GoalFields } from '$lib/ui/goal-form';
+import { fuelPlanOf, goalOf, saveGoal } from '$lib/server/goals';
+import { field, jobOr404, orFail } from '$lib/server/http';
+import { logsOf } from '$lib/server/logs';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, locals, url }) => {
+	const { db } = locals.app;
+	const job = await jobOr404(locals.app, params.job);
+	const goal = await goalOf(db, job.id);
+	const logs = (await logsOf(db, job.id)).filter((l) => l.state === 'screened' && l.takenOut === null);
+	const wanted = url.searchParams.get('log');
+	// A log says it better than figures do: the newest one, unless another basis was chosen.
+	const log = wanted === 'none' ? null : (logs.find((l) => l.id === Number(wanted)) ?? logs.at(-1) ?? null);
+	let plan = null;
+	let problem = '';
+	try {
+		plan = await fuelPlanOf(locals.app, job, goal, log?.id ?? null);
+	} catch (e) {
+		if (!(e instanceof InputError)) throw e;
+		problem = e.message;
+	}
+	return {
+		fields: fieldsOf(goal),
+		plan,
+		problem,
+		goalDutyPct: goal.dutyMaxPct ?? null,
+		basis: log?.id ?? null,
+		own: job.vehicle.injectors?.flowCcMin ?? null,
+		logs: logs.map(({ id, title, name }) => ({ id, title, name })).reverse()
+	};
+};
+
+export const actions: Actions = {
+	default: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		const before = await goalOf(locals.app.db, job.id);
+		const typed = Object.fromEntries(
+			Object.keys(fieldsOf(before)).map((n) => [n, field(data, n)])
+		) as GoalFields;
+		return orFail(async () => {
+			await saveGoal(locals.app.db, job.id, goalFrom(typed, before));
+			return { saved: true };
+		}, typed);
+	}
+};
