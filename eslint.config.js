@@ -20,6 +20,7 @@ const HOUSE = [
 	['revising'],
 	['planning', 'performance'],
 	['swaps', 'plugs', 'fuelling'],
+	['climbing'],
 	['simulator']
 ];
 const place = (name) => `./src/core/${name}`;

@@ -51,7 +51,8 @@ async function customerPage(page: Page): Promise<void> {
 }
 
 await shoot('queue', '/', 'light');
-await shoot('new-job', '/jobs/new', 'light');
+await shoot('cause', '/jobs/8/cause', 'light');
+await shoot('plugs', '/jobs/9/plugs', 'light');
 await shoot('job', '/jobs/3', 'light');
 await shoot('log-verdict', '/jobs/1/logs/1', 'light');
 await shoot('log-finding-night', '/jobs/2/logs/2', 'dark', async (page) => {

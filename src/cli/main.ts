@@ -17,6 +17,7 @@ tanto build --layout L.json DIR --out C.json
 tanto swap BEFORE AFTER [BACK] --vehicle V.json --swap S.json [--calibration C.json]… [--stated N] [--stated-after M]
 tanto plugs P.json C.json --vehicle V.json [--log LOG] [--rank lambda,plugs,egt] [--out NEXT.json]
 tanto injectors --vehicle V.json --goal G.json [--log LOG]
+tanto ladder C.json LOG… --vehicle V.json --goal G.json [--plugs P.json]
 
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
@@ -32,7 +33,8 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[]) => Promise<
 	build: () => import('./commands/build.ts'),
 	swap: () => import('./commands/swap.ts'),
 	plugs: () => import('./commands/plugs.ts'),
-	injectors: () => import('./commands/injectors.ts')
+	injectors: () => import('./commands/injectors.ts'),
+	ladder: () => import('./commands/ladder.ts')
 };
 
 /** Writes and waits where the reader is slower. */

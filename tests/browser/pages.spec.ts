@@ -19,6 +19,8 @@ const PAGES = [
 	'/jobs/2/logs/2/knock',
 	'/jobs/8/cause',
 	'/jobs/9/plugs',
+	'/jobs/9/fuel',
+	'/jobs/2/ladder',
 	'/jobs/3/advice',
 	'/jobs/3/compare',
 	'/jobs/3/compare-logs',

@@ -23,6 +23,7 @@ const PAGES = [
 	'/jobs/1/lookover',
 	'/jobs/8/cause',
 	'/jobs/9/plugs',
+	'/jobs/2/ladder',
 	'/customers/1'
 ];
 const main = (page: { locator: (s: string) => { innerText: () => Promise<string> } }) =>

@@ -164,6 +164,119 @@ describe('tanto', () => {
 		expect(run.out).toBe('');
 	});
 
+	it('answers a swap test, reads plugs, plans injectors and says the next rung', () => {
+		const kestrel = VEHICLES.kestrel;
+		const base = parseCalibration(
+			baseCalibration({ vehicle: kestrel, fuelModel: 'speed-density', name: 'k' })
+		);
+		writeFileSync(path('kv.json'), JSON.stringify(kestrel));
+		writeFileSync(path('kc.json'), JSON.stringify(base));
+		writeFileSync(path('before.csv'), drive(kestrel, base, { bankFlow: [1, 0.93] }, 3));
+		writeFileSync(path('after.csv'), drive(kestrel, base, { bankFlow: [0.93, 1] }, 4));
+		writeFileSync(
+			path('swap.json'),
+			JSON.stringify({ schema: 'tanto.swap/1', kind: 'injectors-side-to-side' })
+		);
+		const moved = tanto(
+			'swap',
+			path('before.csv'),
+			path('after.csv'),
+			'--vehicle',
+			path('kv.json'),
+			'--swap',
+			path('swap.json')
+		);
+		expect(moved.code, moved.err).toBe(0);
+		const swap = JSON.parse(moved.out) as {
+			answer: string;
+			before: { pct: number; se: number };
+			cells: number;
+		};
+		expect(swap.answer).toBe('moved');
+		expect(swap.before.pct).toBeCloseTo(7.5, 0);
+		writeFileSync(path('bad-swap.json'), JSON.stringify({ schema: 'tanto.swap/1', kind: 'lambda-moved' }));
+		const bad = tanto(
+			'swap',
+			path('before.csv'),
+			path('after.csv'),
+			'--vehicle',
+			path('kv.json'),
+			'--swap',
+			path('bad-swap.json')
+		);
+		expect([bad.code, bad.out]).toEqual([1, '']);
+		expect(bad.err).toContain('from');
+
+		const trims = (id: string) => ({
+			id,
+			kind: 'curve',
+			x: { channel: 'cylinder', points: [1, 2, 3, 4, 5, 6] },
+			values: [0, 3, 0, 0, 0, 0]
+		});
+		writeFileSync(
+			path('trims.json'),
+			JSON.stringify({ ...base, items: [...base.items, trims('fuel.cylTrim')] })
+		);
+		const plugs = {
+			schema: 'tanto.plugs/1',
+			plated: true,
+			newForSession: true,
+			passes: 2,
+			cutAfterPass: true,
+			readings: [{ cylinder: 2, plating: 'all', mark: 'at-bend' }]
+		};
+		writeFileSync(path('plugs.json'), JSON.stringify(plugs));
+		const read = tanto(
+			'plugs',
+			path('plugs.json'),
+			path('trims.json'),
+			'--vehicle',
+			path('kv.json'),
+			'--out',
+			path('trimmed.json')
+		);
+		expect(read.code, read.err).toBe(0);
+		expect(JSON.parse(read.out)).toMatchObject({
+			changes: [{ item: 'fuel.cylTrim', cylinder: 2, from: 3, to: 5 }],
+			findings: [{ code: 'cyl.trim', severity: 'fix', cylinder: 2 }]
+		});
+		const next = parseCalibration(JSON.parse(readFileSync(path('trimmed.json'), 'utf8')));
+		expect(next.items.find((i) => i.id === 'fuel.cylTrim')).toMatchObject({ values: [0, 5, 0, 0, 0, 0] });
+		expect(
+			tanto('plugs', path('plugs.json'), path('trims.json'), '--vehicle', path('kv.json'), '--rank', 'smell')
+				.code
+		).toBe(2);
+
+		writeFileSync(
+			path('goal.json'),
+			JSON.stringify({
+				schema: 'tanto.goal/1',
+				powerHp: 500,
+				ethanolPct: 60,
+				candidatesCcMin: [720, 1300],
+				boostKpa: [[3000, 180]]
+			})
+		);
+		const plan = tanto('injectors', '--vehicle', path('kv.json'), '--goal', path('goal.json'));
+		expect(plan.code, plan.err).toBe(0);
+		expect(JSON.parse(plan.out)).toMatchObject({
+			basis: 'figures',
+			smallestFlowCcMin: 1300,
+			pump: 'unknown'
+		});
+		const rung = tanto(
+			'ladder',
+			path('kc.json'),
+			path('before.csv'),
+			'--vehicle',
+			path('kv.json'),
+			'--goal',
+			path('goal.json')
+		);
+		expect(rung.code, rung.err).toBe(0);
+		expect(JSON.parse(rung.out)).toMatchObject({ rung: { kind: 'banks' }, changes: [], end: null });
+	});
+
 	it('says what it saw of a layout that it does not know, and takes what is said of it', () => {
 		const text = `Moment;Engine Speed rpm;MAP kPa\n${Array.from({ length: 60 }, (_, i) => `${i / 10};${900 + i};35`).join('\n')}\n`;
 		writeFileSync(path('nameless.csv'), text);

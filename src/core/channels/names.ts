@@ -130,6 +130,12 @@ const RULES: Rule[] = [
 		name: /\bknock( \w+)? (retard|correction|pull|learn)|\b(kr|knock retard|knock)\b/,
 		not: /\b(advance|monitor|level|volt(s|age)?|count|noise|threshold|sens(or|itivity)?|learn(ed|t)?)\b/
 	},
+	{
+		id: 'knockLearned',
+		name: /\b(learn(ed|t)|adapt(ed|ation|ive)|stored) knock( (retard|correction))?|knock( \w+)? (learn(ed|t|ing)?|adaptation|memory)( retard)?\b/,
+		not: /\b(monitor|level|volt(s|age)?|count|noise|threshold|sens(or|itivity)?)\b/
+	},
+	{ id: 'octaneFactor', name: /\boctane( \w+)? (factor|adaptation|ratio|learn(ed|t)?|adjust(ment)?)\b/ },
 	{ id: 'knockAdvance', name: /\bknock( \w+)? advance\b/ },
 	{
 		id: 'knockMonitor',
@@ -146,12 +152,17 @@ const RULES: Rule[] = [
 	{ id: 'wastegateDuty', name: /\b(wastegate|boost (control|solenoid))( \w+)?( duty)?\b/ },
 	{ id: 'fuelPumpDuty', name: /\bfuel pump( \w+)? duty\b/ },
 	{ id: 'syncErrors', name: /\b(sync|trigger)( \w+)? (error|loss)(es|s)?( count(er)?)?\b/ },
-	{ id: 'torqueLimit', name: /\btorque (limit(ed|ing|er)?|intervention|reduction)\b/ },
+	{ id: 'torqueSource', name: /\btorque( limit(ed)?)? (source|reason|by)\b/ },
+	{
+		id: 'torqueLimit',
+		name: /\btorque (limit(ed|ing|er)?|intervention|reduction)\b/,
+		not: /\b(source|reason|by)\b/
+	},
 	{ id: 'faultCodes', name: /\b(fault|trouble|error) codes?\b|\bdtcs?\b/ },
 	{
 		id: 'torque',
 		name: /\b(engine |wheel |brake )?torque\b/,
-		not: /\b(limit(ed|ing|er)?|intervention|reduction|converter)\b/
+		not: /\b(limit(ed|ing|er)?|intervention|reduction|converter|source|reason)\b/
 	},
 	{ id: 'power', name: /\b(engine |wheel |brake )?(power|horsepower)\b/ },
 	{ id: 'calibrationId', name: /\b(calibration|tune|map)( \w+)? (id|name|number|version|revision)\b/ }
@@ -174,7 +185,11 @@ export function candidatesByName(rawName: string): { id: string; score: number }
 	for (const rule of RULES) {
 		const m = rule.name.exec(text);
 		if (!m || rule.not?.test(text)) continue;
-		if (TARGETS.has(rule.id) !== target && !['calibrationId', 'torqueLimit'].includes(rule.id)) continue;
+		if (
+			TARGETS.has(rule.id) !== target &&
+			!['calibrationId', 'torqueLimit', 'torqueSource'].includes(rule.id)
+		)
+			continue;
 		let id = rule.id;
 		let score = 10 + m[0].length;
 		if (rule.sure) score += 20;

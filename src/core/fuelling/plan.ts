@@ -80,7 +80,11 @@ export function planFuel(demand: Demand, goal: Goal, own: number | null, fuelEth
 										: ''
 								}`
 					]
-				: []),
+				: carried !== null
+					? [
+							`With ${fixed(ethanol, 0)} % ethanol injectors of ${fixed(carried, 0)} cm³/min stay under ${fixed(most, 0)} % on the worst day.`
+						]
+					: []),
 			...(goal.candidatesCcMin?.length && smallestFlowCcMin === null
 				? [
 						`None of ${list(flows.map((f) => fixed(f, 0)))} cm³/min stays under ${fixed(most, 0)} % on the worst day.`

@@ -23,6 +23,7 @@ import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { briefOf } from '../../../core/screening/brief.ts';
 import { CHECKS_VERSION, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
+import { ladderOf } from '../../../core/climbing/ladder.ts';
 import { demandFromLog } from '../../../core/fuelling/demand.ts';
 import { planFuel as planFuelCore } from '../../../core/fuelling/plan.ts';
 import { judgePlugs as judgePlugsCore } from '../../../core/plugs/judge.ts';
@@ -48,6 +49,8 @@ import type {
 	ProofTaskResult,
 	FuelTask,
 	FuelTaskResult,
+	LadderTask,
+	LadderTaskResult,
 	PlugTask,
 	PlugTaskResult,
 	SwapTask,
@@ -300,6 +303,47 @@ export async function planFuel({ dataDir, logId, goal }: FuelTask): Promise<Fuel
 		return {
 			ok: true,
 			plan: planFuelCore(demand, goal, injectors?.flowCcMin ?? null, fuel?.ethanolPct ?? 0)
+		};
+	} catch (e) {
+		return { ok: false, message: messageOf(e) };
+	}
+}
+
+export async function ladder({
+	dataDir,
+	logIds,
+	revisionId,
+	goal,
+	plugs
+}: LadderTask): Promise<LadderTaskResult> {
+	const db = database(dataDir);
+	try {
+		const { document, vehicle: sheet } = await db
+			.selectFrom('revisions')
+			.innerJoin('jobs', 'jobs.id', 'revisions.job_id')
+			.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+			.select(['revisions.document', 'vehicles.document as vehicle'])
+			.where('revisions.id', '=', revisionId)
+			.executeTakeFirstOrThrow();
+		const calibration = parseCalibration(JSON.parse(document));
+		const vehicle = parseVehicle(JSON.parse(sheet));
+		const logs = [];
+		for (const id of logIds) {
+			const input = prepare(await loadLog(db, id), await contextOf(db, id));
+			logs.push({ input, report: screenPrepared(input) });
+		}
+		return {
+			ok: true,
+			answer: ladderOf({
+				calibration,
+				logs,
+				vehicle,
+				goal,
+				plugs: plugs && {
+					document: plugs,
+					answer: judgePlugsCore({ plugs, calibration, vehicle })
+				}
+			})
 		};
 	} catch (e) {
 		return { ok: false, message: messageOf(e) };

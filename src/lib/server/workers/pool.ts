@@ -17,6 +17,8 @@ import type {
 	ProofTaskResult,
 	FuelTask,
 	FuelTaskResult,
+	LadderTask,
+	LadderTaskResult,
 	PlugTask,
 	PlugTaskResult,
 	SwapTask,
@@ -61,6 +63,8 @@ export interface WorkerPool {
 	measureProof(task: ProofTask): Promise<ProofTaskResult>;
 	/** What a difference moved with. */
 	judgeSwap(task: SwapTask): Promise<SwapTaskResult>;
+	/** The next rung towards the goal. */
+	ladder(task: LadderTask): Promise<LadderTaskResult>;
 	/** How far injectors and pump go, by a log. */
 	planFuel(task: FuelTask): Promise<FuelTaskResult>;
 	/** Trims by cylinder from plugs. */
@@ -154,6 +158,7 @@ export function createPool(): WorkerPool {
 		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
 		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
 		judgeSwap: (task) => run<SwapTaskResult>('judgeSwap', task),
+		ladder: (task) => run<LadderTaskResult>('ladder', task),
 		planFuel: (task) => run<FuelTaskResult>('planFuel', task),
 		judgePlugs: (task) => run<PlugTaskResult>('judgePlugs', task),
 		async stop() {

@@ -9,6 +9,7 @@ import type { LogFields } from '../../../core/correction/grid-field.ts';
 import type { RequirementView } from '../../../core/correction/view.ts';
 import type { NextDrive, Proposal } from '../../../core/revising/proposal.ts';
 import type { Replay } from '../../../core/revising/replay.ts';
+import type { LadderAnswer } from '../../../core/climbing/ladder.ts';
 import type { Goal } from '../../../core/fuelling/goal.ts';
 import type { FuelPlan } from '../../../core/fuelling/plan.ts';
 import type { Plugs } from '../../../core/plugs/document.ts';
@@ -98,6 +99,18 @@ export interface FuelTask {
 }
 
 export type FuelTaskResult = { ok: true; plan: FuelPlan } | { ok: false; message: string };
+
+export interface LadderTask {
+	dataDir: string;
+	/** Made with the revision, the newest last. */
+	logIds: number[];
+	revisionId: number;
+	goal: Goal;
+	/** Plugs of this rung. */
+	plugs: Plugs | null;
+}
+
+export type LadderTaskResult = { ok: true; answer: LadderAnswer } | { ok: false; message: string };
 
 export interface ExportTask {
 	dataDir: string;

@@ -11,6 +11,7 @@
 		['cause', 'Cause'],
 		['plugs', 'Plugs'],
 		['fuel', 'Goal and fuel'],
+		['ladder', 'Ladder'],
 		['plan', 'Drive plan'],
 		['tables', 'Tables'],
 		['vehicle', 'Vehicle'],

@@ -23,6 +23,7 @@
 	};
 	const titleOf = (id: number | null) => data.logs.find((l) => l.id === id)?.title ?? 'a log that is gone';
 	let subject = $state(untrack(() => data.wanted ?? data.subjects[0]?.key ?? ''));
+	let creating = $state(untrack(() => data.tests.length === 0 || data.wanted !== null));
 	const chosen = $derived(data.subjects.find((s) => s.key === subject));
 	const kinds = $derived<SwapKind[]>(chosen?.swaps ?? (Object.keys(SWAP_TITLES) as SwapKind[]));
 	let picked = $state<SwapKind | null>(null);
@@ -82,7 +83,9 @@
 				<span class="font-semibold">{SWAP_TITLES[t.swap.kind]}</span>{t.swap.what ? `: ${t.swap.what}` : ''}
 				<span class="text-muted text-[13px]">{t.author}, {moment(t.at)}</span>
 			</p>
-			<p data-testid="answer"><span class="font-semibold">{word}.</span> {t.answer?.why ?? workOf(t.swap)}</p>
+			<p data-testid="answer">
+				{#if t.answer}{t.answer.why}{:else}<span class="font-semibold">{word}.</span> {workOf(t.swap)}{/if}
+			</p>
 			{#if t.answer}
 				<table class="mt-1 text-[14px]">
 					<tbody>
@@ -139,7 +142,7 @@
 {/if}
 
 {#if data.logs.length}
-	<details class="mb-6" open={data.tests.length === 0 || data.wanted !== null}>
+	<details class="mb-6" bind:open={creating}>
 		<summary class="cursor-pointer py-1"><h2 class="inline">A new test</h2></summary>
 		<form method="POST" action="?/begin" use:enhance class="max-w-2xl">
 			<div class="grid grid-cols-2 gap-x-4 gap-y-3">

@@ -1,0 +1,53 @@
+/** What the ladder is judged by: the revision in the car, its logs with what they say, the goal. */
+import type { Calibration } from '../calibration/document.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import type { Goal } from '../fuelling/goal.ts';
+import type { PlugAnswer } from '../plugs/judge.ts';
+import type { Plugs } from '../plugs/document.ts';
+import type { Report } from '../screening/report.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+
+export interface ScreenedLog {
+	input: Prepared;
+	report: Report;
+}
+
+export interface LadderCase {
+	calibration: Calibration;
+	/** Made with it, the newest last. */
+	logs: readonly ScreenedLog[];
+	vehicle: Vehicle;
+	goal: Goal;
+	/** Plugs of this rung, with what they ask for. */
+	plugs?: { document: Plugs; answer: PlugAnswer } | null;
+}
+
+export interface Gate {
+	id: GateId;
+	open: boolean;
+	/** Why it is closed and what opens it; open, what was seen. */
+	why: string;
+	/** The same with its quantities marked, for a reader's units. */
+	said?: string;
+}
+
+export const GATE_IDS = [
+	'revision',
+	'verdict',
+	'banks',
+	'sensors',
+	'fuel',
+	'knock',
+	'delivered',
+	'duty',
+	'axes',
+	'limitBoost',
+	'overshoot',
+	'intake',
+	'exhaust',
+	'supply',
+	'baseTiming',
+	'plugs',
+	'misfire'
+] as const;
+export type GateId = (typeof GATE_IDS)[number];

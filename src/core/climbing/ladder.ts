@@ -1,0 +1,72 @@
+/**
+ * The ladder: the rung that comes next, its gates with what opens them, and its changes. Sensors and base timing, banks and cylinders, fuel,
+ * knock, boost, timing, in that order (common practice). Climbing is a person's decision with a written reason; this only says what is ready.
+ */
+import { propose } from '../revising/revise.ts';
+import { actsOn } from '../calibration/items.ts';
+import type { ItemProposal } from '../revising/proposal.ts';
+import type { Gate, GateId, LadderCase } from './case.ts';
+import { gatesOf } from './gates.ts';
+import { boostStep, retreat, timingStep, type Rung } from './rungs.ts';
+
+export interface LadderAnswer {
+	rung: Rung;
+	gates: Gate[];
+	/** As `revise` proposes; empty while a gate is closed. */
+	changes: ItemProposal[];
+	/** Why it doesn't go on; `null` while it does. */
+	end: { reason: string } | null;
+}
+
+/** Gates that a rung of fuel stands behind: the others are what it is driven for. */
+const FOR_FUEL: readonly GateId[] = ['revision', 'banks', 'sensors', 'misfire'];
+const FOR_RETREAT: readonly GateId[] = ['revision'];
+
+export function ladderOf(c: LadderCase): LadderAnswer {
+	const plain = (kind: Rung['kind']): Rung => ({ kind, from: null, to: null });
+	const boost = boostStep(c);
+	const gates = gatesOf(c, boost?.rung.to ?? null);
+	const closed = (id: GateId) => gates.find((g) => g.id === id)?.open === false;
+	const only = (ids: readonly GateId[]) => gates.filter((g) => ids.includes(g.id));
+	const answer = (
+		rung: Rung,
+		own: Gate[],
+		changes: ItemProposal[],
+		end: string | null = null
+	): LadderAnswer => ({
+		rung,
+		gates: own,
+		changes: own.every((g) => g.open) ? changes : [],
+		end: end === null ? null : { reason: end }
+	});
+	if (c.logs.length === 0) return answer(plain('fuel'), gates, []);
+	if (closed('banks')) return answer(plain('banks'), gates, []);
+	if (closed('fuel') && !closed('misfire')) {
+		const evidence = c.logs.map(({ input, report }) => ({ input, findings: report.findings }));
+		const fuel = propose(evidence, undefined, c.calibration).changes.filter((p) => actsOn(p.item, 'fuel'));
+		if (fuel.length) return answer(plain('fuel'), only(FOR_FUEL), fuel);
+		return answer(plain('fuel'), gates, []);
+	}
+	if (closed('knock')) {
+		const back = retreat(c);
+		return back
+			? answer(
+					back.rung,
+					only(FOR_RETREAT),
+					back.changes,
+					'It knocked: no further climb on this fuel. Another fuel, or the mixture and the air, come first.'
+				)
+			: answer(plain('timing'), gates, []);
+	}
+	if (boost) return answer(boost.rung, gates, boost.changes);
+	const timing = timingStep(c);
+	if (timing) return answer(timing.rung, gates, timing.changes);
+	return answer(
+		plain('done'),
+		gates,
+		[],
+		c.goal.timingCeilingDeg === undefined
+			? 'The boost of the goal is reached, and no timing ceiling is set: nothing is climbed without one.'
+			: 'The goal is reached: boost and timing are where they were wanted, as far as the log says.'
+	);
+}

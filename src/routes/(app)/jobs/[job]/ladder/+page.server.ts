@@ -1,0 +1,32 @@
+import { redirect } from '@sveltejs/kit';
+import { InputError } from '$core/input-error';
+import { titleOf } from '$core/calibration/items';
+import { jobOr404, orFail } from '$lib/server/http';
+import { ladderOfJob, proposeRung, type JobLadder } from '$lib/server/ladders';
+import type { Actions, PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, locals }) => {
+	const job = await jobOr404(locals.app, params.job);
+	let ladder: JobLadder | null = null;
+	let problem = '';
+	try {
+		ladder = await ladderOfJob(locals.app, job.id);
+	} catch (e) {
+		if (!(e instanceof InputError)) throw e;
+		problem = e.message;
+	}
+	return {
+		ladder,
+		problem,
+		titles: Object.fromEntries((ladder?.answer.changes ?? []).map((c) => [c.item, titleOf({ id: c.item })]))
+	};
+};
+
+export const actions: Actions = {
+	default: async ({ params, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const result = await orFail(() => proposeRung(locals.app, job.id));
+		if (typeof result !== 'number') return result;
+		redirect(303, `/jobs/${job.id}/revisions/${result}`);
+	}
+};

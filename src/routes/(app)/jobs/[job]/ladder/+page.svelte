@@ -1,0 +1,110 @@
+<script lang="ts">
+	/** The ladder: the rung that comes next, and its gates; the one that is closed is what a tuner needs to see. */
+	import { enhance } from '$app/forms';
+	import { plural } from '$core/format';
+	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import type { PageProps } from './$types';
+
+	let { data, form }: PageProps = $props();
+	const preferences = usePreferences();
+	const answer = $derived(data.ladder?.answer ?? null);
+	const shut = $derived(answer?.gates.filter((g) => !g.open) ?? []);
+	const open = $derived(answer?.gates.filter((g) => g.open) ?? []);
+	const RUNG = {
+		fuel: 'Fuel: the mixture to its target',
+		banks: 'The banks: find the cause of their difference',
+		boost: 'Boost',
+		timing: 'Timing',
+		done: 'Nothing more to climb'
+	} as const;
+	const GATE: Record<string, string> = {
+		revision: 'Log of this revision',
+		verdict: 'Verdict',
+		banks: 'Banks',
+		sensors: 'Sensors',
+		fuel: 'Mixture',
+		knock: 'Knock',
+		delivered: 'Timing delivered',
+		duty: 'Injectors',
+		axes: 'Axes and sensor',
+		limitBoost: 'Boost cut',
+		overshoot: 'Overshoot',
+		intake: 'Intake air',
+		exhaust: 'Exhaust',
+		supply: 'Supply',
+		baseTiming: 'Base timing',
+		plugs: 'Plugs',
+		misfire: 'Misfires'
+	};
+	const amount = (kind: string, v: number) =>
+		kind === 'boost' ? preferences.text(v, 'kPa') : `${preferences.text(v, '°')}`;
+</script>
+
+<svelte:head><title>Ladder – Tanto</title></svelte:head>
+
+<h1 class="mb-1">Ladder</h1>
+<p class="text-muted mb-4 max-w-[80ch]">
+	One rung at a time, each changing one kind of thing: fuel, then boost, then timing. A rung is driven, logged
+	and looked at before the next; climbing is your decision, with your reason.
+</p>
+{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
+
+{#if answer && data.ladder}
+	<section aria-label="The next rung" class="border-line mb-5 border-y py-3">
+		<h2 class="mb-1">The next rung</h2>
+		<p class="text-[20px] font-semibold" data-testid="rung">
+			{RUNG[answer.rung.kind]}{#if answer.rung.from !== null && answer.rung.to !== null}: <span
+					class="numbers"
+					>{amount(answer.rung.kind, answer.rung.from)} → {amount(answer.rung.kind, answer.rung.to)}</span
+				>{/if}
+		</p>
+		{#if answer.end}<p class="mt-1">{answer.end.reason}</p>{/if}
+		<p class="text-muted text-[14px]">
+			From R{data.ladder.revision.number}{data.ladder.logs.length
+				? ` and ${plural(data.ladder.logs.length, 'log')} made with it`
+				: '; no log was made with it yet'}.
+			<a class="underline" href="/jobs/{data.job.id}/fuel">Goal in numbers</a>
+		</p>
+		{#each answer.changes as c (c.item)}
+			<p class="mt-1">
+				<span class="font-semibold">{data.titles[c.item] ?? c.item}</span>, {plural(c.cells.length, 'value')}:
+				{c.reason}.
+			</p>
+		{/each}
+		{#if answer.changes.length}
+			<form method="POST" use:enhance class="mt-3">
+				<button class="button button-main">Take the rung into a draft</button>
+				<span class="text-muted ml-2 text-[13px]">Nothing of it is accepted before you do.</span>
+			</form>
+		{/if}
+	</section>
+	<section aria-label="Gates">
+		<h2 class="mb-1">
+			{shut.length ? `Closed: ${shut.length}` : 'Every gate is open'}
+		</h2>
+		<ul class="mb-4">
+			{#each shut as g (g.id)}
+				<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
+					<span><Mark state="stop" bare size={12} /> <span class="font-semibold">{GATE[g.id]}</span></span>
+					<span>{preferences.say(g.said ?? g.why)}</span>
+				</li>
+			{/each}
+		</ul>
+		{#if open.length}
+			<h2 class="mb-1">Open</h2>
+			<ul>
+				{#each open as g (g.id)}
+					<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
+						<span><Mark state="pass" bare size={12} /> {GATE[g.id]}</span>
+						<span class="text-muted">{preferences.say(g.said ?? g.why)}</span>
+					</li>
+				{/each}
+			</ul>
+		{/if}
+	</section>
+{:else}
+	<p role="status" class="text-muted">No rung can be said: {data.problem}.</p>
+{/if}
