@@ -27,18 +27,17 @@ test('a goal is kept, planned from figures and from a log, and a wrong one names
 	await expect(page.getByLabel('Ethanol, %')).toHaveValue('85');
 });
 
-test('the ladder shows the gate that is closed, and takes a rung into a draft once none is', async ({
-	page
-}) => {
+test('the ladder shows the gate that is closed, and takes no rung past it', async ({ page }) => {
 	// The first Kestrel's banks disagree: nothing is climbed.
 	await open(page, '/jobs/1/ladder');
 	await expect(page.getByTestId('rung')).toContainText('The banks');
 	await expect(page.getByRole('region', { name: 'Gates' })).toContainText('Bank 2 needs');
 	await expect(page.getByRole('button', { name: 'Take the rung into a draft' })).toHaveCount(0);
-	// The Ousel has plugs and a goal; nobody has verified its base timing.
+	// The Ousel's goal goes further than its tables do.
 	await open(page, '/jobs/9/ladder');
+	await expect(page.getByTestId('rung')).toContainText('Boost');
 	const gates = page.getByRole('region', { name: 'Gates' });
-	await expect(gates).toContainText('Base timing');
-	await expect(gates).toContainText('timing light');
+	await expect(gates).toContainText('Axes and sensor');
+	await expect(gates).toContainText('extend the axis or the sensor');
 	await expect(page.getByRole('button', { name: 'Take the rung into a draft' })).toHaveCount(0);
 });
