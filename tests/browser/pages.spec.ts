@@ -45,6 +45,7 @@ for (const theme of ['light', 'dark'] as const)
 	test(`pages have no accessibility faults in the ${theme} theme and nothing scrolls sideways`, async ({
 		browser
 	}) => {
+		test.setTimeout(360_000);
 		const context = await browser.newContext({
 			colorScheme: theme,
 			viewport: { width: 1280, height: 800 },
