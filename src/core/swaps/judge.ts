@@ -82,7 +82,8 @@ export function judgeSwap(swap: Swap, before: LogOf, after: LogOf, back?: LogOf)
 	// The band that shows most of what is asked about; one that shows it surely before one that may only be noisy.
 	const worst = bands.reduce((a, b) => {
 		const sure = (x: InBand) => (differs(x.before) ? 1 : 0);
-		return sure(b) - sure(a) || Math.abs(b.before.mean) - Math.abs(a.before.mean) > 0 ? b : a;
+		const more = sure(b) - sure(a) || Math.abs(b.before.mean) - Math.abs(a.before.mean);
+		return more > 0 ? b : a;
 	});
 	const judged = answerOf(swap, worst.before, worst.after, worst.back);
 	return {

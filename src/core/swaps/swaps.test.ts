@@ -153,6 +153,14 @@ describe('what moved with the part is the part (common practice)', () => {
 		const r = judge(INJECTORS, underBoost(2, 1), underBoost(1, 2));
 		expect(r).toMatchObject({ answer: 'moved', band: 'loaded' });
 	});
+	it('follows what is sure at a cruise past a pull that shows nothing', () => {
+		const atCruise = (side: 1 | 2, seed: number) =>
+			log([0, 0], { [`lambda.b${side}`]: (t) => (t >= 20 && t < 27 ? 0.8 : 1.07) }, seed);
+		expect(judge(INJECTORS, atCruise(2, 1), atCruise(1, 2))).toMatchObject({
+			answer: 'moved',
+			band: 'light'
+		});
+	});
 	it('shows the pulses of the banks beside it', () => {
 		const r = judge(
 			INJECTORS,

@@ -309,6 +309,21 @@ export async function planFuel({ dataDir, logId, goal }: FuelTask): Promise<Fuel
 	}
 }
 
+/** A revision and the vehicle that it is for. */
+async function inVehicle(db: Db, revisionId: number) {
+	const row = await db
+		.selectFrom('revisions')
+		.innerJoin('jobs', 'jobs.id', 'revisions.job_id')
+		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.select(['revisions.document', 'vehicles.document as vehicle'])
+		.where('revisions.id', '=', revisionId)
+		.executeTakeFirstOrThrow();
+	return {
+		calibration: parseCalibration(JSON.parse(row.document)),
+		vehicle: parseVehicle(JSON.parse(row.vehicle))
+	};
+}
+
 export async function ladder({
 	dataDir,
 	logIds,
@@ -318,15 +333,7 @@ export async function ladder({
 }: LadderTask): Promise<LadderTaskResult> {
 	const db = database(dataDir);
 	try {
-		const { document, vehicle: sheet } = await db
-			.selectFrom('revisions')
-			.innerJoin('jobs', 'jobs.id', 'revisions.job_id')
-			.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
-			.select(['revisions.document', 'vehicles.document as vehicle'])
-			.where('revisions.id', '=', revisionId)
-			.executeTakeFirstOrThrow();
-		const calibration = parseCalibration(JSON.parse(document));
-		const vehicle = parseVehicle(JSON.parse(sheet));
+		const { calibration, vehicle } = await inVehicle(db, revisionId);
 		const logs = [];
 		for (const id of logIds) {
 			const input = prepare(await loadLog(db, id), await contextOf(db, id));
@@ -359,20 +366,14 @@ export async function judgePlugs({
 }: PlugTask): Promise<PlugTaskResult> {
 	const db = database(dataDir);
 	try {
-		const { document, vehicle } = await db
-			.selectFrom('revisions')
-			.innerJoin('jobs', 'jobs.id', 'revisions.job_id')
-			.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
-			.select(['revisions.document', 'vehicles.document as vehicle'])
-			.where('revisions.id', '=', revisionId)
-			.executeTakeFirstOrThrow();
+		const { calibration, vehicle } = await inVehicle(db, revisionId);
 		const input = logId === null ? null : prepare(await loadLog(db, logId), await contextOf(db, logId));
 		return {
 			ok: true,
 			answer: judgePlugsCore({
 				plugs,
-				calibration: parseCalibration(JSON.parse(document)),
-				vehicle: parseVehicle(JSON.parse(vehicle)),
+				calibration,
+				vehicle,
 				witnesses: input && witnessesOf({ input, findings: screenPrepared(input).findings }),
 				rank
 			})
