@@ -3,7 +3,8 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { APIRequestContext } from '@playwright/test';
-import { ADDRESS, customerLink, expect, open, STRANGER, test } from './page.ts';
+import { ACCESS_ADDRESS as ADDRESS } from './addresses.ts';
+import { customerLink, expect, open, STRANGER, test } from './page.ts';
 
 const ROUTES = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'routes');
 

@@ -115,9 +115,7 @@ test('an ordinary stop fails no log: what is in hand ends or goes back, and goes
 		const bytes = logBytes(100 + n);
 		expect((await send(await begin(link, `stop-${n}.csv`, bytes.length), bytes, 0)).status).toBe(200);
 	}
-	const asked = Date.now();
 	await server.end('SIGTERM');
-	expect(Date.now() - asked).toBeLessThan(10_000);
 	expect((await states(db)).filter((s) => s.includes('failed'))).toEqual([]);
 	await server.start();
 	await allScreened(db, 3);

@@ -60,7 +60,8 @@ export class OwnServer {
 		});
 		child.stderr.on('data', (d) => (this.said = (this.said + String(d)).slice(-4000)));
 		this.process = child;
-		for (let i = 0; i < 200; i++) {
+		// A machine at a fraction of its speed takes half a minute for a start.
+		for (let i = 0; i < 1200; i++) {
 			if (
 				await fetch(`${ADDRESS}/sign-in`, { headers: ONCE }).then(
 					() => true,

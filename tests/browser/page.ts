@@ -8,7 +8,9 @@ import {
 	type Locator
 } from '@playwright/test';
 
-export const ADDRESS = 'http://127.0.0.1:4391';
+import { ADDRESS } from './addresses.ts';
+
+export { ADDRESS };
 /** A visitor without a session. */
 export const STRANGER = { cookies: [], origins: [] };
 
@@ -16,8 +18,11 @@ type State = Awaited<ReturnType<BrowserContext['storageState']>>;
 
 export const test = base.extend<object, { signedIn: State }>({
 	signedIn: [
-		async ({ browser }, use) => {
-			const context = await browser.newContext({ baseURL: ADDRESS, storageState: STRANGER });
+		async ({ browser }, use, { project }) => {
+			const context = await browser.newContext({
+				baseURL: project.use.baseURL ?? ADDRESS,
+				storageState: STRANGER
+			});
 			const page = await context.newPage();
 			await page.goto('/sign-in');
 			await page.getByRole('button', { name: 'Sign in as the demo tuner' }).click();

@@ -1,4 +1,4 @@
-/** The built server for the browser tests: a fresh copy of the demo world in the test results, on a fixed port. */
+/** The built servers for the browser tests: each on a fresh copy of the demo world in the test results. Arguments: their addresses. */
 import { spawn, spawnSync } from 'node:child_process';
 import { cpSync, existsSync, rmSync } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -17,23 +17,34 @@ const seeded = spawnSync(process.execPath, ['scripts/run-ts.mjs', 'scripts/demo/
 });
 if (seeded.status !== 0 || !existsSync(join(world, 'seeded'))) process.exit(1);
 rmSync(data, { recursive: true, force: true });
-cpSync(world, data, { recursive: true });
-const server = spawn(process.execPath, [join(root, 'build', 'index.js')], {
-	cwd: root,
-	stdio: 'inherit',
-	env: {
-		...process.env,
-		HOST: '127.0.0.1',
-		PORT: '4391',
-		ORIGIN: 'http://127.0.0.1:4391',
-		BODY_SIZE_LIMIT: 'Infinity',
-		TANTO_DATA_DIR: data,
-		TANTO_DEMO: '1',
-		TANTO_LOG_LEVEL: 'warn'
-	}
-});
+const servers = [];
+for (const address of process.argv.slice(2)) {
+	const { port } = new URL(address);
+	cpSync(world, join(data, port), { recursive: true });
+	const server = spawn(process.execPath, [join(root, 'build', 'index.js')], {
+		cwd: root,
+		stdio: 'inherit',
+		env: {
+			...process.env,
+			HOST: '127.0.0.1',
+			PORT: port,
+			ORIGIN: address,
+			BODY_SIZE_LIMIT: 'Infinity',
+			TANTO_DATA_DIR: join(data, port),
+			TANTO_DEMO: '1',
+			TANTO_LOG_LEVEL: 'warn'
+		}
+	});
+	servers.push(server);
+	server.on('exit', (code) => {
+		for (const other of servers) other.kill();
+		process.exit(code ?? 0);
+	});
+	// One after the other: whoever waits for the last has them all.
+	for (const answers = () => fetch(`${address}/healthz`).then(Boolean, () => false); !(await answers());)
+		await new Promise((r) => setTimeout(r, 100));
+}
 for (const signal of ['SIGTERM', 'SIGINT'])
 	process.on(signal, () => {
-		server.kill(signal);
+		for (const server of servers) server.kill(signal);
 	});
-server.on('exit', (code) => process.exit(code ?? 0));
