@@ -19,7 +19,7 @@ const HOUSE = [
 	['correction'],
 	['revising'],
 	['planning', 'performance'],
-	['swaps', 'plugs', 'fuelling'],
+	['swaps', 'plugs', 'fuelling', 'delivered'],
 	['climbing'],
 	['simulator']
 ];

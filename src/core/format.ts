@@ -46,8 +46,8 @@ const END = '\uE002';
 const MARKED =
 	/\uE000([^\uE001\uE002]*)\uE001([^\uE001\uE002]*)\uE001([^\uE001\uE002]*)\uE001([^\uE002]*)\uE002/g;
 
-/** A unit whose quantities a reader may want in another one. `by` marks a difference: 10 °C more are 18 °F more. */
-export type MarkedUnit = 'kPa' | '°C' | 'km/h' | 'λ';
+/** A unit whose quantities a reader may want in another one; `kPa abs` is an absolute pressure of the manifold, which has a gauge form. `by` marks a difference: 10 °C more are 18 °F more. */
+export type MarkedUnit = 'kPa' | 'kPa abs' | '°C' | 'km/h' | 'λ';
 
 /** A quantity for a sentence. @example marked(181.2, 'kPa', 0) // "181 kPa" once it is plain */
 export const marked = (value: number, unit: MarkedUnit, decimals = 0, sign = ''): string =>
@@ -82,7 +82,7 @@ export const plain = (text: string): string =>
 	text.includes(BEGIN)
 		? written(text, (q) => {
 				const number = q.signed ? signed(q.value, q.decimals) : fixed(q.value, q.decimals);
-				return q.unit === 'λ' ? `λ ${number}` : `${number} ${q.unit}`;
+				return q.unit === 'λ' ? `λ ${number}` : `${number} ${q.unit === 'kPa abs' ? 'kPa' : q.unit}`;
 			})
 		: text;
 

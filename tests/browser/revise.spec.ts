@@ -212,3 +212,16 @@ test('the summary of a job: log by log, revision by revision, and the tune is ca
 	await page.getByRole('button', { name: "It isn't done after all" }).click();
 	await expect(page.getByRole('button', { name: 'The tune is done' })).toBeVisible();
 });
+
+test('on paper every sheet of a job with an open stop says so, and whose it is', async ({ page }) => {
+	await page.emulateMedia({ media: 'print' });
+	for (const path of ['/jobs/1/logs/1', '/jobs/1/summary', '/jobs/1/logs/1/readiness']) {
+		await open(page, path);
+		await expect(page.getByText(/^Open at stop: Bank \d/), path).toBeVisible();
+	}
+	await open(page, '/jobs/3/compare');
+	await expect(page.getByText('Not to be driven hard')).toHaveCount(0);
+	await expect(page.getByTestId('effective-fuel').locator('caption')).toContainText(
+		'engine speed across, load down'
+	);
+});

@@ -44,7 +44,14 @@ test('no page shows the id of an item, a check or a channel', async ({ page }) =
 });
 
 test('a reader of psi, °F, mph and AFR finds no kPa, °C, km/h or λ', async ({ browser, signedIn }) => {
-	const units: UnitChoice = { mixture: 'afr-petrol', pressure: 'psi', temperature: '°F', speed: 'mph' };
+	const units: UnitChoice = {
+		mixture: 'afr-petrol',
+		pressure: 'psi',
+		temperature: '°F',
+		speed: 'mph',
+		power: 'hp',
+		gauge: true
+	};
 	const context = await browser.newContext({ baseURL: ADDRESS, storageState: signedIn });
 	await context.addCookies([
 		{ name: 'units', value: encodeURIComponent(JSON.stringify(units)), url: ADDRESS }

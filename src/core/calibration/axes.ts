@@ -38,6 +38,12 @@ export function axisUnit({ channel, unit }: AxisRef): string {
 	return kind ? CANONICAL_UNIT[kind.quantity] : '';
 }
 
+/** The same for a reader: manifold pressure is marked as absolute, since he may want it as a gauge shows it. */
+export function axisShownUnit(axis: AxisRef): string {
+	const unit = axisUnit(axis);
+	return axis.channel === PRESSURE && unit === 'kPa' ? 'kPa abs' : unit;
+}
+
 const SAME: Conversion = { scale: 1, offset: 0 };
 
 /** Canonical value of the channel behind an axis = scale × point + offset. */

@@ -39,6 +39,8 @@ export interface ItemKind {
 	unit: string;
 	/** Decimals that values are rounded to where the document doesn't say. */
 	decimals: number;
+	/** Values outside of this are hardly meant: they are asked back, and hold a release. Wide on purpose; own choice. */
+	usual?: readonly [least: number, most: number];
 	acts: Acts;
 	/** One or two sentences: what it is, and what moves with it. */
 	about: string;

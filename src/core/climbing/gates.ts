@@ -9,7 +9,7 @@ import { unreadable } from '../plugs/judge.ts';
 import { rank, type Finding, type Severity } from '../screening/types.ts';
 import { bankCount } from '../vehicle/document.ts';
 import type { Gate, GateId, LadderCase, ScreenedLog } from './case.ts';
-import { deliveredOf } from './delivered.ts';
+import { timingLine } from '../delivered/timing.ts';
 
 /** Axes and sensor have to reach this far beyond the next set point, kPa. Own choice. */
 const BEYOND_KPA = 25;
@@ -101,7 +101,7 @@ export function gatesOf(c: LadderCase, nextKpa: number | null): Gate[] {
 		byFindings('sensors'),
 		byFindings('fuel'),
 		byFindings('knock'),
-		gate('delivered', deliveredOf(newest.input)),
+		gate('delivered', undelivered(newest.input)),
 		duty(c, newest, nextKpa, gate),
 		...(boosted && nextKpa !== null ? [axes(c, nextKpa, gate), limitBoost(c, nextKpa, gate)] : []),
 		...(boosted ? [byFindings('overshoot')] : []),
@@ -188,15 +188,17 @@ function axes(c: LadderCase, nextKpa: number, gate: Make): Gate {
 		const top = table.y.points.at(-1)!;
 		return top < need
 			? [
-					`${id === 'fuel.table' ? 'fuel' : id === 'spark.table' ? 'timing' : 'target'} to ${marked(top, 'kPa')}`
+					`${id === 'fuel.table' ? 'fuel' : id === 'spark.table' ? 'timing' : 'target'} to ${marked(top, 'kPa abs')}`
 				]
 			: [];
 	});
 	const scale = c.vehicle.sensors?.mapFullScaleKpa;
-	if (scale !== undefined && scale < need) short.push(`the pressure sensor to ${marked(scale, 'kPa')}`);
+	if (scale !== undefined && scale < need) short.push(`the pressure sensor to ${marked(scale, 'kPa abs')}`);
 	return gate(
 		'axes',
-		short.length ? `${list(short)}; ${marked(need, 'kPa')} are needed: extend the axis or the sensor.` : null
+		short.length
+			? `${list(short)}; ${marked(need, 'kPa abs')} are needed: extend the axis or the sensor.`
+			: null
 	);
 }
 
@@ -226,7 +228,14 @@ function plugs(c: LadderCase, { input }: ScreenedLog, gate: Make): Gate {
 	if (document.boostKpa !== undefined && Math.abs(document.boostKpa - top) > PLUGS_WITHIN_KPA)
 		return gate(
 			'plugs',
-			`The plugs saw ${marked(document.boostKpa, 'kPa')} and the log ${marked(top, 'kPa')}: read them at this rung.`
+			`The plugs saw ${marked(document.boostKpa, 'kPa abs')} and the log ${marked(top, 'kPa abs')}: read them at this rung.`
 		);
 	return gate('plugs', null);
+}
+
+/** Why nobody can say that the timing of the table reaches the engine; null where it does. */
+function undelivered(input: ScreenedLog['input']): string | null {
+	const { links, broken } = timingLine(input);
+	const missing = (name: string) => links.find((l) => l.name === name)?.missing ?? null;
+	return broken?.why ?? missing('delivered') ?? missing('written');
 }

@@ -8,6 +8,7 @@ import type { Change } from '../calibration/compare.ts';
 import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
 import { itemConversion } from '../calibration/item-units.ts';
 import { actsOn, titleOf } from '../calibration/items.ts';
+import { unusualIn } from '../calibration/unusual.ts';
 import type { ProofVerdict } from '../evidence/knock/proof.ts';
 import { doubts } from '../screening/codes.ts';
 import type { Report } from '../screening/report.ts';
@@ -131,6 +132,8 @@ export function holdsOf(input: HoldInput): Hold[] {
 			`nobody has seen what this revision would have done in the last log: ${input.replayProblem}`
 		);
 	sensitivity(input, ask);
+	for (const odd of unusualIn(input.parent, input.draft))
+		ask(`unusual ${odd.item}`, `Is that meant? ${odd.title}`, odd.why);
 	for (const cliff of cliffsOf(input.parent, input.draft))
 		ask(`cliff ${cliff.item}`, `A cliff in ${cliff.title}`, cliff.why);
 	for (const c of changes)

@@ -1,16 +1,16 @@
 /** Calling a tune done: what still stands open is named, and taken only with a written reason. */
+import { plain } from '../../core/format.ts';
 import { InputError } from '../../core/input-error.ts';
 import { REASON_LENGTH } from '../../core/revising/holds.ts';
-import { findingKey } from '../../core/screening/types.ts';
 import { answersOf } from './answers.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { setDone, setWaiting, type JobView } from './jobs.ts';
-import { screeningOf } from './logs.ts';
 import { addNote, writeToCustomer } from './messages.ts';
 import { isInTheCar } from './in-car.ts';
 import { newestLog, unreadLogs, WORDS_LENGTH } from './release.ts';
 import { currentRevision, revision, revisionsOf } from './revisions.ts';
+import { briefsOf } from './screenings.ts';
 
 export interface StillOpen {
 	text: string;
@@ -18,16 +18,28 @@ export interface StillOpen {
 	stop: boolean;
 }
 
+/** What the newest log that counts found, and nobody answered yet. */
+async function unanswered(db: Db, jobId: number, logId: number | undefined) {
+	if (logId === undefined) return [];
+	const answers = await answersOf(db, jobId);
+	const brief = (await briefsOf(db, [logId])).get(logId);
+	return (brief?.findings ?? []).filter((f) => !answers[f.key]);
+}
+
+/** The finding at stop that a job waits for; null where none is open. Its title has its quantities marked. */
+export async function openStopIn(db: Db, jobId: number): Promise<string | null> {
+	const open = await unanswered(db, jobId, (await newestLog(db, jobId))?.id);
+	return open.find((f) => f.severity === 'stop')?.title ?? null;
+}
+
 /** What still stands open in a job; empty where it may simply be called done. */
 export async function openIn(db: Db, jobId: number): Promise<StillOpen[]> {
 	const out: StillOpen[] = [];
 	const add = (text: string, stop = false) => out.push({ text, stop });
 	const log = await newestLog(db, jobId);
-	const answers = await answersOf(db, jobId);
-	const report = log ? (await screeningOf(db, log.id))?.report : null;
-	for (const f of report?.findings ?? [])
-		if ((f.severity === 'stop' || f.severity === 'fix') && !answers[findingKey(f)])
-			add(`${f.severity === 'stop' ? 'Open at stop' : 'To fix'}: ${f.title}`, f.severity === 'stop');
+	for (const f of await unanswered(db, jobId, log?.id))
+		if (f.severity === 'stop' || f.severity === 'fix')
+			add(`${f.severity === 'stop' ? 'Open at stop' : 'To fix'}: ${plain(f.title)}`, f.severity === 'stop');
 	if (!log) add('No log of it was ever judged');
 	for (const l of await unreadLogs(db, jobId))
 		add(l.failed ? `A log can’t be read: ${l.name}` : `A log is being read: ${l.name}`);

@@ -7,7 +7,10 @@ const unitsSchema = z.object({
 	mixture: z.enum(['lambda', 'afr-petrol', 'afr-fuel']),
 	pressure: z.enum(['kPa', 'psi', 'bar']),
 	temperature: z.enum(['°C', '°F']),
-	speed: z.enum(['km/h', 'mph'])
+	speed: z.enum(['km/h', 'mph']),
+	power: z.enum(['kW', 'hp']).default('kW'),
+	// Choices that were stored before there was a gauge form have none.
+	gauge: z.boolean().default(false)
 });
 
 export function unitsFrom(cookies: Cookies): UnitChoice {

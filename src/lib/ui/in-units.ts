@@ -9,7 +9,8 @@ export const inUnits = (text: string, choice: UnitChoice, fuelStoich?: number): 
 				const a = shown(q.value, q.unit, choice, fuelStoich);
 				const value = q.difference ? a.value - shown(0, q.unit, choice, fuelStoich).value : a.value;
 				// What nobody converts keeps the decimals that it was written with.
-				const decimals = a.unit === q.unit ? q.decimals : a.decimals;
+				const decimals =
+					a.unit === q.unit || (q.unit === 'kPa abs' && a.unit === 'kPa') ? q.decimals : a.decimals;
 				const number = q.signed ? signed(value, decimals) : fixed(value, decimals);
 				return a.unit === 'λ' ? `λ ${number}` : `${number} ${a.unit}`;
 			})

@@ -9,6 +9,7 @@ export const FUEL_ITEMS = [
 		group: 'Fuel',
 		unit: '%',
 		decimals: 2,
+		usual: [0, 250],
 		acts: 'fuel',
 		about:
 			'How much of the cylinder fills at each engine speed and load (speed-density), or the share of the reference pulse (pulse-width). Fuel goes in proportion to it; the target, the trims and the injector data multiply what it says.',
@@ -22,6 +23,7 @@ export const FUEL_ITEMS = [
 		group: 'Fuel',
 		unit: 'ms',
 		decimals: 3,
+		usual: [1, 60],
 		acts: 'fuel',
 		about:
 			'The pulse that the table’s 100 % stands for; halve it and double the table, and nearly the same fuel comes out. Without a change of the table it moves all fuel at once.',
@@ -34,6 +36,7 @@ export const FUEL_ITEMS = [
 		group: 'Fuel',
 		unit: '%',
 		decimals: 1,
+		usual: [-50, 50],
 		acts: 'fuel',
 		about: 'A share added to all fuel everywhere, idle and full throttle alike. The table keeps its shape.',
 		direction: fuelling(TRIM_PCT),
@@ -56,6 +59,7 @@ export const FUEL_ITEMS = [
 		group: 'Fuel',
 		unit: '%',
 		decimals: 1,
+		usual: [-25, 25],
 		acts: 'fuel',
 		about:
 			'A share added to one cylinder’s fuel. The mean of all of them moves the whole engine: a trim up on one is a richer bank.',
@@ -68,6 +72,7 @@ export const FUEL_ITEMS = [
 		group: 'Fuel',
 		unit: '%',
 		decimals: 1,
+		usual: [-40, 40],
 		acts: 'fuel',
 		about:
 			'A share added to all fuel by the temperature of the intake air. It is read at the sensor: heat soak after a stop reads hot air that the engine no longer breathes, and leans it out.',
@@ -91,6 +96,7 @@ export const FUEL_ITEMS = [
 		group: 'Fuel',
 		unit: 'g/s',
 		decimals: 2,
+		usual: [0, 2500],
 		acts: 'fuel',
 		about:
 			'Air mass at each signal of the air meter. Fuel and calculated load follow it, and with the load the row of every other table: more air here also reads the timing table farther up.',
@@ -103,6 +109,7 @@ export const FUEL_ITEMS = [
 		group: 'Fuel',
 		unit: 'λ',
 		decimals: 3,
+		usual: [0.55, 1.3],
 		acts: 'target',
 		about:
 			'The mixture that is asked for. In a model that computes fuel from air the fuel follows it; in a pulse-width model it only tells closed loop where to go.',
@@ -120,6 +127,7 @@ export const FUEL_ITEMS = [
 		group: 'Injectors',
 		unit: 'cc/min',
 		decimals: 1,
+		usual: [50, 5000],
 		acts: 'injector',
 		about:
 			'What an injector flows, as the controller believes. Fuel computed from air is divided by it: a higher number is a shorter pulse, and less fuel from the same injector.',

@@ -9,6 +9,7 @@ export const OTHER_ITEMS = [
 		group: 'Boost',
 		unit: 'kPa',
 		decimals: 1,
+		usual: [20, 600],
 		acts: 'boost',
 		about:
 			'Manifold pressure that boost control works towards. More of it reads higher rows of fuel and timing, and takes more of injectors and pump.',
@@ -31,6 +32,7 @@ export const OTHER_ITEMS = [
 		group: 'Limits',
 		unit: 'rpm',
 		decimals: 0,
+		usual: [1500, 16000],
 		acts: 'protection',
 		about: 'Engine speed at which fuel or spark is cut.',
 		direction: {
@@ -47,6 +49,7 @@ export const OTHER_ITEMS = [
 		group: 'Limits',
 		unit: 'kPa',
 		decimals: 1,
+		usual: [80, 700],
 		acts: 'protection',
 		about:
 			'Manifold pressure at which the engine is cut. It should stand a little over the highest boost target, not far over.',
@@ -63,6 +66,7 @@ export const OTHER_ITEMS = [
 		group: 'Limits',
 		unit: 'λ',
 		decimals: 3,
+		usual: [0.6, 1.6],
 		acts: 'protection',
 		about: 'Lambda under load at which the engine is cut or derated.',
 		direction: {
@@ -122,6 +126,7 @@ export const OTHER_ITEMS = [
 		group: 'Driveline',
 		unit: '%',
 		decimals: 1,
+		usual: [0, 100],
 		acts: 'throttle',
 		about: 'How far the throttle opens for the pedal.',
 		direction: {
@@ -137,6 +142,7 @@ export const OTHER_ITEMS = [
 		group: 'Driveline',
 		unit: 'rpm',
 		decimals: 0,
+		usual: [500, 15000],
 		acts: 'shift',
 		about: 'Engine speed at which the gearbox shifts up, by gear. Over the rev limit it never comes.',
 		neutral: 'shift speeds'

@@ -187,7 +187,7 @@ function voidReason(step: ProofStep, baseline: ProofMeasure, m: ProofMeasure): s
 	if (m.saturated) return 'the retard stands at its maximum and can show no change';
 	if (m === baseline) return '';
 	if (Math.abs(m.rpm - baseline.rpm) > SAME_RPM || Math.abs(m.mapKpa - baseline.mapKpa) > SAME_KPA)
-		return `not the same driving: ${Math.round(m.rpm)} rpm and ${marked(m.mapKpa, 'kPa', 0)} on average, ${Math.round(baseline.rpm)} and ${marked(baseline.mapKpa, 'kPa')} in the baseline`;
+		return `not the same driving: ${Math.round(m.rpm)} rpm and ${marked(m.mapKpa, 'kPa abs', 0)} on average, ${Math.round(baseline.rpm)} and ${marked(baseline.mapKpa, 'kPa abs')} in the baseline`;
 	if (!Number.isFinite(m.intakeC) || !Number.isFinite(baseline.intakeC)) return 'intake air is not logged';
 	if (Math.abs(m.intakeC - baseline.intakeC) > SAME_INTAKE_C)
 		return `intake air ${marked(m.intakeC, '°C', 0)} against ${marked(baseline.intakeC, '°C', 0)} in the baseline`;

@@ -40,7 +40,10 @@ export const bankMismatch = check({
 	advice: 'repair',
 	doubts: ['fuel', 'injectors'],
 	needs: ['layout'],
-	readiness: { item: 'Banks', against: (_, p) => `within ${p.bankWatchPct} % of each other` },
+	readiness: {
+		item: 'Banks',
+		against: (_, p) => `within ${p.bankWatchPct} % of each other; from ${p.bankFixPct} % on to mend`
+	},
 	run(input) {
 		const { vehicle, believed, profile, frame, axes } = input;
 		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
@@ -131,5 +134,5 @@ export const bankMismatch = check({
 
 function cellName(cell: number, axes: Prepared['axes']): string {
 	const nx = axes.x.length;
-	return `${axes.x[cell % nx]} rpm, ${axes.yChannel === 'map' ? marked(axes.y[Math.floor(cell / nx)]!, 'kPa') : `${axes.y[Math.floor(cell / nx)]} ${axes.yChannel}`}`;
+	return `${axes.x[cell % nx]} rpm, ${axes.yChannel === 'map' ? marked(axes.y[Math.floor(cell / nx)]!, 'kPa abs') : `${axes.y[Math.floor(cell / nx)]} ${axes.yChannel}`}`;
 }

@@ -16,7 +16,7 @@ export const idleVacuum = check({
 		against: (v) =>
 			v.baselines?.idleMapKpa === undefined
 				? 'no baseline stated'
-				: `${marked(v.baselines.idleMapKpa, 'kPa')}, the vehicle's own`
+				: `${marked(v.baselines.idleMapKpa, 'kPa abs')}, the vehicle's own`
 	},
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
@@ -34,13 +34,15 @@ export const idleVacuum = check({
 		const more = idle - own;
 		const fix = more >= profile.idleMapFixKpa;
 		if (!fix && more < profile.idleMapWatchKpa)
-			return pass(`Idle at ${marked(idle, 'kPa', 0)}; this vehicle's own is ${marked(own, 'kPa', 0)}.`);
+			return pass(
+				`Idle at ${marked(idle, 'kPa abs', 0)}; this vehicle's own is ${marked(own, 'kPa abs', 0)}.`
+			);
 		return found(
 			finding(input, {
 				code: 'idle.vacuum',
 				severity: fix ? 'fix' : 'watch',
 				title: `Idle vacuum lost: ${markedBy(more, 'kPa')}`,
-				summary: `At warm idle the manifold stands at ${marked(idle, 'kPa', 0)}, ${markedBy(more, 'kPa')} (${fixed(more / 3.386389, 1)} inHg) above this vehicle's own ${marked(own, 'kPa', 0)}.`,
+				summary: `At warm idle the manifold stands at ${marked(idle, 'kPa abs', 0)}, ${markedBy(more, 'kPa')} (${fixed(more / 3.386389, 1)} inHg) above this vehicle's own ${marked(own, 'kPa abs', 0)}.`,
 				value: more,
 				limit: fix ? profile.idleMapFixKpa : profile.idleMapWatchKpa,
 				unit: 'kPa',

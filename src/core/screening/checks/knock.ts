@@ -97,7 +97,7 @@ export function timingCell(
 
 function where(input: Prepared, e: JudgedEpisode): string {
 	const parts = Number.isFinite(e.rpm) ? [`${Math.round(e.rpm)} rpm`] : [];
-	if (Number.isFinite(e.mapKpa)) parts.push(`${marked(e.mapKpa, 'kPa')}`);
+	if (Number.isFinite(e.mapKpa)) parts.push(`${marked(e.mapKpa, 'kPa abs')}`);
 	if (Number.isFinite(e.airmassG)) parts.push(`${fixed(e.airmassG, 2)} g per cylinder`);
 	if (Number.isFinite(e.sparkDeg)) parts.push(`${fixed(e.sparkDeg, 1)}° timing`);
 	const cell = timingCell(input, e);

@@ -96,14 +96,14 @@ const aspiration: Test = ({ frame, segments, vehicle, profile }) => {
 		const { level, at } = heldHigh(frame, map, HOLD_S, segments.loaded);
 		if (at < 0) return null;
 		return level > air + profile.boostedAboveBaroKpa
-			? `the manifold reaches ${marked(level, 'kPa', 0)}, and the engine is stated as aspirated`
+			? `the manifold reaches ${marked(level, 'kPa abs', 0)}, and the engine is stated as aspirated`
 			: '';
 	}
 	if (segments.pulls.length === 0 || frame.has('boostTarget')) return null;
 	const { level, at } = heldHigh(frame, map, HOLD_S, segments.pulls);
 	if (at < 0) return null;
 	return level < air + NO_BOOST_KPA
-		? `the manifold never gets above ${marked(level, 'kPa', 0)} in a pull, and the engine is stated as ${vehicle.engine.aspiration === 'turbo' ? 'turbocharged' : 'supercharged'}`
+		? `the manifold never gets above ${marked(level, 'kPa abs', 0)} in a pull, and the engine is stated as ${vehicle.engine.aspiration === 'turbo' ? 'turbocharged' : 'supercharged'}`
 		: '';
 };
 const NO_BOOST_KPA = 5;
@@ -115,7 +115,7 @@ const pressures: Test = ({ frame, segments, vehicle }) => {
 	const { level, at } = heldHigh(frame, map, HOLD_S, segments.running);
 	if (at < 0) return null;
 	return level > end * 1.03
-		? `the manifold reaches ${marked(level, 'kPa', 0)}, and its sensor is stated to end at ${marked(end, 'kPa')}`
+		? `the manifold reaches ${marked(level, 'kPa abs', 0)}, and its sensor is stated to end at ${marked(end, 'kPa abs')}`
 		: '';
 };
 

@@ -83,7 +83,7 @@
 	const yText = (v: number) => {
 		const s = preferences.shown(v, yUnit);
 		// Points of a ratio or of bars stand close together: as many decimals as they need, at most two.
-		return yUnit === 'kPa' ? fixed(s.value, s.decimals) : String(Number(fixed(s.value, 2)));
+		return yUnit.startsWith('kPa') ? fixed(s.value, s.decimals) : String(Number(fixed(s.value, 2)));
 	};
 </script>
 

@@ -47,11 +47,11 @@
 	{#each ticks(ys, yStep) as v (v)}
 		<line x1={PAD.left} x2={WIDTH - PAD.right} y1={py(v)} y2={py(v)} stroke="var(--line)" />
 		<text x={PAD.left - 6} y={py(v) + 4} class="axis" text-anchor="end"
-			>{fixed(preferences.shown(v, 'kPa').value, preferences.shown(1, 'kPa').decimals)}</text
+			>{fixed(preferences.shown(v, 'kPa abs').value, preferences.shown(1, 'kPa abs').decimals)}</text
 		>
 	{/each}
 	<text x={WIDTH - PAD.right} y={HEIGHT - 4} class="axis" text-anchor="end">Engine speed, rpm</text>
-	<text x={4} y={HEIGHT - 4} class="axis">Pressure, {preferences.shown(1, 'kPa').unit}</text>
+	<text x={4} y={HEIGHT - 4} class="axis">Pressure, {preferences.shown(1, 'kPa abs').unit}</text>
 	{#if view.loadedRpm && view.loadedKpa}
 		<rect
 			x={px(view.loadedRpm[0])}

@@ -49,9 +49,9 @@
 				<strong>{WORD[p.verdict.verdict]}</strong>: {preferences.say(p.verdict.because)}.
 				<span class="text-muted"
 					>Region <span class="numbers"
-						>{p.region.rpm[0]}–{p.region.rpm[1]} rpm, {preferences.text(p.region.mapKpa[0], 'kPa')} to {preferences.text(
+						>{p.region.rpm[0]}–{p.region.rpm[1]} rpm, {preferences.text(p.region.mapKpa[0], 'kPa abs')} to {preferences.text(
 							p.region.mapKpa[1],
-							'kPa'
+							'kPa abs'
 						)}</span
 					></span
 				>

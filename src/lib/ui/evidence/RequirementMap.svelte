@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What the engine wants of a fuel table, all cells together: what, how sure, what may change and why not. A cell opens to its logs. */
-	import { axisTitle, axisUnit } from '$core/calibration/axes';
+	import { axisTitle, axisShownUnit } from '$core/calibration/axes';
 	import type { RequirementView } from '$core/correction/view';
 	import { fixed } from '$core/format';
 	import CellMap from '../cellmap/CellMap.svelte';
@@ -102,7 +102,7 @@
 	y={y.points}
 	xLabel={axisTitle(table.x.channel)}
 	yLabel={table.y ? axisTitle(y.channel) : ''}
-	yUnit={table.y ? axisUnit(table.y) : ''}
+	yUnit={table.y ? axisShownUnit(table.y) : ''}
 	caption="{show === 'sd' ? 'Standard deviation of what each cell wants' : 'Percent of each cell'}{show ===
 	'percent'
 		? '; + wants more fuel'

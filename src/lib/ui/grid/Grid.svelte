@@ -8,6 +8,7 @@
 	import { actsOn, titleOf } from '$core/calibration/items';
 	import { axisTitle } from '$core/calibration/axes';
 	import { parseOperation } from '$core/revising/operations';
+	import { unusual } from '$core/calibration/unusual';
 	import { blended, filled, smoothed, type Block } from '$core/revising/shaping';
 	import { signedText, tint } from '../cellmap/colour';
 	import type { Overlay } from '../revision/LogOverlay.svelte';
@@ -40,6 +41,8 @@
 	let focus = $state({ c: 0, r: 0 });
 	let entry = $state('');
 	let wrong = $state('');
+	/** The entry that was asked back. */
+	let asked = '';
 	let dragging = false;
 	const fuel = $derived(actsOn(item.id, 'fuel'));
 
@@ -74,6 +77,12 @@
 	const change = $derived(editor.change(item.id, here));
 	const proposal = $derived(editor.proposal(item.id, here));
 
+	/** While proposals of this table are open, a second line in each cell says what it would become, or was. */
+	const undecided = $derived(
+		show === 'value' &&
+			editor.editable &&
+			editor.proposals.some((p) => p.item === item.id && editor.decided(p.item, p.cells).open.length > 0)
+	);
 	function text(cell: Cell): string {
 		if (show === 'value') return fixed(editor.value(item.id, cell), decimals);
 		// What is only proposed shows here too, so that it can be judged before it is accepted.
@@ -140,9 +149,20 @@
 			wrong = `"${entry}" is no entry: write 14, =14, +1.5, -1.5, +2%, -2% or *0.97`;
 			return;
 		}
+		// What is hardly meant is asked back: the same entry once more takes it.
+		const odd = selected()
+			.map((cell) => operation(editor.value(item.id, cell)))
+			.map((v) => ({ v, why: unusual(item, v) }))
+			.find((o) => o.why !== null);
+		if (odd && asked !== entry) {
+			asked = entry;
+			wrong = `${fixed(odd.v, decimals)} is ${odd.why}. Is that meant? Enter takes it, Esc drops it.`;
+			return;
+		}
 		editor.edit(item.id, selected(), operation);
 		entry = '';
 		wrong = '';
+		asked = '';
 	}
 	function key(e: KeyboardEvent) {
 		const arrows: Record<string, [number, number]> = {
@@ -169,6 +189,7 @@
 		else if (e.key === 'Escape') {
 			entry = '';
 			wrong = '';
+			asked = '';
 		} else if (e.key === 'Backspace' && entry) entry = entry.slice(0, -1);
 		else if (e.key === 'Delete' || e.key === 'Backspace') editor.reject(item.id, selected());
 		else if (editor.editable && !e.altKey && tools.some(([k]) => k === e.key)) {
@@ -247,7 +268,9 @@
 						role="gridcell"
 						id="cell-{c}-{r}"
 						aria-selected={inside(c, r)}
-						class="border-paper relative h-[21px] w-[50px] shrink-0 border px-1 leading-[19px]
+						class="border-paper relative {undecided
+							? 'h-[34px]'
+							: 'h-[21px]'} w-[50px] shrink-0 border px-1 leading-[19px]
 							{made ? 'font-bold' : ''} {open ? 'proposed' : ''} {(made ?? open)?.basis === 'carried' ? 'carried' : ''}
 							{inside(c, r) ? 'picked' : ''} {focus.c === c && focus.r === r ? 'focused' : ''}"
 						style:background-color={background(cell)}
@@ -264,7 +287,10 @@
 									style:width="{5 * seen.share}px"
 									style:height="{5 * seen.share}px"
 									aria-hidden="true"
-								></span>{/if}{/if}{text(cell)}</span
+								></span>{/if}{/if}{text(cell)}{#if undecided && (open ?? made)}<span
+								class="block text-[11px] leading-[12px] font-normal {open ? '' : 'text-muted'}"
+								>{open ? `→ ${fixed(open.to, decimals)}` : fixed(editor.old(item.id, cell), decimals)}</span
+							>{/if}</span
 					>
 				{/each}
 			</div>

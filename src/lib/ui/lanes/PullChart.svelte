@@ -83,10 +83,10 @@
 		...lane(
 			'map',
 			'Pressure',
-			'kPa',
+			'kPa abs',
 			[
-				...series('boostTarget', 'set point', 'kPa', 'first', true),
-				...series('map', 'manifold', 'kPa', 'second')
+				...series('boostTarget', 'set point', 'kPa abs', 'first', true),
+				...series('map', 'manifold', 'kPa abs', 'second')
 			],
 			preferences.shown(20, 'kPa').value
 		),

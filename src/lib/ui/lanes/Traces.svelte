@@ -187,7 +187,16 @@
 		});
 	});
 
-	const lanes = $derived(buildLanes(groups, data, behind, preferences, stoich, limitOf));
+	const lanes = $derived(
+		buildLanes(
+			groups,
+			data,
+			{ name: earlier.find((e) => e.id === behindId)?.name ?? '', traces: behind },
+			preferences,
+			stoich,
+			limitOf
+		)
+	);
 
 	/** The finding's limit, where it is a level of the lane's own quantity. */
 	function limitOf(lane: string): Pick<Lane, 'limit'> {

@@ -41,13 +41,13 @@ function bankTone(id: string): Series['tone'] | null {
 }
 
 /**
- * @param earlier traces of an earlier log, already moved onto this one's time
+ * @param earlier traces of an earlier log, already moved onto this one's time; its name, of which revision and day are shown
  * @param limits limits of a finding by lane id
  */
 export function buildLanes(
 	groups: readonly PickedGroup[],
 	data: Readonly<Record<string, TraceWindow>>,
-	earlier: Readonly<Record<string, TraceWindow>>,
+	earlier: { name: string; traces: Readonly<Record<string, TraceWindow>> },
 	preferences: Preferences,
 	stoich: number,
 	limits: (lane: string) => Pick<Lane, 'limit'>
@@ -79,7 +79,10 @@ export function buildLanes(
 			...limits(g.id),
 			series: [
 				// Behind everything else, so that the run in question stays in front.
-				...g.ids.flatMap((id) => (earlier[id] ? [series(id, earlier[id], 'old', 'before')] : [])),
+				...g.ids.flatMap((id) => {
+					const trace = earlier.traces[id];
+					return trace ? [series(id, trace, 'old', earlier.name.split(',').slice(0, 2).join(','))] : [];
+				}),
 				...g.ids.flatMap((id) => {
 					const mine =
 						bankTone(id) ??

@@ -130,7 +130,7 @@ describe('lanes from channels', () => {
 		return buildLanes(
 			groups,
 			Object.fromEntries(ids.map((id) => [id, trace])),
-			{},
+			{ name: '', traces: {} },
 			canonical,
 			14.7,
 			() => ({})

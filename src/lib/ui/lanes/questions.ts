@@ -14,7 +14,7 @@ export const GROUPS: Record<string, Group> = {
 	rpm: { title: 'Engine speed', unit: 'rpm', ids: ['rpm'], minSpan: 500 },
 	load: {
 		title: 'Pressure',
-		unit: 'kPa',
+		unit: 'kPa abs',
 		ids: ['map', 'boostTarget'],
 		dashed: ['boostTarget'],
 		minSpan: 20

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** The errors of two logs side by side, and what lies between them, as far as both know. */
-	import { axisTitle, axisUnit } from '$core/calibration/axes';
+	import { axisTitle, axisShownUnit } from '$core/calibration/axes';
 	import type { CellAxes } from '$core/calibration/grid';
 	import type { FieldDifference, GridField } from '$core/correction/grid-field';
 	import { fixed, plural } from '$core/format';
@@ -65,7 +65,7 @@
 			y={axes.y}
 			xLabel={axisTitle(axes.xChannel)}
 			yLabel={axisTitle(axes.yChannel)}
-			yUnit={axisUnit({ channel: axes.yChannel, unit: axes.yUnit })}
+			yUnit={axisShownUnit({ channel: axes.yChannel, unit: axes.yUnit })}
 			caption={show === 'difference'
 				? 'After less before, points; + wants more fuel than before. The square shows how certain both are.'
 				: 'What the engine wants, percent; + wants more fuel. The square shows how certain it is.'}

@@ -73,12 +73,31 @@
 				: d.rejected === 0 && d.byHand === 0
 					? 'accepted'
 					: 'decided';
+	/** How far one has come: cells that somebody decided, of all that are proposed. */
+	const progress = $derived.by(() => {
+		const all = editor.proposals.map((p) => ({ n: p.cells.length, d: editor.decided(p.item, p.cells) }));
+		const of = all.reduce((n, p) => n + p.n, 0);
+		return { of, decided: of - all.reduce((n, p) => n + p.d.open.length, 0) };
+	});
 	const DOES = { cleared: 'cleared', partly: 'partly', nothing: 'not touched' };
 	const byHowMuch = (r: Region) =>
 		r.meanPct === null || Math.abs(r.meanPct) > 200 ? signedText(r.mean) : `${signedText(r.meanPct)} %`;
 </script>
 
 <section class="border-line mb-4 border-y py-2" aria-label="Proposals">
+	<p class="mb-1 flex items-center gap-3 text-[13px]">
+		<progress
+			class="h-1.5 w-40"
+			max={progress.of}
+			value={progress.decided}
+			aria-label="Cells of the proposals that are decided"
+		></progress>
+		<span class="text-muted" role="status"
+			>{progress.decided === progress.of
+				? 'Everything proposed is decided.'
+				: `${progress.decided} of ${plural(progress.of, 'proposed cell')} decided`}</span
+		>
+	</p>
 	{#each editor.proposals as p (p.item)}
 		{@const d = editor.decided(p.item, p.cells)}
 		{@const asked = d.open.filter((c) => c.ask)}

@@ -13,6 +13,10 @@
 	const PRESSURE: UnitChoice['pressure'][] = ['kPa', 'psi', 'bar'];
 	const TEMPERATURE: UnitChoice['temperature'][] = ['°C', '°F'];
 	const SPEED: UnitChoice['speed'][] = ['km/h', 'mph'];
+	const POWER: [UnitChoice['power'], string][] = [
+		['kW', 'kW, Nm'],
+		['hp', 'hp, lb·ft']
+	];
 	const THEMES: [Theme, string][] = [
 		['system', 'as the system'],
 		['light', 'paper'],
@@ -21,7 +25,7 @@
 	const summary = $derived(
 		[
 			preferences.units.mixture === 'lambda' ? 'λ' : 'AFR',
-			preferences.units.pressure,
+			`${preferences.units.pressure}${preferences.units.gauge ? ' gauge' : ''}`,
 			preferences.units.temperature,
 			preferences.units.speed
 		].join(' · ')
@@ -56,6 +60,16 @@
 				>
 					{#each PRESSURE as value (value)}<option>{value}</option>{/each}
 				</select>
+				<label for="u-gauge">Boost</label>
+				<select
+					id="u-gauge"
+					title="Gauge: over standard air of 101.3 kPa. The barometer, fuel and oil stay as they are."
+					value={preferences.units.gauge ? 'gauge' : 'absolute'}
+					onchange={(e) => set({ gauge: e.currentTarget.value === 'gauge' })}
+				>
+					<option value="absolute">absolute</option>
+					<option value="gauge">gauge</option>
+				</select>
 				<label for="u-temperature">Temperature</label>
 				<select
 					id="u-temperature"
@@ -71,6 +85,14 @@
 					onchange={(e) => set({ speed: e.currentTarget.value as UnitChoice['speed'] })}
 				>
 					{#each SPEED as value (value)}<option>{value}</option>{/each}
+				</select>
+				<label for="u-power">Power</label>
+				<select
+					id="u-power"
+					value={preferences.units.power}
+					onchange={(e) => set({ power: e.currentTarget.value as UnitChoice['power'] })}
+				>
+					{#each POWER as [value, title] (value)}<option {value}>{title}</option>{/each}
 				</select>
 				<label for="u-theme">Theme</label>
 				<select

@@ -4,6 +4,9 @@
 	import { SENSOR_ROWS, SHEET, type Field } from '$core/vehicle/fields';
 	import { needsOf } from '$core/vehicle/needs';
 	import { vehicleFromSheet } from '$core/vehicle/sheet';
+	import { usePreferences } from '../preferences.svelte';
+	import UnitField from './UnitField.svelte';
+	import { fieldUnit, turns } from './field-units';
 
 	let { fields = $bindable() }: { fields: Record<string, string> } = $props();
 
@@ -40,7 +43,11 @@
 			...Array.from({ length: SENSOR_ROWS }, (_, i) => (fields[`sensor.${i}.channel`] ? i + 1 : 0))
 		)
 	);
-	const label = (f: Field) => `${f.label}${f.unit ? `, ${f.unit}` : ''}${f.required ? ' · needed' : ''}`;
+	const preferences = usePreferences();
+	const label = (f: Field) => {
+		const unit = fieldUnit(f, preferences.units);
+		return `${f.label}${unit ? `, ${unit}` : ''}${f.required ? ' · needed' : ''}`;
+	};
 </script>
 
 <div class="grid grid-cols-[minmax(0,1fr)_270px] items-start gap-8">
@@ -56,6 +63,8 @@
 								<select name={f.path} bind:value={fields[f.path]}>
 									{#each f.choices ?? [] as [value, word] (value)}<option {value}>{word}</option>{/each}
 								</select>
+							{:else if turns(f)}
+								<UnitField field={f} bind:value={fields[f.path]} />
 							{:else}
 								<input
 									name={f.path}

@@ -2,10 +2,12 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { useCommands } from '$lib/ui/commands.svelte';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import JobString from '$lib/ui/string/JobString.svelte';
 	import type { LayoutProps } from './$types';
 
 	let { data, children }: LayoutProps = $props();
+	const preferences = usePreferences();
 	const PAGES = [
 		['evidence', 'Evidence'],
 		['cause', 'Cause'],
@@ -53,6 +55,12 @@
 		<JobString jobId={data.job.id} events={data.events} />
 	</aside>
 	<main class="min-w-0 flex-1 px-6 py-5">
+		<!-- On paper the string beside it is missing: the sheet says itself whose it is, and what holds the job up. -->
+		<p class="border-line mb-3 hidden border-b pb-1 text-[13px] print:block">
+			{data.job.title} · {data.job.customer} · {data.job.vehicle.name}
+			{#if data.openStop}<strong class="text-stop block text-[15px]">Open at stop: {preferences.say(data.openStop)}. Not to be driven hard.</strong
+				>{/if}
+		</p>
 		<!-- Another log or revision is another page: nothing that was opened in one stays open in the next. -->
 		{#key page.url.pathname}
 			{@render children()}

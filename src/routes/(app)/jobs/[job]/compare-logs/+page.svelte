@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { M_PER_FT } from '$core/units/display';
 	import { fixed, plural } from '$core/format';
 	import { goto } from '$app/navigation';
 	import type { PullSummaryByRpm } from '$core/performance/log-summary';
@@ -38,8 +39,8 @@
 		['lambda2', 'Mixture, bank 2', 'λ'],
 		['knock', 'Knock', '°'],
 		['spark', 'Timing', '°'],
-		['map', 'Pressure', 'kPa'],
-		['boostTarget', 'Set point', 'kPa'],
+		['map', 'Pressure', 'kPa abs'],
+		['boostTarget', 'Set point', 'kPa abs'],
 		['tps', 'Throttle', '%'],
 		['duty', 'Duty', '%'],
 		['iat', 'Intake air', '°C'],
@@ -240,12 +241,15 @@
 						<td class="max-w-40 truncate py-1 pr-3" title={side.name}>{side.name}</td>
 						<td>
 							{#if power}
-								<span class="numbers">{fixed(power.peakKw, 0)} kW, {fixed(power.peakNm, 0)} Nm</span>
+								<span class="numbers"
+									>{preferences.text(power.peakKw, 'kW')}, {preferences.text(power.peakNm, 'Nm')}</span
+								>
 								± {fixed(power.uncertaintyPct, 0)} %{powerOf === 'widest'
 									? ''
 									: `, mean of ${plural(powersOf(side).length, 'pull')}`}{#if side.summary.air?.saeFactor},
 									corrected to standard air (SAE J1349)
-									<span class="numbers">{fixed(power.peakKw * side.summary.air.saeFactor, 0)} kW</span
+									<span class="numbers"
+										>{preferences.text(power.peakKw * side.summary.air.saeFactor, 'kW')}</span
 									>{:else if side.summary.air}; not corrected: boost is held absolutely{/if}
 							{:else}<span class="text-muted">not known: {pull?.noPower ?? 'no pull'}</span>{/if}
 							{#if side.summary.air}
@@ -253,7 +257,10 @@
 									>{preferences.text(side.summary.air.ambientC, '°C')}, {preferences.text(
 										side.summary.air.baroKpa,
 										'kPa'
-									)}, density altitude {Math.round(side.summary.air.densityAltitudeFt)} ft</span
+									)}, density altitude {preferences.text(
+										side.summary.air.densityAltitudeFt * M_PER_FT,
+										'm'
+									)}</span
 								>
 							{/if}
 						</td>

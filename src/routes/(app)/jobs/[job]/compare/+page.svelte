@@ -286,7 +286,9 @@
 	{:else}
 		{@const fuel = c.effectiveFuel}
 		<DeltaTable
-			caption="Percent more (+) or less (−) fuel that really comes out, from all fuel items together; target mixture unchanged where it is not part of the model."
+			caption="Percent more (+) or less (−) fuel that really comes out, from all fuel items together; target mixture unchanged where it is not part of the model. {fuel.y
+				? `Axes of the fuel table of ${v.a.label}: engine speed across, load down.`
+				: `Along the air meter’s signal of ${v.a.label}.`}"
 			x={fuel.x}
 			y={fuel.y}
 			cell={(r, k) => {
@@ -316,7 +318,7 @@
 			<p class="text-muted">The same timing everywhere.</p>
 		{:else}
 			<DeltaTable
-				caption="Degrees more (+) or less (−) advance, table and mean of the cylinder trims together."
+				caption="Degrees more (+) or less (−) advance, table and mean of the cylinder trims together. Axes of the timing table of {v.a.label}: engine speed across, load down."
 				x={timing.x}
 				y={timing.y}
 				cell={(r, k) => {

@@ -38,7 +38,7 @@
 		misfire: 'Misfires'
 	};
 	const amount = (kind: string, v: number) =>
-		kind === 'boost' ? preferences.text(v, 'kPa') : `${preferences.text(v, '°')}`;
+		kind === 'boost' ? preferences.text(v, 'kPa abs') : `${preferences.text(v, '°')}`;
 </script>
 
 <svelte:head><title>Ladder – Tanto</title></svelte:head>

@@ -197,7 +197,7 @@
 		{plugs.passes === 1 ? 'pass' : 'passes'}{plugs.heatRange
 			? `, heat range ${plugs.heatRange}`
 			: ''}{plugs.fuel ? `, ${plugs.fuel}` : ''}{plugs.boostKpa
-			? `, to ${preferences.text(plugs.boostKpa, 'kPa')}`
+			? `, to ${preferences.text(plugs.boostKpa, 'kPa abs')}`
 			: ''}.
 		{#if data.unlike?.length}<span class="text-fix"
 				>No trend from the reading before: {data.unlike.join(', ')}.</span

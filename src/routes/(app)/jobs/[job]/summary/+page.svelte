@@ -52,7 +52,7 @@
 	</p>
 {/if}
 {#if !data.job.done && data.open.some((o) => o.stop)}
-	<p class="border-stop mb-4 border-l-4 py-1 pl-3 font-semibold">
+	<p class="border-stop no-print mb-4 border-l-4 py-1 pl-3 font-semibold">
 		{data.open.find((o) => o.stop)?.text}. Don't drive it hard.
 	</p>
 {/if}

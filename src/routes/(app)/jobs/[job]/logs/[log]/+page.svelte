@@ -352,7 +352,7 @@
 							class="py-1 font-normal">rpm</th
 						>
 						<th class="py-1 font-normal">Length, s</th><th class="py-1 font-normal"
-							>Pressure, {preferences.units.pressure}</th
+							>Pressure, {preferences.shown(1, 'kPa abs').unit}</th
 						>
 						<th class="py-1 font-normal">Leanest, % of target</th><th class="py-1 font-normal">Knock, °</th>
 						<th class="py-1 font-normal">Duty, %</th><th class="py-1 font-normal"
@@ -377,8 +377,8 @@
 								>{p.summary.highestMapKpa === null
 									? '–'
 									: fixed(
-											preferences.shown(p.summary.highestMapKpa, 'kPa').value,
-											preferences.shown(1, 'kPa').decimals
+											preferences.shown(p.summary.highestMapKpa, 'kPa abs').value,
+											preferences.shown(1, 'kPa abs').decimals
 										)}</td
 							>
 							<td>{p.summary.leanestPct === null ? '–' : signedText(p.summary.leanestPct)}</td>

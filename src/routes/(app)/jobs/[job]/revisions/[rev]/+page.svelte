@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { plural } from '$core/format';
-	import { itemKind, titleOf } from '$core/calibration/items';
+	import { titleOf } from '$core/calibration/items';
 	import { untrack } from 'svelte';
 	import { enhance } from '$app/forms';
 	import { beforeNavigate, goto } from '$app/navigation';
@@ -8,18 +8,13 @@
 	import Redo from '@lucide/svelte/icons/redo-2';
 	import Undo from '@lucide/svelte/icons/undo-2';
 	import type { Item } from '$core/calibration/document';
-	import { isTable } from '$core/calibration/formats/csv';
+	import { STANDARD_PRESSURE_KPA } from '$core/vehicle/document';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import Mark from '$lib/ui/findings/Mark.svelte';
-	import { DraftEditor, type Cell } from '$lib/ui/grid/draft.svelte';
-	import Grid from '$lib/ui/grid/Grid.svelte';
-	import AxesEditor from '$lib/ui/revision/AxesEditor.svelte';
-	import PasteTable from '$lib/ui/revision/PasteTable.svelte';
+	import { DraftEditor } from '$lib/ui/grid/draft.svelte';
 	import Proposals from '$lib/ui/revision/Proposals.svelte';
-	import LogOverlay, { type Overlay } from '$lib/ui/revision/LogOverlay.svelte';
+	import ItemPane from '$lib/ui/revision/ItemPane.svelte';
 	import Conflicts from '$lib/ui/revision/Conflicts.svelte';
-	import SettingForm from '$lib/ui/revision/SettingForm.svelte';
-	import TakeOver from '$lib/ui/revision/TakeOver.svelte';
 	import BesideTable from '$lib/ui/revision/BesideTable.svelte';
 	import ClosedFiles from '$lib/ui/revision/ClosedFiles.svelte';
 	import { moment } from '$lib/ui/time';
@@ -60,26 +55,13 @@
 	const current = $derived(items.find((i) => i.id === (picked ?? first)) ?? items[0]);
 	/** The same in the revision before; missing where this draft added it. */
 	const parentItem = $derived(parent.items.find((i) => i.id === current?.id));
-	let show = $state<'value' | 'delta' | 'percent'>('value');
-	let selection = $state<Cell[]>([]);
-	let reason = $state('');
 	let asking = $state(false);
-	let axesOpen = $state(false);
-	let pasteOpen = $state(false);
-	let overLog = $state(false);
-	let overlay = $state.raw<Overlay>(new Map());
 	const groups = $derived.by(() => {
 		const by: Record<string, Item[]> = {};
 		for (const i of items) (by[i.group ?? 'Other'] ??= []).push(i);
 		return Object.entries(by);
 	});
 	const held = $derived(data.rev.proposal?.held ?? []);
-	const changedHere = $derived(
-		current ? selection.filter((c) => editor.change(current.id, c) !== undefined).length : 0
-	);
-	const proposedHere = $derived(
-		current ? selection.filter((c) => editor.proposal(current.id, c) !== undefined).length : 0
-	);
 	const editable = $derived(rev.state === 'draft');
 
 	beforeNavigate(({ type, cancel }) => {
@@ -300,145 +282,16 @@
 		{/each}
 		{#if editable}<a class="mt-3 block px-1 underline" href="/jobs/{data.job.id}/tables">Add a table</a>{/if}
 	</nav>
-	<section aria-label="Item" class="min-w-0">
-		{#if current}
-			<div class="mb-2 flex flex-wrap items-center gap-2">
-				<span class="mr-2 font-semibold">{titleOf(current)}{current.unit ? `, ${current.unit}` : ''}</span>
-				{#if isTable(current)}
-					{#each [['value', 'Values'], ['delta', 'Change'], ['percent', 'Percent']] as const as [id, title] (id)}
-						<button
-							class="button {show === id ? 'button-main' : ''}"
-							aria-pressed={show === id}
-							onclick={() => (show = id)}>{title}</button
-						>
-					{/each}
-					{#if data.lastLog}
-						<button
-							class="button {overLog ? 'button-main' : ''}"
-							aria-pressed={overLog}
-							title="Where {data.lastLog.name} drove, and what it wants there"
-							onclick={() => {
-								overLog = !overLog;
-								overlay = new Map();
-							}}>Log over it</button
-						>
-					{/if}
-					{#if editable}
-						{#if parentItem}<button
-								class="button"
-								aria-expanded={axesOpen}
-								onclick={() => (axesOpen = !axesOpen)}>Axes</button
-							>{/if}
-						<button class="button" aria-expanded={pasteOpen} onclick={() => (pasteOpen = !pasteOpen)}
-							>Paste</button
-						>
-					{/if}
-				{/if}
-				{#if editable}<span class="ml-auto flex flex-wrap gap-2">
-						{#if !parentItem}<button class="button" onclick={() => editor.drop(current.id)}
-								>Take it out again</button
-							>{/if}
-						<TakeOver {parent} item={current} {editor} /></span
-					>{/if}
-			</div>
-			{#if itemKind(current.id)}<p class="text-muted mb-2 max-w-prose text-[14px]" data-testid="about-item">
-					{itemKind(current.id)?.about}
-				</p>{/if}
-			{#if isTable(current)}
-				{#if pasteOpen && editable && (current.kind === 'map' || current.kind === 'curve')}
-					{#key current.id}<PasteTable item={current} {editor} onclose={() => (pasteOpen = false)} />{/key}
-				{/if}
-				<Grid item={current} {editor} {show} bind:selection overlay={overLog ? overlay : undefined} />
-				{#if overLog && data.lastLog}
-					{#key data.lastLog.id}<LogOverlay item={current} log={data.lastLog} bind:overlay />{/key}
-				{/if}
-				{#if editable && axesOpen && parentItem}
-					<AxesEditor
-						parent={parentItem}
-						item={current}
-						{editor}
-						baroKpa={data.job.vehicle.baselines?.ambientPressureKpa ?? 101.325}
-					/>
-				{/if}
-				{#if editable}
-					<div class="mt-2 flex flex-wrap items-end gap-2">
-						<button
-							class="button"
-							disabled={proposedHere === 0}
-							onclick={() => editor.accept(current.id, selection)}>Accept selection</button
-						>
-						<button
-							class="button"
-							disabled={changedHere === 0}
-							onclick={() => editor.reject(current.id, selection)}>Back to R{data.parent?.number}</button
-						>
-						<label class="min-w-60 flex-1">
-							<span class="text-[13px]"
-								>Reason for the {plural(changedHere, 'changed cell', 'changed cells')} selected</span
-							>
-							<input bind:value={reason} placeholder="why this change" />
-						</label>
-						<button
-							class="button"
-							disabled={changedHere === 0 || !reason.trim()}
-							onclick={() => {
-								editor.explain(current.id, selection, reason.trim());
-								reason = '';
-							}}>Give reason</button
-						>
-					</div>
-					{#if editor.unexplained}<p class="text-fix mt-2" role="status">
-							{plural(editor.unexplained, 'changed cell has', 'changed cells have')} no reason yet; a revision goes
-							out only when every change has one.
-						</p>{/if}
-				{/if}
-			{:else if current.kind === 'scalar'}
-				{@const cell = { x: 0, y: 0 }}
-				<p class="numbers mb-3">
-					{editor.old(current.id, cell)}{editor.change(current.id, cell)
-						? ` → ${editor.value(current.id, cell)}`
-						: ''}
-					{current.unit ?? ''}
-				</p>
-				{#if editable}
-					<form
-						class="flex max-w-xl items-end gap-2"
-						onsubmit={(e) => {
-							e.preventDefault();
-							const v = Number(new FormData(e.currentTarget).get('v'));
-							editor.edit(current.id, [cell], () => v);
-							if (reason.trim()) editor.explain(current.id, [cell], reason.trim());
-							reason = '';
-						}}
-					>
-						<label
-							><span class="text-[13px]">New value</span><input
-								name="v"
-								type="number"
-								step="any"
-								required
-								value={editor.value(current.id, cell)}
-							/></label
-						>
-						<label class="flex-1"
-							><span class="text-[13px]">Reason</span><input
-								bind:value={reason}
-								required
-								placeholder="why this change"
-							/></label
-						>
-						<button class="button">Set</button>
-						<button type="button" class="button" onclick={() => editor.reject(current.id, [cell])}
-							>Back</button
-						>
-					</form>
-				{/if}
-			{:else if current.kind === 'setting'}
-				{#if parentItem?.kind === 'setting'}<SettingForm own={parentItem} item={current} {editor} />
-				{:else}<p>{String(current.value)}</p>{/if}
-			{/if}
-		{/if}
-	</section>
+	{#if current}<ItemPane
+			item={current}
+			{parentItem}
+			{parent}
+			parentNumber={data.parent?.number ?? null}
+			{editor}
+			{editable}
+			lastLog={data.lastLog}
+			baroKpa={data.job.vehicle.baselines?.ambientPressureKpa ?? STANDARD_PRESSURE_KPA}
+		/>{/if}
 </div>
 
 <dl class="text-muted mt-6 grid grid-cols-[120px_1fr] gap-y-0.5 text-[13px]">

@@ -59,7 +59,8 @@
 					<p class="mt-2" data-testid="episode">
 						<strong>{fixed(picked.peakDeg, 1)}°</strong> at
 						<span class="numbers"
-							>{number(picked.rpm, 0)} rpm, {preferences.text(picked.mapKpa, 'kPa')}{picked.airmassG === null
+							>{number(picked.rpm, 0)} rpm, {preferences.text(picked.mapKpa, 'kPa abs')}{picked.airmassG ===
+							null
 								? ''
 								: `, ${fixed(picked.airmassG, 2)} g per cylinder`}</span
 						>, timing <span class="numbers">{number(picked.sparkDeg, 1)}°</span>{picked.cylinder
@@ -81,7 +82,7 @@
 						<tr class="text-muted border-strong-line border-b text-[13px]">
 							<th class="py-1 text-left font-normal">At</th><th class="pl-2 font-normal">Peak, °</th><th
 								class="font-normal">rpm</th
-							><th class="pl-2 font-normal">{preferences.shown(1, 'kPa').unit}</th><th class="font-normal"
+							><th class="pl-2 font-normal">{preferences.shown(1, 'kPa abs').unit}</th><th class="font-normal"
 								>g/cyl</th
 							><th class="pl-2 font-normal">Timing, °</th><th class="pl-2 font-normal">Cyl</th><th
 								class="font-normal">Length, s</th
@@ -101,8 +102,8 @@
 									>{e.mapKpa === null
 										? '–'
 										: fixed(
-												preferences.shown(e.mapKpa, 'kPa').value,
-												preferences.shown(1, 'kPa').decimals
+												preferences.shown(e.mapKpa, 'kPa abs').value,
+												preferences.shown(1, 'kPa abs').decimals
 											)}</td
 								><td class="pl-2">{number(e.airmassG, 2)}</td><td class="pl-2">{number(e.sparkDeg, 1)}</td><td
 									class="pl-2">{e.cylinder || '–'}</td

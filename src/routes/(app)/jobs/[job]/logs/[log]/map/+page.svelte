@@ -15,7 +15,7 @@
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { shade, signedText, tint } from '$lib/ui/cellmap/colour';
 	import { pointsFrom } from '$lib/ui/evidence/axes';
-	import { axisTitle, axisUnit } from '$core/calibration/axes';
+	import { axisTitle, axisShownUnit } from '$core/calibration/axes';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import Traces from '$lib/ui/lanes/Traces.svelte';
@@ -358,7 +358,7 @@
 					y={shownSpec.axes.y}
 					xLabel={axisTitle(shownSpec.axes.xChannel)}
 					yLabel={axisTitle(shownSpec.axes.yChannel)}
-					yUnit={axisUnit({ channel: shownSpec.axes.yChannel, unit: shownSpec.axes.yUnit })}
+					yUnit={axisShownUnit({ channel: shownSpec.axes.yChannel, unit: shownSpec.axes.yUnit })}
 					caption="{title}, {show === 'samples' ? 'count' : unitOf(what.unit)}{what.signed && signed
 						? what.id === 'banks'
 							? '; + means bank 2 is leaner'
