@@ -7,6 +7,7 @@ import { receive } from '../../src/lib/server/files.ts';
 import { planFrom } from '../../src/core/planning/templates.ts';
 import { createTuner } from '../../src/lib/server/auth/accounts.ts';
 import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
+import { saveGoal } from '../../src/lib/server/goals.ts';
 import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs.ts';
 import { addLog } from '../../src/lib/server/logs.ts';
 import { answerLookover } from '../../src/lib/server/lookover.ts';
@@ -14,6 +15,7 @@ import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
 import { swapPlan } from '../../src/core/swaps/plan.ts';
 import { keepPlugs } from '../../src/lib/server/plugs.ts';
+import { callStage, noteFill } from '../../src/lib/server/stages.ts';
 import { beginSwap } from '../../src/lib/server/swaps.ts';
 import { settled } from '../../src/lib/server/processing.ts';
 import { vehicleOfJob } from '../../src/lib/server/vehicles.ts';
@@ -128,6 +130,14 @@ async function tell(app: App, story: Story): Promise<void> {
 				ago(log.hoursAgo - 1)
 			);
 		if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
+	}
+	if (story.goal) await saveGoal(app.db, jobId, story.goal);
+	if (story.between) {
+		const { words, fill, hoursAgo } = story.between;
+		const job = (await jobView(app.db, jobId))!;
+		await callStage(app.db, job, DEMO_TUNER.name, 'ordinary', words, ago(hoursAgo + 1));
+		const entered = { ...fill, at: ago(hoursAgo).toISOString(), octaneRon: '', source: 'sensor' };
+		await noteFill(app.db, jobId, DEMO_TUNER.name, entered, ago(hoursAgo));
 	}
 	process.stderr.write(`  ${story.title}\n`);
 }

@@ -1,6 +1,7 @@
 /** The demo world: an invented workshop's customers, vehicles and stories. Every log in it comes from the stand-in vehicle. */
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { plugLook } from '../../src/core/simulator/plug-look.ts';
+import type { Goal } from '../../src/core/fuelling/goal.ts';
 import type { Plugs } from '../../src/core/plugs/document.ts';
 import type { Swap } from '../../src/core/swaps/document.ts';
 import type { Faults } from '../../src/core/simulator/faults.ts';
@@ -19,6 +20,9 @@ export interface Story {
 	vehicle: Vehicle;
 	calibration: Calibration;
 	record?: { goals: string; doneBefore: string; agreed: string };
+	/** What it is to reach, and how far its stages are: the ordinary fuel called done, and the fill after it. */
+	goal?: Goal;
+	between?: { words: string; fill: { ethanolPct: string; words: string }; hoursAgo: number };
 	plan?: TemplateId;
 	speedCapKmh?: number;
 	/** Gears for full throttle, where the tuner named others than were advised. */
@@ -323,6 +327,12 @@ export function stories(): Story[] {
 				fuelError: (r, l) => 0.09 * (1 - l) - 0.07 * r,
 				timingMarginDeg: 4
 			}),
+			goal: { schema: 'tanto.goal/1', powerHp: 380, ethanolPct: 60, candidatesCcMin: [420, 550, 650] },
+			between: {
+				words: 'Mixture within a percent from idle to the rev limit, no knock in two pulls.',
+				fill: { ethanolPct: '57.5', words: 'run down to a quarter, then full from the co-operative' },
+				hoursAgo: 4
+			},
 			logs: [
 				{ name: 'drover-first.csv', faults: {}, seed: 31, then: 'release', hoursAgo: 120 },
 				{ name: 'drover-with-R1.csv', faults: {}, seed: 32, hoursAgo: 9 }

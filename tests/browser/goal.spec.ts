@@ -41,3 +41,58 @@ test('the ladder shows the gate that is closed, and takes no rung past it', asyn
 	await expect(gates).toContainText('extend the axis or the sensor');
 	await expect(page.getByRole('button', { name: 'Take the rung into a draft' })).toHaveCount(0);
 });
+
+test('a stage opens the next one, a fill is noted, and what is missing is said', async ({ page }) => {
+	// The Marl 1.8 runs on ordinary fuel; its goal is ethanol.
+	await open(page, '/jobs/7/fuel?log=none');
+	await page.getByLabel('Ethanol, %').first().fill('70');
+	await page.getByLabel('Power, hp').fill('260');
+	await page.getByRole('button', { name: 'Keep the goal' }).click();
+	await expect(page.getByText('Kept.')).toBeVisible();
+	const stages = page.getByRole('region', { name: 'Stages' });
+	await expect(stages).toContainText('Opens when ordinary fuel is called done');
+	// Its last log found a stop: nothing is called done over it.
+	await expect(stages.getByRole('button', { name: 'Call it done' })).toBeDisabled();
+	await expect(stages).toContainText('Not done yet: Open at stop');
+	const fills = page.getByRole('region', { name: 'Fills of the tank' });
+	await fills.getByRole('button', { name: 'Note a fill' }).click();
+	await fills.getByLabel('Ethanol, %').fill('many');
+	await fills.getByRole('button', { name: 'Note it' }).click();
+	await expect(page.getByRole('alert')).toContainText('from 0 to 100');
+	// What was typed stays.
+	await expect(fills.getByLabel('Ethanol, %')).toHaveValue('many');
+	await fills.getByLabel('Ethanol, %').fill('68');
+	await fills.getByLabel('In words').fill('full, from the pump by the bridge');
+	await fills.getByRole('button', { name: 'Note it' }).click();
+	await expect(fills).toContainText('68 % ethanol, measured');
+	await expect(page.locator('aside')).toContainText('Filled up');
+});
+
+test('the planner answers without a job, in the units of the reader', async ({ page }) => {
+	await open(page, '/planner');
+	await expect(page.getByRole('status')).toContainText(
+		'still needed: the power that is wanted, cylinders, rev limit'
+	);
+	await page.getByLabel('Power, hp').fill('400');
+	await page.getByLabel('Cylinders').fill('4');
+	await page.getByLabel(/^Rev limit/).fill('7000');
+	await page.getByLabel(/^Flow, cc/).fill('650');
+	await page.getByLabel(/^Injectors to choose from/).fill('850, 1300');
+	const needs = page.getByRole('region', { name: 'What it needs' });
+	await expect(needs).toContainText('cm³/min');
+	await expect(page.getByRole('row', { name: /^85 / })).toContainText('over');
+	await page.getByLabel(/^Rev limit/).fill('fast');
+	await expect(page.getByRole('status')).toContainText('"fast" is not a number');
+});
+
+test('from the table to the engine, a line per quantity', async ({ page }) => {
+	await open(page, '/jobs/4/logs/5/delivered');
+	const lines = page.getByRole('list', { name: 'Lines' });
+	await expect(lines).toContainText('while the pulse follows the table');
+	await expect(lines).toContainText('Timing: follows');
+	const fuel = page.getByRole('region', { name: 'Fuel' });
+	await expect(fuel.getByRole('row', { name: /^Measured mixture/ })).toContainText('0.9');
+	await expect(page.getByRole('region', { name: 'Shifts at full throttle' })).toContainText(
+		'Neither a gear is logged nor one can be told'
+	);
+});

@@ -15,6 +15,7 @@ const PAGES = [
 	'/jobs/2/logs/2/knock',
 	'/jobs/1/logs/1/sensors',
 	'/jobs/1/logs/1/cylinders',
+	'/jobs/4/logs/5/delivered',
 	'/jobs/3/revisions/4',
 	'/jobs/3/compare',
 	'/jobs/3/evidence',

@@ -1,10 +1,10 @@
 /** Which logs still tell of this engine: same hardware, same fuel, same state of the learned trims, nothing that makes them unbelievable. */
 import { fixed } from '../format.ts';
 import type { Calibration } from '../calibration/document.ts';
+import { ethanolPctOf } from '../evidence/ethanol.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { doubts } from '../screening/codes.ts';
 import type { Finding } from '../screening/types.ts';
-import { mean } from 'd3-array';
 
 /** A screened log ready to propose from. */
 export interface Evidence {
@@ -57,12 +57,6 @@ export function learnedPct(input: Prepared): number | null {
 /** Learned trims that matter: what they hold has to be reset once it stands in the table, or it counts twice. */
 export const hasLearned = (input: Prepared): boolean => (learnedPct(input) ?? 0) > LEARNED_PCT;
 
-function ethanolOf(input: Prepared): number | null {
-	const values = input.frame.get('ethanol');
-	const m = values ? mean(values) : undefined;
-	return m !== undefined && Number.isFinite(m) ? m : (input.vehicle.fuel?.ethanolPct ?? null);
-}
-
 /** A log with this finding doesn't speak beside another: its mixture can't be believed, or what it tells was mended since. */
 export const hushes = (f: Head): boolean =>
 	silences(f) ||
@@ -78,7 +72,7 @@ export function hear(evidence: readonly Evidence[], base: Calibration): Hearing[
 		own: madeWith(e, base)
 	}));
 	const newest = all.find((h) => h.own)?.evidence.input ?? all[0]?.evidence.input;
-	const ethanol = newest ? ethanolOf(newest) : null;
+	const ethanol = newest ? ethanolPctOf(newest) : null;
 	const learned = newest ? learnedPct(newest) : null;
 	return all.map(({ evidence: e, own }): Hearing => {
 		const said = own ? null : whyNot(e, base, ethanol, learned);
@@ -97,7 +91,7 @@ function whyNot(
 	if (calibration.fuelModel !== base.fuelModel) return 'another fuel model';
 	const open = findings.find(hushes);
 	if (open) return open.title;
-	const own = ethanolOf(input);
+	const own = ethanolPctOf(input);
 	if (own !== null && ethanolPct !== null && Math.abs(own - ethanolPct) > ETHANOL_POINTS)
 		return `another fuel: ${fixed(own, 0)} % ethanol, then ${fixed(ethanolPct, 0)} %`;
 	const then = learnedPct(input);

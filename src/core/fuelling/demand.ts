@@ -1,12 +1,12 @@
 /** What the injectors have to bring: from figures before there is a log, or from one. */
 import type { Profile } from '../limits/profile.ts';
 import { InputError } from '../input-error.ts';
+import { ethanolPctOf } from '../evidence/ethanol.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { dutyFromPulse } from '../evidence/duty.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
 import { heldHigh } from '../screening/measure.ts';
 import { ambientOf, fuelFactor, HOLD_S, reserveOf } from '../screening/reserve.ts';
-import { median } from '../stats/stats.ts';
 import { densityOfBlend } from '../units/fuel.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import { goalBoost, type Goal } from './goal.ts';
@@ -84,7 +84,7 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 			'injectors.flowCcMin'
 		);
 	const limitRpm = goal.revLimitRpm ?? vehicle.engine.revLimitRpm;
-	const nowPct = loggedEthanol(input);
+	const nowPct = ethanolPctOf(input) ?? 0;
 	const rpm = frame.get('rpm');
 	const map = frame.get('map');
 	const iat = frame.get('iat');
@@ -132,13 +132,6 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 	};
 }
 const KELVIN = 273.15;
-
-/** Ethanol that was in the tank: logged, else as the vehicle's. */
-function loggedEthanol({ frame, vehicle }: Prepared): number {
-	const logged = frame.get('ethanol');
-	const middle = logged ? median(logged) : Number.NaN;
-	return middle === middle ? middle : (vehicle.fuel?.ethanolPct ?? 0);
-}
 
 function needed(vehicle: Vehicle, duty: number | null): number {
 	if (duty === null)

@@ -6,6 +6,7 @@
 import { median } from '../stats/stats.ts';
 import { BANDS, type Band } from '../evidence/cells/banks.ts';
 import { prepare, type LogContext } from '../evidence/prepare.ts';
+import { measuredEthanol } from '../evidence/ethanol.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Log } from '../logfile/log.ts';
@@ -188,13 +189,18 @@ function notComparable(why: string): SwapAnswer {
 
 /** What makes the logs no match, in words; `null` when nothing does. */
 function conditions(inputs: readonly Prepared[]): string | null {
-	const of = (id: string, samples: (i: Prepared) => number[] | Float32Array) => {
-		const levels = inputs
-			.map((i) => (i.frame.has(id) ? median(samples(i)) : Number.NaN))
-			.filter(Number.isFinite);
+	const spread = (all: number[]) => {
+		const levels = all.filter(Number.isFinite);
 		return levels.length > 1 ? Math.max(...levels) - Math.min(...levels) : 0;
 	};
-	const ethanol = of('ethanol', (i) => i.frame.get('ethanol')!);
+	const of = (id: string, samples: (i: Prepared) => number[] | Float32Array) =>
+		spread(inputs.map((i) => (i.frame.has(id) ? median(samples(i)) : Number.NaN)));
+	const ethanol = spread(
+		inputs.map((i) => {
+			const measured = measuredEthanol(i);
+			return measured ? median(measured) : Number.NaN;
+		})
+	);
 	if (ethanol > MOST_ETHANOL_POINTS)
 		return `the fuel differs by ${Math.round(ethanol)} points of ethanol (at most ${MOST_ETHANOL_POINTS})`;
 	const intake = of('iat', (i) => {

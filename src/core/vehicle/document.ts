@@ -61,6 +61,8 @@ export const vehicleSchema = z.looseObject({
 		.looseObject({
 			name: z.string().optional(),
 			ethanolPct: z.number().min(0).max(100).optional(),
+			/** Where a logged ethanol content comes from; what is inferred from trims is no witness. */
+			ethanolSource: z.enum(['sensor', 'inferred', 'stated']).optional(),
 			octaneRon: positive.optional(),
 			stoich: z.number().min(5).max(20).optional()
 		})

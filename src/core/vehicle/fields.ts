@@ -87,6 +87,12 @@ export const SHEET: readonly Section[] = [
 		fields: [
 			text('fuel.name', 'Fuel', { hint: 'like RON 98' }),
 			number('fuel.ethanolPct', 'Ethanol', '%'),
+			choice('fuel.ethanolSource', 'Ethanol in the log', [
+				UNKNOWN,
+				['sensor', 'from a sensor'],
+				['inferred', 'inferred from trims'],
+				['stated', 'set by hand']
+			]),
 			number('fuel.octaneRon', 'Octane', 'RON'),
 			number('fuel.stoich', 'Stoichiometric AFR', '', {
 				hint: 'other fuels only'

@@ -24,7 +24,7 @@ const NOON = '2031-05-04T12:00:00.000Z';
 const LATER = new Date('2031-05-05T12:00:00Z');
 const app = (): App => ({ db: world.db, dataDir: world.folder }) as App;
 const change = async (what: string, at = NOON) =>
-	changeHardware(app(), (await jobView(world.db, jobId))!, 'Sable', { what, at }, LATER);
+	changeHardware(app(), (await jobView(world.db, jobId))!, 'Sable', { what, at, injectors: false }, LATER);
 const silent = async () =>
 	Object.fromEntries((await evidenceOf(world.db, jobId)).map((l) => [l.name, l.silent]));
 

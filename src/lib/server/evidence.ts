@@ -30,7 +30,9 @@ export const hardwareOf = (db: Db, jobId: number): Promise<HardwareChange[]> =>
 
 const change = z.object({
 	what: z.string().trim().min(3, 'say what was changed').max(300),
-	at: z.iso.datetime({ message: 'say when it was changed' })
+	at: z.iso.datetime({ message: 'say when it was changed' }),
+	/** Other injectors are in. */
+	injectors: z.boolean()
 });
 
 /**
@@ -41,14 +43,14 @@ export async function changeHardware(
 	app: App,
 	job: { id: number; vehicleId: number },
 	author: string,
-	entered: { what: string; at: string },
+	entered: z.input<typeof change>,
 	now = new Date()
 ): Promise<void> {
-	const { what, at } = parseWith(change, entered);
+	const { what, at, injectors } = parseWith(change, entered);
 	if (new Date(at) > now) throw new InputError('it was changed in the future: say when it was done');
 	await app.db
 		.insertInto('hardware_changes')
-		.values({ job_id: job.id, what, at, author, created_at: now.toISOString() })
+		.values({ job_id: job.id, what, at, author, created_at: now.toISOString(), injectors: injectors ? 1 : 0 })
 		.execute();
 	const vehicle = await vehicleOfJob(app.db, job.id);
 	const { coolantIdleC, idleMapKpa, boostKpa, ...kept } = vehicle.baselines ?? {};

@@ -16,6 +16,9 @@ const JOB_TABLES = [
 	'hardware_changes',
 	'swap_tests',
 	'plug_readings',
+	'stage_calls',
+	'fills',
+	'typed_readings',
 	'finding_answers',
 	'lookover',
 	'photos',
@@ -176,7 +179,9 @@ export async function deleteCustomer(
 				['plan', 'requests'],
 				['hardware', 'hardware_changes'],
 				['swap', 'swap_tests'],
-				['plugs', 'plug_readings']
+				['plugs', 'plug_readings'],
+				['stage', 'stage_calls'],
+				['fill', 'fills']
 			] as const)
 				await trx
 					.deleteFrom('timeline')
@@ -204,6 +209,9 @@ export async function deleteCustomer(
 				'hardware_changes',
 				'swap_tests',
 				'plug_readings',
+				'stage_calls',
+				'fills',
+				'typed_readings',
 				'links',
 				'finding_answers',
 				'knock_proofs',

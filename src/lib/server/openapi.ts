@@ -2,12 +2,14 @@
 import { z } from 'zod';
 import { calibrationSchema } from '../../core/calibration/document.ts';
 import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
+import { goalSchema } from '../../core/fuelling/goal.ts';
 import { plugsSchema } from '../../core/plugs/document.ts';
 import { OUT_FORMATS } from '../../core/logfile/write.ts';
 import { draftEditSchema } from '../../core/revising/edits.ts';
 import { proposalSchema } from '../../core/revising/proposal.ts';
 import { replaySchema } from '../../core/revising/replay.ts';
 import { draftChangeSchema } from '../../core/revising/revise.ts';
+import { swapSchema } from '../../core/swaps/document.ts';
 import { strategySchema } from '../../core/correction/strategy.ts';
 import { requirementSchema } from '../../core/correction/view.ts';
 import { reportSchema } from '../../core/screening/report.ts';
@@ -16,7 +18,9 @@ import { reportSchema } from '../../core/screening/report.ts';
 const DOCUMENTS = {
 	Calibration: calibrationSchema,
 	Comparison: comparisonSchema,
+	Goal: goalSchema,
 	Plugs: plugsSchema,
+	Swap: swapSchema,
 	Proposal: proposalSchema,
 	Replay: replaySchema,
 	Requirement: requirementSchema,
@@ -85,6 +89,12 @@ const PATHS: Record<string, Record<string, Operation>> = {
 		get: {
 			summary: 'Swap tests of a job with their answers, oldest first.',
 			answer: jsonOf(object({ swaps: { type: 'array', items: { type: 'object' } } }), 'The tests.')
+		},
+		post: {
+			summary: 'Begins a swap test; the next log of the job answers it.',
+			body: jsonOf(object({ swap: ref('Swap'), before: number }), 'The test, and the log before it.'),
+			answer: jsonOf(object({ id: number }), 'Its number.'),
+			status: 201
 		}
 	},
 	'/jobs/{job}/plugs': {
@@ -97,6 +107,32 @@ const PATHS: Record<string, Record<string, Operation>> = {
 				}),
 				'Readings and answer.'
 			)
+		},
+		post: {
+			summary: 'Keeps a reading of plugs.',
+			body: jsonOf(
+				object({ plugs: ref('Plugs'), revision: number }),
+				'The reading, what was in the car, and (optional) a log of the same session as `log`.'
+			),
+			answer: jsonOf(object({ id: number }), 'Its number.'),
+			status: 201
+		}
+	},
+	'/jobs/{job}/goal': {
+		get: {
+			summary: 'What the job is to reach, in numbers.',
+			answer: jsonOf(ref('Goal'), 'The goal.')
+		},
+		put: {
+			summary: 'Replaces the goal.',
+			body: jsonOf(ref('Goal'), 'The goal.'),
+			answer: jsonOf(ref('Goal'), 'The goal as it is kept.')
+		}
+	},
+	'/jobs/{job}/ladder': {
+		get: {
+			summary: 'The next rung towards the goal, with its gates; no changes while one of them is closed.',
+			answer: jsonOf({ type: 'object' }, 'Rung, gates, changes, end.')
 		}
 	},
 	'/jobs/{job}/fuel-plan': {

@@ -4,6 +4,7 @@ import { parsePlugs } from '../../core/plugs/document.ts';
 import type { LogRequest } from '../../core/request.ts';
 import { SWAP_TITLES } from '../../core/swap-kind.ts';
 import { parseSwap } from '../../core/swaps/document.ts';
+import { STAGE_TITLES, type StageKind } from '../../core/fuelling/stages.ts';
 import type { Db } from './db/open.ts';
 import { logsOf } from './logs.ts';
 import { ADVICE } from './messages.ts';
@@ -11,7 +12,7 @@ import { withdrawalsOf } from './revisions.ts';
 import { briefsOf } from './screenings.ts';
 
 export interface TimelineEvent {
-	kind: 'revision' | 'log' | 'message' | 'plan' | 'hardware' | 'swap' | 'plugs';
+	kind: 'revision' | 'log' | 'message' | 'plan' | 'hardware' | 'swap' | 'plugs' | 'stage' | 'fill';
 	id: number;
 	label: string;
 	at: string;
@@ -107,7 +108,47 @@ export async function timelineOf(db: Db, jobId: number): Promise<TimelineEvent[]
 		.select(['id', 'document', 'author', 'created_at', 'n'])
 		.where('job_id', '=', jobId)
 		.execute();
+	const stages = await db
+		.selectFrom('stage_calls')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'stage_calls.id').on('timeline.kind', '=', 'stage')
+		)
+		.select(['id', 'stage_calls.kind', 'words', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	const fills = await db
+		.selectFrom('fills')
+		.innerJoin('timeline', (on) => on.onRef('timeline.ref', '=', 'fills.id').on('timeline.kind', '=', 'fill'))
+		.select(['id', 'at', 'ethanol_pct', 'octane_ron', 'words', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
 	const events: [number, TimelineEvent][] = [
+		...stages.map((s): [number, TimelineEvent] => [
+			s.n,
+			{
+				kind: 'stage',
+				id: s.id,
+				label: `${STAGE_TITLES[s.kind as StageKind]} done`,
+				at: s.created_at,
+				state: 'stage',
+				detail: s.words
+			}
+		]),
+		...fills.map((f): [number, TimelineEvent] => [
+			f.n,
+			{
+				kind: 'fill',
+				id: f.id,
+				label: 'Filled up',
+				at: f.at,
+				state: 'fill',
+				detail: [
+					...(f.ethanol_pct === null ? [] : [`${f.ethanol_pct} % ethanol`]),
+					...(f.octane_ron === null ? [] : [`RON ${f.octane_ron}`]),
+					...(f.words ? [f.words] : [])
+				].join(', ')
+			}
+		]),
 		...swaps.map((s): [number, TimelineEvent] => [
 			s.n,
 			{

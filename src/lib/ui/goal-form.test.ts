@@ -11,7 +11,12 @@ const goal = parseGoal({
 		[6500, 200.5]
 	],
 	candidatesCcMin: [850, 1050],
-	plugsEachRung: true
+	shiftRpm: [
+		[1, 6500],
+		[2, 6600]
+	],
+	plugsEachRung: true,
+	note: 'as agreed'
 });
 
 describe('a goal as a form', () => {
@@ -28,6 +33,7 @@ describe('a goal as a form', () => {
 	it.each([
 		[{ boostKpa: '3000 180' }, 'boostKpa'],
 		[{ boostKpa: '6000: 180, 3000: 200' }, 'boostKpa'],
+		[{ shiftRpm: '6500' }, 'shiftRpm'],
 		[{ candidatesCcMin: '850, large' }, 'candidatesCcMin'],
 		[{ powerHp: 'much' }, 'powerHp'],
 		[{ ethanolPct: '185' }, 'ethanolPct']

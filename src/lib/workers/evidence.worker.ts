@@ -26,6 +26,8 @@ import { sensorsView, type SensorsView } from '$core/evidence/lambda/sensors-vie
 import { logFromBundle, piecesOf, type BundleHead } from '$core/logfile/bundle';
 import { cylinderView, type CylinderView } from '$core/screening/cylinder-view';
 import { drivetrainView, type DrivetrainView } from '$core/screening/drivetrain-view';
+import { deliveredLines } from '$core/delivered/delivered';
+import type { Line } from '$core/delivered/line';
 import type { Vehicle } from '$core/vehicle/document';
 
 export interface EvidenceContext {
@@ -136,6 +138,9 @@ const api = {
 	},
 	cylinders(): CylinderView | null {
 		return cylinderView(opened());
+	},
+	delivered(): Line[] {
+		return deliveredLines(opened());
 	},
 	drivetrain(): DrivetrainView {
 		return drivetrainView(opened());

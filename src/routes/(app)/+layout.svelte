@@ -18,6 +18,7 @@
 		{ id: 'layouts', title: 'Layouts of controllers’ tables', run: () => void goto('/layouts') },
 		{ id: 'mail', title: 'Mail that went out', run: () => void goto('/mail') },
 		{ id: 'team', title: 'Tuners and sessions', run: () => void goto('/team') },
+		{ id: 'planner', title: 'Fuel planner, without a job', run: () => void goto('/planner') },
 		{ id: 'new-job', title: 'Take on a job', key: 'n', run: () => void goto('/jobs/new') },
 		{
 			id: 'theme',
@@ -37,6 +38,7 @@
 		<a href="/" class="hover:underline">Queue</a>
 		<a href="/customers" class="hover:underline">Customers</a>
 		<a href="/jobs/new" class="hover:underline">Take on a job</a>
+		<a href="/planner" class="hover:underline">Planner</a>
 		<a href="/mail" class="hover:underline">Mail</a>
 	</nav>
 	<div class="ml-auto flex items-center gap-2">

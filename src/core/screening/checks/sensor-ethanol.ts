@@ -2,6 +2,7 @@
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { runningMedian, extremes } from '../../stats/stats.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
+import { measuredEthanol } from '../../evidence/ethanol.ts';
 import { check } from '../check.ts';
 import { fixed, signed } from '../../format.ts';
 
@@ -17,6 +18,11 @@ export const sensorEthanol = check({
 		const { frame, vehicle, profile, request, segments } = input;
 		const ethanol = frame.get('ethanol');
 		if (!ethanol) return notChecked('the ethanol content is not logged', 'ethanol');
+		if (!measuredEthanol(input))
+			return notChecked(
+				'the controller infers the ethanol content from its trims, which is no witness of the blend',
+				'an ethanol sensor'
+			);
 		const declared = request?.conditions?.ethanolPct ?? vehicle.fuel?.ethanolPct;
 		const logged = medianWhere(ethanol, (i) => !(segments.flags[i]! & FLAG.standing));
 		if (!Number.isFinite(logged)) return notChecked('the ethanol channel holds no values', 'ethanol');

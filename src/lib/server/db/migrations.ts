@@ -386,5 +386,31 @@ export const migrations: Record<string, Migration> = {
 		async up(db: Kysely<unknown>) {
 			await sql.raw(`alter table jobs add column goal text`).execute(db);
 		}
+	},
+	'019-stages-fills-and-readings': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`alter table hardware_changes add column injectors integer not null default 0`);
+			await text(`create table stage_calls (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade, kind text not null,
+				words text not null, author text not null, created_at text not null)`);
+			await text(`create index stage_calls_job on stage_calls(job_id)`);
+			await text(`create table fills (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade, at text not null,
+				ethanol_pct real, octane_ron real, source text not null, words text not null,
+				author text not null, created_at text not null)`);
+			await text(`create index fills_job on fills(job_id)`);
+			await text(`create table typed_readings (
+				id integer primary key, job_id integer not null references jobs(id) on delete cascade,
+				log_id integer not null references logs(id) on delete cascade,
+				document text not null, author text not null, created_at text not null)`);
+			await text(`create index typed_readings_log on typed_readings(log_id)`);
+			for (const [name, table, kind] of [
+				['stages_counted', 'stage_calls', 'stage'],
+				['fills_counted', 'fills', 'fill']
+			] as const)
+				await text(`create trigger ${name} after insert on ${table} begin
+					insert or replace into timeline (kind, ref) values ('${kind}', new.id); end`);
+		}
 	}
 };

@@ -183,6 +183,43 @@ export interface HardwareChangeTable {
 	at: string;
 	author: string;
 	created_at: Fixed<string>;
+	/** 1: other injectors are in; what was called done on the old ones is void. */
+	injectors: Generated<number>;
+}
+
+/** A stage of the way to the fuel that somebody called done. */
+export interface StageCallTable {
+	id: Id;
+	job_id: number;
+	kind: string;
+	words: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
+/** What went into the tank. */
+export interface FillTable {
+	id: Id;
+	job_id: number;
+	at: string;
+	ethanol_pct: number | null;
+	octane_ron: number | null;
+	/** Where the content is known from: sensor, inferred, stated. */
+	source: string;
+	words: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
+/** Readings that exist only on a film or a sheet, typed in beside a log. */
+export interface TypedReadingTable {
+	id: Id;
+	job_id: number;
+	log_id: number;
+	/** `TypedReading` as JSON. */
+	document: string;
+	author: string;
+	created_at: Fixed<string>;
 }
 
 /** Something that was swapped, moved or mended between two logs, to see what a difference moves with. */
@@ -436,7 +473,18 @@ export interface HoldAnswerTable {
 /** What happened in which order, counted by the database: clocks go back. */
 export interface TimelineTable {
 	n: GeneratedAlways<number>;
-	kind: 'revision' | 'log' | 'message' | 'plan' | 'screening' | 'waiting' | 'hardware' | 'swap' | 'plugs';
+	kind:
+		| 'revision'
+		| 'log'
+		| 'message'
+		| 'plan'
+		| 'screening'
+		| 'waiting'
+		| 'hardware'
+		| 'swap'
+		| 'plugs'
+		| 'stage'
+		| 'fill';
 	/** Id of the revision, log, …; of the job for `waiting`. */
 	ref: number;
 }
@@ -480,6 +528,9 @@ export interface Database {
 	attachments: AttachmentTable;
 	logs: LogTable;
 	hardware_changes: HardwareChangeTable;
+	stage_calls: StageCallTable;
+	fills: FillTable;
+	typed_readings: TypedReadingTable;
 	swap_tests: SwapTestTable;
 	plug_readings: PlugReadingTable;
 	log_fields: LogFieldTable;

@@ -58,7 +58,8 @@
 		<!-- On paper the string beside it is missing: the sheet says itself whose it is, and what holds the job up. -->
 		<p class="border-line mb-3 hidden border-b pb-1 text-[13px] print:block">
 			{data.job.title} · {data.job.customer} · {data.job.vehicle.name}
-			{#if data.openStop}<strong class="text-stop block text-[15px]">Open at stop: {preferences.say(data.openStop)}. Not to be driven hard.</strong
+			{#if data.openStop}<strong class="text-stop block text-[15px]"
+					>Open at stop: {preferences.say(data.openStop)}. Not to be driven hard.</strong
 				>{/if}
 		</p>
 		<!-- Another log or revision is another page: nothing that was opened in one stays open in the next. -->

@@ -318,7 +318,8 @@
 			<p class="text-muted">The same timing everywhere.</p>
 		{:else}
 			<DeltaTable
-				caption="Degrees more (+) or less (−) advance, table and mean of the cylinder trims together. Axes of the timing table of {v.a.label}: engine speed across, load down."
+				caption="Degrees more (+) or less (−) advance, table and mean of the cylinder trims together. Axes of the timing table of {v
+					.a.label}: engine speed across, load down."
 				x={timing.x}
 				y={timing.y}
 				cell={(r, k) => {

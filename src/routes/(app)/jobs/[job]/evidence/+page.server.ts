@@ -33,8 +33,9 @@ export const actions: Actions = {
 		const job = await jobOr404(locals.app, params.job);
 		const data = await request.formData();
 		const entered = { what: field(data, 'what'), at: field(data, 'at') };
+		const injectors = data.get('injectors') !== null;
 		return orFail(async () => {
-			await changeHardware(locals.app, job, tunerOr401(locals).name, entered);
+			await changeHardware(locals.app, job, tunerOr401(locals).name, { ...entered, injectors });
 			return { changed: true };
 		}, entered);
 	},

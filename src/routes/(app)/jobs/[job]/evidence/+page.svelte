@@ -182,6 +182,9 @@
 						required
 					/></label
 				>
+				<label class="flex items-center gap-2 pb-1.5"
+					><input type="checkbox" name="injectors" class="w-auto!" /> other injectors</label
+				>
 				<button class="button">Note it</button>
 				<button type="button" class="button" onclick={() => (changing = false)}>Cancel</button>
 				<p class="text-muted w-full text-[13px]">

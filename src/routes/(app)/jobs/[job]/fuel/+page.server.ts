@@ -1,8 +1,9 @@
 import { InputError } from '$core/input-error';
 import { fieldsOf, goalFrom, type GoalFields } from '$lib/ui/goal-form';
 import { fuelPlanOf, goalOf, saveGoal } from '$lib/server/goals';
-import { field, jobOr404, orFail } from '$lib/server/http';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { logsOf } from '$lib/server/logs';
+import { callStage, fillsOf, noteFill, stagesOfJob } from '$lib/server/stages';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals, url }) => {
@@ -22,6 +23,8 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		problem = e.message;
 	}
 	return {
+		stages: await stagesOfJob(db, job),
+		fills: await fillsOf(db, job.id),
 		fields: fieldsOf(goal),
 		plan,
 		problem,
@@ -33,7 +36,7 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 };
 
 export const actions: Actions = {
-	default: async ({ params, request, locals }) => {
+	goal: async ({ params, request, locals }) => {
 		const job = await jobOr404(locals.app, params.job);
 		const data = await request.formData();
 		const before = await goalOf(locals.app.db, job.id);
@@ -44,5 +47,32 @@ export const actions: Actions = {
 			await saveGoal(locals.app.db, job.id, goalFrom(typed, before));
 			return { saved: true };
 		}, typed);
+	},
+	stage: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		return orFail(async () => {
+			await callStage(
+				locals.app.db,
+				job,
+				tunerOr401(locals).name,
+				field(data, 'stage'),
+				field(data, 'words')
+			);
+			return { called: true };
+		});
+	},
+	fill: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		const names = ['at', 'ethanolPct', 'octaneRon', 'source', 'words'] as const;
+		const entered = Object.fromEntries(names.map((n) => [n, field(data, n)])) as Record<
+			(typeof names)[number],
+			string
+		>;
+		return orFail(async () => {
+			await noteFill(locals.app.db, job.id, tunerOr401(locals).name, entered);
+			return { noted: true };
+		});
 	}
 };

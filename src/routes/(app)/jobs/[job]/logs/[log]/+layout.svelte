@@ -10,6 +10,7 @@
 		['/knock', 'Knock'],
 		['/sensors', 'Sensors'],
 		['/cylinders', 'Cylinders'],
+		['/delivered', 'Delivered'],
 		['/drivetrain', 'Drivetrain'],
 		['/channels', 'Channels'],
 		['/readiness', 'Readiness']
