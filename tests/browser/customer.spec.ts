@@ -195,3 +195,27 @@ test('the customer writes, the tuner reads it and answers', async ({ page, brows
 	await expect(customer.getByText('he asks every time')).toHaveCount(0);
 	await close();
 });
+
+test('before an event: the sheet of the newest log on the phone, never more than was seen', async ({
+	page,
+	browser
+}) => {
+	const link = await customerLink(page, 3);
+	const { page: customer, close } = await phone(browser);
+	await open(customer, link);
+	await unfold(customer, 'Before an event');
+	await customer.getByRole('link', { name: "Go or don't go" }).click();
+	const go = customer.getByTestId('go');
+	await expect(go).toContainText('Not recorded');
+	await expect(go).not.toContainText('Everything on the sheet is fine');
+	await expect(customer.getByText("Your tuner hasn't looked yet.")).toBeVisible();
+	await expect(customer.getByRole('listitem').filter({ hasText: 'Knock' })).toContainText('fine');
+	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
+	await close();
+
+	// One whose banks disagree is told at once.
+	const stopped = await phone(browser);
+	await open(stopped.page, `${await customerLink(page, 1)}/ready`);
+	await expect(stopped.page.getByTestId('go')).toHaveText("Don't go.");
+	await stopped.close();
+});

@@ -65,7 +65,7 @@ export function fuelLine(input: Prepared): Line {
 	};
 
 	function brokenIn(): Broken | null {
-		const asked = apart(bins, written, commanded, TARGET_WITHIN);
+		const asked = apart(bins, own, frame.get('lambda.target'), TARGET_WITHIN);
 		if (asked)
 			return {
 				at: 'commanded',

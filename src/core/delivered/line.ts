@@ -4,6 +4,7 @@
  */
 import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG, UNUSABLE } from '../evidence/segments/kinds.ts';
+import { derived } from '../logfile/columns.ts';
 import { medianAt } from '../screening/measure.ts';
 
 export type LinkName = 'written' | 'commanded' | 'delivered' | 'measured';
@@ -57,8 +58,7 @@ export function binsOf({ frame, segments }: Prepared, where: (i: number) => bool
 	for (const run of segments.loaded)
 		for (let i = run.from; i <= run.to; i++) {
 			const flags = segments.flags[i]!;
-			if (!(flags & FLAG.loaded) || flags & (UNUSABLE & ~FLAG.transient) || !(rpm[i]! > 0) || !where(i))
-				continue;
+			if (!(flags & FLAG.loaded) || flags & UNUSABLE || !(rpm[i]! > 0) || !where(i)) continue;
 			const bin = Math.floor(rpm[i]! / BIN_RPM);
 			const list = by.get(bin);
 			if (list) list.push(i);
@@ -91,22 +91,25 @@ export function link(
 	return { name, title, unit, values: medians, missing: medians.some((v) => v !== null) ? null : missing };
 }
 
-/** Where two links are farther apart than `by`, worst first of all; null where nowhere. Differences are b − a. */
+/** Where two columns are farther apart than `by`, sample against sample; null where nowhere. Differences are b − a. */
 export function apart(
 	bins: Bins,
-	a: Link,
-	b: Link,
+	a: Float32Array | null,
+	b: Float32Array | null,
 	by: number
 ): { worst: number; at: number; from: number; to: number } | null {
+	if (!a || !b) return null;
+	const differences = mediansIn(
+		bins,
+		derived(a, (v, i) => b[i]! - v)
+	);
 	let worst = 0;
 	let at = -1;
 	let from = -1;
 	let to = -1;
 	bins.points.forEach((p, i) => {
-		const [x, y] = [a.values[i], b.values[i]];
-		if (x === null || x === undefined || y === null || y === undefined) return;
-		const d = y - x;
-		if (Math.abs(d) <= by) return;
+		const d = differences[i];
+		if (d === null || d === undefined || Math.abs(d) <= by) return;
 		if (from < 0) from = p;
 		to = p;
 		if (Math.abs(d) > Math.abs(worst)) {

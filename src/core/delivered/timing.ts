@@ -3,8 +3,9 @@ import { timingAlong } from '../calibration/fuel-along.ts';
 import { findItem } from '../calibration/document.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { fixed, signed } from '../format.ts';
+import { derived } from '../logfile/columns.ts';
 import { median } from '../stats/stats.ts';
-import { apart, binsOf, link, type Broken, type Line } from './line.ts';
+import { apart, binsOf, link, mediansIn, type Bins, type Broken, type Line } from './line.ts';
 
 /** Table plus known corrections against what was delivered, degrees. Own choice. */
 const WITHIN_DEG = 0.5;
@@ -25,12 +26,13 @@ export function timingLine(input: Prepared): Line {
 		input,
 		(i) => !(retard && Math.abs(retard[i]!) > PULLED_DEG) && !(torque && torque[i]! > 0)
 	);
+	const table = calibration ? timingAlong(frame, calibration, segments.baroKpa) : null;
 	const written = link(
 		'written',
 		'table of the revision, with its corrections',
 		'°',
 		bins,
-		calibration ? timingAlong(frame, calibration, segments.baroKpa) : null,
+		table,
 		!calibration || !findItem(calibration, 'spark.table')
 			? 'The calibration has no timing table to set the log against.'
 			: 'What the timing table is read by isn’t logged under load.'
@@ -75,16 +77,13 @@ export function timingLine(input: Prepared): Line {
 					: 'No log says it, and nobody checked with a timing light.'
 			}
 		],
-		broken: brokenIn(input, bins, { written, commanded, delivered })
+		broken: brokenIn(input, bins, table)
 	};
 }
 
-function brokenIn(
-	{ frame, segments }: Prepared,
-	bins: Parameters<typeof apart>[0],
-	links: Record<'written' | 'commanded' | 'delivered', Parameters<typeof apart>[1]>
-): Broken | null {
-	if (links.delivered.missing && !frame.has('spark')) return null;
+function brokenIn({ frame, segments }: Prepared, bins: Bins, table: Float32Array | null): Broken | null {
+	const spark = frame.get('spark');
+	if (!spark) return null;
 	const most = (id: string) => {
 		const v = frame.get(id);
 		if (!v) return Number.NaN;
@@ -118,8 +117,14 @@ function brokenIn(
 			at: 'delivered',
 			why: 'The controller intervenes by torque under load: find out whose limit it is.'
 		};
-	const base = apart(bins, links.written, links.commanded, BASE_WITHIN_DEG);
-	const final = offOf(links.written, links.delivered);
+	const base = apart(bins, table, frame.get('sparkBase'), BASE_WITHIN_DEG);
+	const off = table
+		? mediansIn(
+				bins,
+				derived(spark, (v, i) => v - table[i]!)
+			).flatMap((v) => v ?? [])
+		: [];
+	const final = off.length ? median(off) : Number.NaN;
 	if (Math.abs(final) > WITHIN_DEG)
 		return {
 			// Where the base is off already, the table isn't what the controller reads.
@@ -127,13 +132,4 @@ function brokenIn(
 			why: `The engine gets ${signed(final)}° against the table: not delivered. ${base ? 'Its base timing is off already: another file, or another axis of the table.' : 'Find what takes it first.'}`
 		};
 	return null;
-}
-
-/** Middle of the differences over the bins, final − table. */
-function offOf(written: { values: (number | null)[] }, delivered: { values: (number | null)[] }): number {
-	const off = written.values.flatMap((w, i) => {
-		const d = delivered.values[i];
-		return w === null || d === null || d === undefined ? [] : [d - w];
-	});
-	return off.length ? median(off) : Number.NaN;
 }

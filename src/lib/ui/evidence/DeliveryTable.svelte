@@ -64,10 +64,4 @@
 			</tbody>
 		</table>
 	</div>
-	{#if line.broken}
-		<p class="mt-1 max-w-prose">
-			<span class="text-fix font-semibold">Breaks here.</span>
-			{preferences.say(line.broken.why, stoich)}
-		</p>
-	{/if}
 </section>

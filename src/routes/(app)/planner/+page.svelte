@@ -76,7 +76,8 @@
 		coldest one, for every blend. A log of the car says it better: in a job it stands under Goal and fuel.
 		Nothing here is kept.
 	</p>
-	<div class="mb-6 grid grid-cols-4 gap-x-4 gap-y-3">
+	<h2 class="mb-1">Wanted</h2>
+	<div class="mb-4 grid grid-cols-4 gap-x-4 gap-y-3">
 		{#each GOAL as [name, title, example] (name)}
 			<label class={name === 'boostKpa' || name === 'candidatesCcMin' ? 'col-span-2' : ''}
 				><span class="text-[13px]">{title}</span><input
@@ -86,6 +87,9 @@
 				/></label
 			>
 		{/each}
+	</div>
+	<h2 class="mb-1">Engine, and the injectors that are in, as far as they are known</h2>
+	<div class="mb-6 grid grid-cols-4 gap-x-4 gap-y-3">
 		{#each ENGINE as f (f.path)}
 			<label class={f.kind === 'pairs' ? 'col-span-2' : ''}
 				><span class="text-[13px]">{label(f)}</span>

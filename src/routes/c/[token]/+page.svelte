@@ -217,6 +217,14 @@
 	<a class="button w-full justify-center py-3!" href="{data.base}/problem">Report a problem</a>
 {/snippet}
 
+{#snippet readyBody()}
+	<p class="mb-2">
+		Your last log against what the car stands, and against how it usually is. Record one before an event, and
+		send it.
+	</p>
+	<a class="button w-full justify-center py-3!" href="{data.base}/ready">Go or don't go</a>
+{/snippet}
+
 {#snippet plugsBody()}
 	<p class="mt-1 mb-2">
 		Engine off straight after the pass, plugs out in order, one photo of each from the side.
@@ -254,5 +262,6 @@
 {@render part('send', 'Send the log', sendBody, next === 'drive' || sentNow)}
 {@render part('problem', 'Something is wrong with it', problemBody, waiting)}
 {#if next !== 'lookover'}{@render part('lookover', 'Look over the car', lookoverBody)}{/if}
+{#if data.sent.length}{@render part('ready', 'Before an event', readyBody)}{/if}
 {@render part('plugs', 'Photos of the spark plugs', plugsBody)}
 {@render part('write', 'Write to your tuner', writeBody, form !== null || newest?.kind === 'from-customer')}

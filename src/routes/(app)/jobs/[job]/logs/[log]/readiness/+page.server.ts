@@ -1,19 +1,16 @@
 import { error } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { baselineText, BASELINE_TITLES, type Baselines } from '$core/screening/baselines';
-import { goOrNot, readinessLines } from '$core/screening/readiness-sheet';
 import { jobOr404, logOr404, orFail } from '$lib/server/http';
-import { screeningOf } from '$lib/server/logs';
+import { readinessOf } from '$lib/server/readiness';
 import { saveVehicle } from '$lib/server/vehicles';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const log = await logOr404(locals.app, job.id, params.log);
-	const screening =
-		(await screeningOf(locals.app.db, log.id)) ?? error(404, 'This log has not been read yet.');
-	const lines = readinessLines(screening.report, job.vehicle, screening.profile);
-	return { log, lines, verdict: goOrNot(screening.report, lines), at: screening.at };
+	const sheet = (await readinessOf(locals.app.db, job, log)) ?? error(404, 'This log has not been read yet.');
+	return { log, ...sheet };
 };
 
 const NAMES = Object.keys(BASELINE_TITLES) as (keyof Baselines)[];

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { plural } from '$core/format';
+	import { fixed, plural } from '$core/format';
+	import type { OwnLevel } from '$core/screening/levels';
 	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';
 	import Mark from '$lib/ui/findings/Mark.svelte';
@@ -9,6 +10,12 @@
 	let { data, form }: PageProps = $props();
 	const preferences = usePreferences();
 	const MARK = { go: 'pass', look: 'watch', 'no-go': 'stop', 'not-checked': 'not-checked' } as const;
+	/** A level in the reader's units; a difference has no offset there. */
+	const level = (o: OwnLevel, v: number) => {
+		const a = preferences.shown(v, o.unit);
+		const value = o.by ? a.value - preferences.shown(0, o.unit).value : a.value;
+		return `${fixed(value, Math.max(o.decimals, a.unit === o.unit ? 0 : a.decimals))} ${a.unit}`;
+	};
 	const WORD = { go: 'go', look: 'look at it', 'no-go': "don't go", 'not-checked': 'not checked' } as const;
 </script>
 
@@ -36,7 +43,8 @@
 			<th class="w-[150px] py-1 font-normal">Item</th>
 			<th class="w-[110px] py-1 font-normal"></th>
 			<th class="py-1 font-normal">Seen</th>
-			<th class="w-[230px] py-1 font-normal">Held against</th>
+			<th class="w-[200px] py-1 font-normal">Held against</th>
+			<th class="w-[230px] py-1 font-normal">This car's own band</th>
 		</tr>
 	</thead>
 	<tbody>
@@ -47,7 +55,16 @@
 					><Mark state={MARK[l.state]} bare size={12} /> {WORD[l.state]}</td
 				>
 				<td class="py-1.5 pr-4">{preferences.say(l.seen)}</td>
-				<td class="text-muted py-1.5">{preferences.say(l.against)}</td>
+				<td class="text-muted py-1.5 pr-4">{preferences.say(l.against)}</td>
+				<td class="py-1.5"
+					>{#each data.own.filter((o) => o.check === l.code) as o (o.id)}<span
+							class="block {o.out ? 'text-watch font-semibold' : 'text-muted'}"
+							title={o.title}
+							>{level(o, o.value)}{#if o.band}{o.out ? ' is outside of its' : ', in its'}
+								{level(o, o.band.low)} to {level(o, o.band.high)} over {plural(o.band.logs, 'log')}{:else}, no
+								band yet{/if}</span
+						>{/each}</td
+				>
 			</tr>
 		{/each}
 	</tbody>

@@ -1,0 +1,31 @@
+import { jobView } from '$lib/server/jobs';
+import { logsOf } from '$lib/server/logs';
+import { readinessOf } from '$lib/server/readiness';
+import type { PageServerLoad } from './$types';
+
+/** The newest log that the customer sent, as a sheet before an event. */
+export const load: PageServerLoad = async ({ locals, parent }) => {
+	const { db } = locals.app;
+	const { jobId } = await parent();
+	const job = (await jobView(db, jobId))!;
+	const log = (await logsOf(db, jobId))
+		.filter((l) => l.sentBy === 'customer' && l.takenOut === null && l.kind === 'drive')
+		.at(-1);
+	if (!log) return { log: null, sheet: null, looked: false };
+	const sheet = log.state === 'screened' ? await readinessOf(db, job, log) : null;
+	return {
+		log: { at: log.receivedAt, state: log.declinedAt ? 'declined' : log.state },
+		sheet: sheet && {
+			go: sheet.verdict.go,
+			lines: sheet.lines.map(({ item, state, seen, code }) => ({
+				item,
+				state,
+				seen: state === 'look' || state === 'no-go' ? seen : '',
+				/** Inside every limit, and not as this car usually is. */
+				unusual: sheet.own.some((o) => o.out && o.check === code)
+			}))
+		},
+		/** Somebody did something with it. */
+		looked: job.waitingOn !== 'tuner'
+	};
+};
