@@ -165,3 +165,22 @@ test('lambda by cylinder: the lean one stands out at its engine speed', async ({
 	await expect(table.getByRole('row', { name: /^3 / })).toContainText('+6.0');
 	await expect(table.getByRole('row', { name: /^2 / })).not.toContainText('+6');
 });
+
+test('a reading off a film is typed in, set against the log, and holds fuel that is taken out', async ({
+	page
+}) => {
+	await open(page, '/jobs/2/logs/2/sensors');
+	const typed = page.getByRole('region', { name: 'Typed readings' });
+	await typed.getByRole('button', { name: 'Type in a reading' }).click();
+	await typed.getByLabel('Where').fill('film of the gauge on the pillar');
+	await typed.getByLabel(/^Engine speed and value/).fill('4000 12.1\nfive thousand 12');
+	await typed.getByRole('button', { name: 'Set it beside the log' }).click();
+	await expect(page.getByRole('alert')).toContainText('line 2: write engine speed and value');
+	await expect(typed.getByLabel(/^Engine speed and value/)).toHaveValue('4000 12.1\nfive thousand 12');
+	await typed.getByLabel(/^Engine speed and value/).fill('4000 16.1\n5000 16.0');
+	await typed.getByRole('button', { name: 'Set it beside the log' }).click();
+	await expect(typed).toContainText(/Reads [\d.]+ % leaner than the log/);
+	await expect(typed.getByRole('row', { name: /^4000/ })).toContainText('+');
+	await typed.getByRole('button', { name: 'Take it out' }).click();
+	await expect(typed).toContainText('Nothing is typed in');
+});

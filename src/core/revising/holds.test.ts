@@ -76,6 +76,7 @@ function holds(
 		parentLogged: true,
 		parentIsBaseline: false,
 		replay: null,
+		typed: [],
 		proofs: [],
 		file: null,
 		profile: profileOf(),
@@ -123,6 +124,7 @@ describe('a file out of the tuner’s own program', () => {
 			parentLogged: true,
 			parentIsBaseline: false,
 			replay: null,
+			typed: [],
 			proofs: [],
 			file: file({
 				differ: [
@@ -251,6 +253,7 @@ describe('each hold', () => {
 			parentLogged: true,
 			parentIsBaseline: false,
 			replay: null,
+			typed: [],
 			proofs: ['false'],
 			file: null,
 			profile: profileOf()
@@ -334,5 +337,16 @@ describe('cliffs', () => {
 		expect(
 			cliffsOf(steep, withChanges(steep, [{ item: 'spark.table', cells: [{ x: 4000, y: 100, to: 29 }] }]))
 		).toEqual([]);
+	});
+});
+
+describe('a reading that differs from the log', () => {
+	const gauge = { id: 7, kind: 'fuel' as const, source: 'film of the gauge', words: 'Reads 5 % leaner' };
+	const light = { id: 8, kind: 'timing' as const, source: 'timing light', words: 'The crank shows −3°' };
+	it('holds fuel that is taken out, and timing that is added; what is safer gets through', () => {
+		expect(holds([lessFuel], { typed: [gauge, light] })).toEqual(['typed 7']);
+		expect(holds([moreTiming], { typed: [gauge, light] })).toEqual(['typed 8']);
+		expect(holds([moreFuel], { typed: [gauge] })).toEqual([]);
+		expect(holds([lessTiming], { typed: [light] })).toEqual([]);
 	});
 });

@@ -50,6 +50,8 @@ export interface HoldInput {
 	/** Why there is no replay though there is a log; empty where there is one, or no log. */
 	replayProblem: string;
 	proofs: readonly ProofVerdict['verdict'][];
+	/** Typed readings of the newest log that differ from it: what was read, and in words by how much. */
+	typed: readonly { id: number; kind: 'fuel' | 'timing'; source: string; words: string }[];
 	/** How the tables stand to the closed file; null where the tables don't come from a tuner's program. */
 	file: FileState | null;
 	/** The vehicle's own limits, or the usual ones. */
@@ -115,6 +117,9 @@ export function holdsOf(input: HoldInput): Hold[] {
 			input.parentIsBaseline ? 'No log yet' : 'No log since the last release',
 			'nobody knows what the revision before does in this car'
 		);
+	for (const t of input.typed)
+		if (changes.some((c) => actsOn(c.item, t.kind, ...(t.kind === 'fuel' ? ['target' as const] : []))))
+			ask(`typed ${t.id}`, `A reading differs from the log: ${t.source}`, t.words);
 	timing(input, open, ask);
 	trigger(input, ask);
 	fuel(input, open, ask);

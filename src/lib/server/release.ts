@@ -18,6 +18,7 @@ import { screeningOf } from './logs.ts';
 import { proofsOf } from './proofs.ts';
 import { findingKey } from '../../core/screening/types.ts';
 import { revision, withdrawalsOf, type Revision } from './revisions.ts';
+import { typedOf } from './typed.ts';
 import { vehicleOfJob } from './vehicles.ts';
 
 export interface ReleaseCheck {
@@ -94,6 +95,7 @@ export async function releaseCheck(
 		replay: replayed.replay,
 		replayProblem: log ? replayed.problem : '',
 		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
+		typed: log ? await differing(db, log.id, vehicle) : [],
 		file: await fileState(db, draft, parent, vehicle),
 		profile: profileOf(vehicle.limits)
 	});
@@ -106,6 +108,22 @@ export async function releaseCheck(
 		log,
 		found: (screening?.report.findings ?? []).map((f) => ({ key: findingKey(f), summary: f.summary }))
 	};
+}
+
+/** Typed readings beside a log that differ from it. */
+async function differing(db: Db, logId: number, vehicle: Vehicle): Promise<HoldInput['typed']> {
+	return (await typedOf(db, logId, vehicle)).flatMap(({ id, reading, answer }) =>
+		answer.state === 'differs'
+			? [
+					{
+						id,
+						kind: reading.kind === 'timing' ? ('timing' as const) : ('fuel' as const),
+						source: reading.source,
+						words: answer.words
+					}
+				]
+			: []
+	);
 }
 
 /** Where the tables of a job were pasted from a tuner's program, what is known of the file that goes out. */

@@ -1,5 +1,34 @@
 import { evidencePage } from '$lib/server/evidence-page';
-import type { PageServerLoad } from './$types';
+import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { dropTyped, keepTyped, typedOf } from '$lib/server/typed';
+import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = ({ params, locals }) =>
-	evidencePage(locals.app, params, { sections: ['sensors'], also: ['log.sensor'] });
+export const load: PageServerLoad = async ({ params, locals }) => {
+	const page = await evidencePage(locals.app, params, { sections: ['sensors'], also: ['log.sensor'] });
+	const job = await jobOr404(locals.app, params.job);
+	return { ...page, typed: await typedOf(locals.app.db, page.log.id, job.vehicle) };
+};
+
+export const actions: Actions = {
+	type: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const data = await request.formData();
+		const typed = {
+			kind: field(data, 'kind'),
+			source: field(data, 'source'),
+			unit: field(data, 'unit'),
+			values: field(data, 'values')
+		};
+		return orFail(async () => {
+			await keepTyped(locals.app.db, log, tunerOr401(locals).name, typed);
+			return { typed: true };
+		}, typed);
+	},
+	untype: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		await dropTyped(locals.app.db, log.id, Number(field(await request.formData(), 'reading')));
+		return { untyped: true };
+	}
+};

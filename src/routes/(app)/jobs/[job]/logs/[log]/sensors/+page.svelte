@@ -9,10 +9,11 @@
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
 	import type { Lane, Series } from '$lib/ui/lanes/types';
+	import Typed from '$lib/ui/evidence/Typed.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
-	let { data }: PageProps = $props();
+	let { data, form }: PageProps = $props();
 	const preferences = usePreferences();
 	const evidence = useEvidence(() => data.log.id);
 	let view = $state.raw<SensorsView | null>(null);
@@ -195,3 +196,7 @@
 		</section>
 	</div>
 {/if}
+{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mt-4 border-l-4 px-3 py-2">
+		{form.message}
+	</p>{/if}
+<Typed typed={data.typed} stoich={data.stoich} />
