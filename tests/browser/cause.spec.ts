@@ -70,6 +70,17 @@ test('a test needs its facts, and one that was begun by mistake is taken back', 
 	await expect(page.getByText('Waits for its log.', { exact: true })).toHaveCount(0);
 });
 
+test('each cylinder over the logs and the readings of the plugs', async ({ page }) => {
+	await open(page, '/jobs/9/cylinders');
+	await expect(page.getByRole('columnheader', { name: /^Plugs read/ })).toBeVisible();
+	await expect(page.getByRole('row', { name: /^1 / })).toContainText('mark');
+	await page.getByRole('link', { name: 'Plugs read' }).click();
+	await expect(page).toHaveURL(/plugs\?reading=/);
+	// A car that nobody looked at by cylinder is asked for it.
+	await open(page, '/jobs/6/cylinders');
+	await expect(page.getByText('Nothing was seen by cylinder yet')).toBeVisible();
+});
+
 test('eight plugs: photographed into their places, read, trims proposed and taken into a draft', async ({
 	page,
 	browser

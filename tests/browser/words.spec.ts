@@ -24,6 +24,9 @@ const PAGES = [
 	'/jobs/1/lookover',
 	'/jobs/8/cause',
 	'/jobs/9/plugs',
+	'/jobs/9/cylinders',
+	'/jobs/3/fuel',
+	'/jobs/3/logs/4/readiness',
 	'/jobs/2/ladder',
 	'/customers/1'
 ];

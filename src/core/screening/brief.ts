@@ -1,4 +1,5 @@
 /** What a list shows of a screening, and what changed from one to the next: its verdict and the heads of its findings. Stored beside the report, so that no list reads reports. */
+import type { CylinderLevels } from './cylinder-levels.ts';
 import type { Levels } from './levels.ts';
 import type { Report } from './report.ts';
 import { findingKey, type Severity, type Verdict } from './types.ts';
@@ -18,6 +19,8 @@ export interface Brief {
 	unchecked: string[];
 	/** Level of each item of the readiness sheet; missing in runs from before they were kept. */
 	levels?: Levels;
+	/** The same by cylinder, where the log knows them apart. */
+	cylinders?: CylinderLevels[];
 	/** Full-throttle pulls: where each begins, seconds into the log, and its gear where that is known. */
 	pulls: { from: number; gear?: number }[];
 }

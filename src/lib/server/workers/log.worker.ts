@@ -21,6 +21,7 @@ import { requirementView } from '../../../core/correction/view.ts';
 import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { briefOf } from '../../../core/screening/brief.ts';
+import { cylinderLevels } from '../../../core/screening/cylinder-levels.ts';
 import { levelsOf } from '../../../core/screening/levels.ts';
 import { CHECKS_VERSION, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
@@ -126,7 +127,11 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 					cells: JSON.stringify(correctionCells(input)),
 					pulls: JSON.stringify(pullCurves(input)),
 					unmapped: JSON.stringify(log.unmapped.filter((u) => !u.private)),
-					brief: JSON.stringify({ ...briefOf(report), levels: levelsOf(input) }),
+					brief: JSON.stringify({
+						...briefOf(report),
+						levels: levelsOf(input),
+						cylinders: cylinderLevels(input)
+					}),
 					created_at: new Date().toISOString()
 				})
 				.execute();

@@ -12,6 +12,7 @@
 		['evidence', 'Evidence'],
 		['cause', 'Cause'],
 		['plugs', 'Plugs'],
+		['cylinders', 'Cylinders'],
 		['fuel', 'Goal and fuel'],
 		['ladder', 'Ladder'],
 		['plan', 'Drive plan'],

@@ -1,0 +1,14 @@
+import { bankCount, cylindersByBank } from '$core/vehicle/document';
+import { cylindersOverTime } from '$lib/server/cylinders';
+import { jobOr404 } from '$lib/server/http';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ params, locals }) => {
+	const job = await jobOr404(locals.app, params.job);
+	const all = Array.from({ length: job.vehicle.engine.cylinders }, (_, i) => i + 1);
+	return {
+		banks: cylindersByBank(job.vehicle) ?? [all],
+		twoBanks: bankCount(job.vehicle) === 2,
+		columns: await cylindersOverTime(locals.app.db, job.id)
+	};
+};

@@ -1,0 +1,98 @@
+<script lang="ts">
+	/** Each cylinder over the logs and the readings of the plugs: a row each, the oldest at the left. */
+	import { fixed } from '$core/format';
+	import type { CylinderLevels } from '$core/screening/cylinder-levels';
+	import { signedText } from '$lib/ui/cellmap/colour';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import { moment } from '$lib/ui/time';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+	const preferences = usePreferences();
+	/** From here on a cylinder stands out: as its checks take it. */
+	const LEAN_PCT = 3;
+	const KNOCK_DEG = 1.5;
+	const words = (c: CylinderLevels) => [
+		...(c.lambdaPct === null
+			? []
+			: [{ text: `${signedText(c.lambdaPct)} % λ`, out: Math.abs(c.lambdaPct) >= LEAN_PCT }]),
+		...(c.knockDeg === null
+			? []
+			: [{ text: `${fixed(c.knockDeg, 1)}° knock`, out: c.knockDeg >= KNOCK_DEG }]),
+		...(c.misfires === null ? [] : [{ text: `${c.misfires} missed`, out: c.misfires > 0 }]),
+		...(c.egtC === null ? [] : [{ text: preferences.text(c.egtC, '°C'), out: false }]),
+		...(c.trimPct ? [{ text: `trim ${signedText(c.trimPct)} %`, out: false }] : [])
+	];
+	const href = (c: (typeof data.columns)[number]) =>
+		c.kind === 'log'
+			? `/jobs/${data.job.id}/logs/${c.id}/cylinders`
+			: c.kind === 'plugs'
+				? `/jobs/${data.job.id}/plugs?reading=${c.id}`
+				: `/jobs/${data.job.id}/evidence`;
+</script>
+
+<svelte:head><title>Cylinders over time – {data.job.title} – Tanto</title></svelte:head>
+
+<h1 class="mb-1">Cylinders over time</h1>
+<p class="text-muted mb-4 max-w-prose">
+	What each log and each reading of the plugs said of a cylinder: a fault that stays with its cylinder is one,
+	a difference of one day is weather. Lambda is against the median of its peers; + is leaner.
+</p>
+{#if data.columns.length === 0}
+	<p>
+		Nothing was seen by cylinder yet. <a
+			class="underline"
+			href="/jobs/{data.job.id}/plan?add=lambda.cyl1,knockRetard.cyl1,misfire.cyl1">Ask for its channels</a
+		>, or <a class="underline" href="/jobs/{data.job.id}/plugs">read the plugs</a>.
+	</p>
+{:else}
+	<div class="overflow-x-auto">
+		<table class="text-left text-[14px]">
+			<thead>
+				<tr class="border-strong-line border-b align-bottom text-[13px]">
+					<th class="py-1 pr-4 font-normal">Cylinder</th>
+					{#each data.columns as c (c.kind + c.id)}
+						<th scope="col" class="min-w-[104px] py-1 pr-4 font-normal"
+							><a class="line-clamp-2 underline" href={href(c)} title={c.title}>{c.title}</a><span
+								class="text-muted block">{moment(c.at)}</span
+							></th
+						>
+					{/each}
+				</tr>
+			</thead>
+			{#each data.banks as bank, b (b)}
+				<tbody>
+					{#if data.twoBanks}<tr
+							><th scope="rowgroup" colspan={data.columns.length + 1} class="pt-3 text-left"
+								><h2>Bank {b + 1}</h2></th
+							></tr
+						>{/if}
+					{#each bank as cylinder (cylinder)}
+						<tr class="border-line border-b align-top">
+							<th scope="row" class="numbers py-1.5 pr-4 font-semibold">{cylinder}</th>
+							{#each data.columns as c (c.kind + c.id)}
+								<td class="py-1.5 pr-4">
+									{#if c.kind === 'log'}
+										{@const own = c.cylinders.find((x) => x.cylinder === cylinder)}
+										{#each own ? words(own) : [] as w (w.text)}<span
+												class="numbers block {w.out ? 'text-fix font-semibold' : ''}">{w.text}</span
+											>{:else}<span class="text-muted">–</span>{/each}
+									{:else if c.kind === 'plugs'}
+										{@const own = c.readings.find((x) => x.cylinder === cylinder)}
+										{#if own}
+											{#if own.plating}<span class="block">plating gone: {own.plating}</span>{/if}
+											{#if own.mark}<span class="block">mark {own.mark.replace('-', ' ')}</span>{/if}
+											{#each own.flags ?? [] as f (f)}<span class="text-fix block font-semibold"
+													>{f.replace('-', ' ')}</span
+												>{/each}
+										{:else}<span class="text-muted">–</span>{/if}
+									{:else}<span class="text-muted" aria-hidden="true">│</span>{/if}
+								</td>
+							{/each}
+						</tr>
+					{/each}
+				</tbody>
+			{/each}
+		</table>
+	</div>
+{/if}
