@@ -74,7 +74,7 @@ test('each cylinder over the logs and the readings of the plugs', async ({ page 
 	await open(page, '/jobs/9/cylinders');
 	await expect(page.getByRole('columnheader', { name: /^Plugs read/ })).toBeVisible();
 	await expect(page.getByRole('row', { name: /^1 / })).toContainText('mark');
-	await page.getByRole('link', { name: 'Plugs read' }).click();
+	await page.getByRole('table').getByRole('link', { name: 'Plugs read' }).click();
 	await expect(page).toHaveURL(/plugs\?reading=/);
 	// A car that nobody looked at by cylinder is asked for it.
 	await open(page, '/jobs/6/cylinders');

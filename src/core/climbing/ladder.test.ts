@@ -227,6 +227,29 @@ describe('fuel before boost', () => {
 	});
 });
 
+describe('a charger that no set point holds back', () => {
+	const blown = () => {
+		const c = calibration();
+		return { ...c, items: c.items.filter((i) => i.id !== 'boost.target') };
+	};
+	const car = () => {
+		const v = vehicle();
+		return { ...v, engine: { ...v.engine, aspiration: 'supercharged' as const } };
+	};
+	it('is rolled into, and a pressure says when to lift', () => {
+		const a = ladder({ calibration: blown(), vehicle: car() });
+		expect(a.rung).toEqual({ kind: 'boost', from: 160, to: 180 });
+		expect(a.drive).toMatch(/roll into it gradually.*lift at 190 kPa/);
+		// Beyond what was driven timing comes out and fuel goes in, as with a set point.
+		expect(a.changes.map((c) => c.item).sort()).toEqual(['fuel.table', 'spark.table']);
+	});
+	it('nothing is driven past a closed gate', () => {
+		const a = ladder({ calibration: blown(), vehicle: car(), without: ['spark'] });
+		expect(closed(a)).toContain('delivered');
+		expect(a).toMatchObject({ changes: [], drive: null });
+	});
+});
+
 describe('every gate closes for its own reason, and then nothing is proposed', () => {
 	const plugs = (more: object = {}): Plugs =>
 		parsePlugs({

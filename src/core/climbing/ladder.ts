@@ -2,12 +2,14 @@
  * The ladder: the rung that comes next, its gates with what opens them, and its changes. Sensors and base timing, banks and cylinders, fuel,
  * knock, boost, timing, in that order (common practice). Climbing is a person's decision with a written reason; this only says what is ready.
  */
+import { plain as plainText } from '../format.ts';
 import { propose } from '../revising/revise.ts';
 import { actsOn } from '../calibration/items.ts';
 import type { ItemProposal } from '../revising/proposal.ts';
 import type { Gate, GateId, LadderCase } from './case.ts';
 import { gatesOf } from './gates.ts';
-import { boostStep, retreat, timingStep, type Rung } from './rungs.ts';
+import { blownStep, boostStep, retreat, timingStep, type Rung } from './rungs.ts';
+import { shiftsOf, type ShiftAnswer } from './shifts.ts';
 
 export interface LadderAnswer {
 	rung: Rung;
@@ -16,6 +18,12 @@ export interface LadderAnswer {
 	changes: ItemProposal[];
 	/** Why it doesn't go on; `null` while it does. */
 	end: { reason: string } | null;
+	/** How the rung is driven, where no table sets it; `null` where one does, and while a gate is closed. */
+	drive: string | null;
+	/** The same with its quantities marked, for a reader's units. */
+	driveSaid?: string;
+	/** Full-throttle shifts towards the wanted speeds; taken by themselves, whatever the rung. */
+	shifts: ShiftAnswer;
 }
 
 /** Gates that a rung of fuel stands behind: the others are what it is driven for. */
@@ -24,8 +32,9 @@ const FOR_RETREAT: readonly GateId[] = ['revision'];
 
 export function ladderOf(c: LadderCase): LadderAnswer {
 	const plain = (kind: Rung['kind']): Rung => ({ kind, from: null, to: null });
-	const boost = boostStep(c);
+	const boost = boostStep(c) ?? blownStep(c);
 	const gates = gatesOf(c, boost?.rung.to ?? null);
+	const shifts = shiftsOf(c);
 	const closed = (id: GateId) => gates.find((g) => g.id === id)?.open === false;
 	const only = (ids: readonly GateId[]) => gates.filter((g) => ids.includes(g.id));
 	const answer = (
@@ -37,7 +46,9 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 		rung,
 		gates: own,
 		changes: own.every((g) => g.open) ? changes : [],
-		end: end === null ? null : { reason: end }
+		end: end === null ? null : { reason: end },
+		drive: null,
+		shifts
 	});
 	if (c.logs.length === 0) return answer(plain('fuel'), gates, []);
 	if (closed('banks')) return answer(plain('banks'), gates, []);
@@ -58,7 +69,13 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 				)
 			: answer(plain('timing'), gates, []);
 	}
-	if (boost) return answer(boost.rung, gates, boost.changes);
+	if (boost)
+		return {
+			...answer(boost.rung, gates, boost.changes),
+			...(boost.drive && gates.every((g) => g.open)
+				? { drive: plainText(boost.drive), driveSaid: boost.drive }
+				: {})
+		};
 	const timing = timingStep(c);
 	if (timing) return answer(timing.rung, gates, timing.changes);
 	return answer(

@@ -9,6 +9,7 @@ import {
 } from '../calibration/document.ts';
 import { AxisFinder } from '../calibration/grid.ts';
 import { itemKind } from '../calibration/items.ts';
+import { marked } from '../format.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import { goalBoost } from '../fuelling/goal.ts';
@@ -44,6 +45,8 @@ export interface Rung {
 export interface Step {
 	rung: Rung;
 	changes: ItemProposal[];
+	/** How it is driven, where no table sets it. */
+	drive?: string;
 }
 
 const cell = (x: number, y: number, from: number, to: number): CellChange => ({
@@ -92,6 +95,36 @@ export function boostStep(c: LadderCase): Step | null {
 	return {
 		rung: { kind: 'boost', from, to },
 		changes: [{ item: 'boost.target', cells, reason, findings: [] }, ...beyondDriven(c, to)]
+	};
+}
+
+/** So near a goal of pressure is there, kPa. Own choice. */
+const REACHED_KPA = 5;
+/** Over the pressure of the rung the foot comes off, kPa. Own choice. */
+const ABORT_KPA = 10;
+
+/**
+ * The next rung of a charger that no set point holds back: engine speed and throttle are rolled into, and a pressure says when to lift. `null`
+ * where there is a set point, no goal, or the goal was seen.
+ */
+export function blownStep(c: LadderCase): Step | null {
+	const { goal, vehicle, calibration, logs } = c;
+	if (vehicle.engine.aspiration !== 'supercharged' || !goal.boostKpa || findItem(calibration, 'boost.target'))
+		return null;
+	let top = Number.NaN;
+	for (const { input } of logs) {
+		const map = input.frame.get('map');
+		if (!map) continue;
+		for (const run of input.segments.loaded)
+			for (let i = run.from; i <= run.to; i++) if (!(map[i]! <= top)) top = map[i]!;
+	}
+	const most = Math.max(...goal.boostKpa.map(([, kpa]) => kpa));
+	if (!(top < most - REACHED_KPA)) return null;
+	const to = Math.min(most, Math.round(top) + BOOST_STEP_KPA);
+	return {
+		rung: { kind: 'boost', from: Math.round(top), to },
+		changes: beyondDriven(c, to),
+		drive: `No set point holds this charger back: roll into it gradually, more engine speed and throttle from pull to pull, and lift at ${marked(to + ABORT_KPA, 'kPa abs')}. It has made ${marked(top, 'kPa abs')} so far.`
 	};
 }
 

@@ -10,22 +10,30 @@ import type { Broken, Line } from './line.ts';
 /** Own choice: a shift takes a moment, and an engine near its limiter climbs fast. */
 const WITHIN_RPM = 150;
 
+/** Samples before a shift at which the limiter still counts. */
+const BEFORE = 3;
+
+/** Upshifts at full throttle; one that the limiter ended tells nothing of the shift speed. */
+export function fullShifts(input: Prepared): { gear: number; rpm: number; limited: boolean }[] {
+	const { flags } = input.segments;
+	return upshifts(input)
+		.filter((s) => s.full)
+		.map(({ from, to, gear, rpm }) => {
+			let limited = false;
+			for (let i = Math.max(0, from - BEFORE); i <= to; i++) if (flags[i]! & FLAG.limiter) limited = true;
+			return { gear, rpm, limited };
+		});
+}
+
 export function shiftLine(input: Prepared): Line | null {
 	const { segments, calibration } = input;
 	const wanted = calibration ? findItem(calibration, 'shift.rpm') : undefined;
-	const full = upshifts(input).filter((s) => s.full);
+	const full = fullShifts(input);
 	if (!wanted && full.length === 0) return null;
 	const gears = [...new Set(full.map((s) => s.gear))].sort((a, b) => a - b);
-	/** A shift that the limiter ended tells nothing of the shift speed. */
-	const limited = (s: (typeof full)[number]) => {
-		for (let i = Math.max(0, s.from - 3); i <= s.to; i++) if (segments.flags[i]! & FLAG.limiter) return true;
-		return false;
-	};
+	const own = (gear: number) => full.filter((s) => s.gear === gear && !s.limited).map((s) => s.rpm);
 	const asked = gears.map((g) => shiftRpm(wanted, g, 100));
-	const got = gears.map((g) => {
-		const own = full.filter((s) => s.gear === g && !limited(s)).map((s) => s.rpm);
-		return own.length ? median(own) : null;
-	});
+	const got = gears.map((g) => (own(g).length ? median(own(g)) : null));
 	const none = (name: Line['links'][number]['name'], title: string, missing: string) => ({
 		name,
 		title,
@@ -69,7 +77,7 @@ export function shiftLine(input: Prepared): Line | null {
 		});
 		if (off.length === 0) return null;
 		const worst = off.reduce((a, b) => (Math.abs(b.d) > Math.abs(a.d) ? b : a));
-		const n = full.filter((s) => s.gear === worst.g && !limited(s)).length;
+		const n = own(worst.g).length;
 		return {
 			at: 'delivered',
 			why: `Out of gear ${worst.g} it shifts at ${fixed(worst.b, 0)} rpm, ${signed(worst.d, 0)} against the ${fixed(worst.a, 0)} asked for (${plural(n, 'shift')}).`,

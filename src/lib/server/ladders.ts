@@ -43,15 +43,24 @@ export async function ladderOfJob(
 }
 
 /**
- * The rung as proposals of a draft: nothing of it is accepted.
+ * The rung, or the shifts beside it, as proposals of a draft: nothing of it is accepted.
  * @returns id of the draft
  * @throws InputError where a gate is closed, or there is nothing to climb
  */
-export async function proposeRung(app: Pick<App, 'db' | 'dataDir' | 'pool'>, jobId: number): Promise<number> {
+export async function proposeRung(
+	app: Pick<App, 'db' | 'dataDir' | 'pool'>,
+	jobId: number,
+	what: 'rung' | 'shifts' = 'rung'
+): Promise<number> {
 	const { answer, revision: at, logs } = await ladderOfJob(app, jobId);
-	if (answer.changes.length === 0)
-		throw new InputError('nothing is ready to climb: a gate is closed, or the goal is reached');
-	const proposal = { changes: answer.changes, held: [] };
+	const { changes } = what === 'rung' ? answer : answer.shifts;
+	if (changes.length === 0)
+		throw new InputError(
+			what === 'rung'
+				? 'nothing is ready to climb: a gate is closed, or the goal is reached'
+				: 'no shift speed is to be changed'
+		);
+	const proposal = { changes, held: [] };
 	const ids = logs.map((l) => l.id);
 	const open = (await revisionsOf(app.db, jobId)).find((r) => r.state === 'draft');
 	if (open) return takeProposal(app.db, open.id, at.id, proposal, ids);

@@ -12,7 +12,7 @@
 		['evidence', 'Evidence'],
 		['cause', 'Cause'],
 		['plugs', 'Plugs'],
-		['cylinders', 'Cylinders'],
+		['cylinders', 'By cylinder'],
 		['fuel', 'Goal and fuel'],
 		['ladder', 'Ladder'],
 		['plan', 'Drive plan'],

@@ -1,6 +1,8 @@
 import { jobView } from '$lib/server/jobs';
 import { logsOf } from '$lib/server/logs';
+import { messagesOf } from '$lib/server/messages';
 import { readinessOf } from '$lib/server/readiness';
+import { revisionsOf } from '$lib/server/revisions';
 import type { PageServerLoad } from './$types';
 
 /** The newest log that the customer sent, as a sheet before an event. */
@@ -25,7 +27,10 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 				unusual: sheet.own.some((o) => o.out && o.check === code)
 			}))
 		},
-		/** Somebody did something with it. */
-		looked: job.waitingOn !== 'tuner'
+		/** Somebody answered it: with a word, a revision, or by calling the tune done. */
+		looked:
+			job.done !== null ||
+			(await messagesOf(db, jobId)).some((m) => m.kind === 'to-customer' && m.at > log.receivedAt) ||
+			(await revisionsOf(db, jobId)).some((r) => r.releasedAt !== null && r.releasedAt > log.receivedAt)
 	};
 };

@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { titleOf } from '$core/calibration/items';
-import { jobOr404, orFail } from '$lib/server/http';
+import { field, jobOr404, orFail } from '$lib/server/http';
 import { ladderOfJob, proposeRung, type JobLadder } from '$lib/server/ladders';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -23,9 +23,10 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 };
 
 export const actions: Actions = {
-	default: async ({ params, locals }) => {
+	take: async ({ params, locals, request }) => {
 		const job = await jobOr404(locals.app, params.job);
-		const result = await orFail(() => proposeRung(locals.app, job.id));
+		const what = field(await request.formData(), 'what') === 'shifts' ? 'shifts' : 'rung';
+		const result = await orFail(() => proposeRung(locals.app, job.id, what));
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);
 	}

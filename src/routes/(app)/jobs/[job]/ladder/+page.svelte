@@ -62,6 +62,9 @@
 				>{/if}
 		</p>
 		{#if answer.end}<p class="mt-1">{answer.end.reason}</p>{/if}
+		{#if answer.drive}<p class="border-watch mt-1 border-l-4 pl-3">
+				{preferences.say(answer.driveSaid ?? answer.drive)}
+			</p>{/if}
 		<p class="text-muted text-[14px]">
 			From R{data.ladder.revision.number}{data.ladder.logs.length
 				? ` and ${plural(data.ladder.logs.length, 'log')} made with it`
@@ -75,12 +78,26 @@
 			</p>
 		{/each}
 		{#if answer.changes.length}
-			<form method="POST" use:enhance class="mt-3">
+			<form method="POST" action="?/take" use:enhance class="mt-3">
 				<button class="button button-main">Take the rung into a draft</button>
 				<span class="text-muted ml-2 text-[13px]">Nothing of it is accepted before you do.</span>
 			</form>
 		{/if}
 	</section>
+	{#if answer.shifts.says.length}
+		<section aria-label="Shifts" class="mb-5">
+			<h2 class="mb-1">Full-throttle shifts</h2>
+			<ul>
+				{#each answer.shifts.says as s (s)}<li class="border-line border-b py-1">{s}</li>{/each}
+			</ul>
+			{#if answer.shifts.changes.length}
+				<form method="POST" action="?/take" use:enhance class="mt-2">
+					<input type="hidden" name="what" value="shifts" />
+					<button class="button">Take the shift speeds into a draft</button>
+				</form>
+			{/if}
+		</section>
+	{/if}
 	<section aria-label="Gates">
 		<h2 class="mb-1">
 			{shut.length ? `Closed: ${shut.length}` : 'Every gate is open'}
