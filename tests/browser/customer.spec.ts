@@ -208,14 +208,14 @@ test('before an event: the sheet of the newest log on the phone, never more than
 	const go = customer.getByTestId('go');
 	await expect(go).toContainText('Not recorded');
 	await expect(go).not.toContainText('Everything on the sheet is fine');
-	await expect(customer.getByText("Your tuner hasn't looked yet.")).toBeVisible();
 	await expect(customer.getByRole('listitem').filter({ hasText: 'Knock' })).toContainText('fine');
 	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 	await close();
 
-	// One whose banks disagree is told at once.
+	// One that nobody has answered yet, with a finding to mend, is told at once.
 	const stopped = await phone(browser);
-	await open(stopped.page, `${await customerLink(page, 1)}/ready`);
+	await open(stopped.page, `${await customerLink(page, 5)}/ready`);
+	await expect(stopped.page.getByText("Your tuner hasn't looked yet.")).toBeVisible();
 	await expect(stopped.page.getByTestId('go')).toHaveText("Don't go.");
 	await stopped.close();
 });

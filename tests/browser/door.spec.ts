@@ -53,6 +53,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await page.locator('input[name=email]').fill('odd@tuner.example');
 	await page.locator('input[name=password]').fill('a long enough pass phrase');
 	await page.locator('form button').last().click();
+	await expect(page.getByRole('list', { name: 'How a job goes' })).toContainText('The customer’s link');
 	await page.getByRole('link', { name: 'Take on a job' }).first().click();
 	await page.waitForLoadState('networkidle');
 	await page.getByLabel('Customer · needed').fill('Ines Varga');

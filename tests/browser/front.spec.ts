@@ -118,7 +118,7 @@ test('lanes chosen by hand stay with the tuner; an earlier log lies behind', asy
 	await expect(traces.getByRole('img')).toHaveAttribute('aria-label', /Battery/);
 	await pick(traces.getByLabel('Earlier log behind'), /^R0, /);
 	// The line behind carries the name of its log.
-	await expect(traces.locator('span', { hasText: /^R0, \d+ \w+$/ }).first()).toBeVisible();
+	await expect(traces.locator('span', { hasText: /^\s*R0, \d+ \w+/ }).first()).toBeVisible();
 	await page.reload();
 	await page.waitForLoadState('networkidle');
 	await traces.getByRole('button', { name: 'My lanes' }).click();

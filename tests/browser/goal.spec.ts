@@ -93,6 +93,6 @@ test('from the table to the engine, a line per quantity', async ({ page }) => {
 	const fuel = page.getByRole('region', { name: 'Fuel' });
 	await expect(fuel.getByRole('row', { name: /^Measured mixture/ })).toContainText('0.9');
 	await expect(page.getByRole('region', { name: 'Shifts at full throttle' })).toContainText(
-		'Neither a gear is logged nor one can be told'
+		'The calibration has no shift speeds'
 	);
 });

@@ -217,7 +217,7 @@ test('on paper every sheet of a job with an open stop says so, and whose it is',
 	await page.emulateMedia({ media: 'print' });
 	for (const path of ['/jobs/1/logs/1', '/jobs/1/summary', '/jobs/1/logs/1/readiness']) {
 		await open(page, path);
-		await expect(page.getByText(/^Open at stop: Bank \d/), path).toBeVisible();
+		await expect(page.locator('strong', { hasText: /^Open at stop: Bank \d/ }), path).toBeVisible();
 	}
 	await open(page, '/jobs/3/compare');
 	await expect(page.getByText('Not to be driven hard')).toHaveCount(0);

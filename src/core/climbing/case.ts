@@ -18,6 +18,8 @@ export interface LadderCase {
 	logs: readonly ScreenedLog[];
 	vehicle: Vehicle;
 	goal: Goal;
+	/** A moved sensor saw the bank that has none, and found it like the other: in words, how far. */
+	banksSeen?: string | null;
 	/** Plugs of this rung, with what they ask for. */
 	plugs?: { document: Plugs; answer: PlugAnswer } | null;
 }

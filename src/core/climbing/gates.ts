@@ -123,12 +123,14 @@ function verdict({ report }: ScreenedLog, gate: Make): Gate {
 
 function banks(c: LadderCase, { report }: ScreenedLog, gate: Make): Gate {
 	if (bankCount(c.vehicle) === 1) return gate('banks', null, 'The engine has one bank.');
+	// A bank without a sensor of its own is seen by one that was moved there.
+	const seen = c.banksSeen ?? null;
 	const found = report.findings.filter(
-		(f) => ['bank.mismatch', 'bank.unseen'].includes(f.code) && f.severity !== 'note'
+		(f) => (f.code === 'bank.mismatch' || (f.code === 'bank.unseen' && !seen)) && f.severity !== 'note'
 	);
 	if (found.length) return gate('banks', `${titled(found)}: find the cause first.`);
 	const unmade = report.checks.find((k) => k.code === 'bank.mismatch' && k.outcome === 'not-checked');
-	return gate('banks', unmade ? `Not checked: ${unmade.reason}. Log each bank.` : null);
+	return gate('banks', unmade && !seen ? `Not checked: ${unmade.reason}. Log each bank.` : null, seen ?? '');
 }
 
 function baseTiming(c: LadderCase): string | null {

@@ -107,6 +107,7 @@ interface Planted {
 	vehicle?: Vehicle;
 	goal?: Partial<Goal>;
 	plugs?: Plugs | null;
+	banksSeen?: string;
 	/** What the log was really made with. */
 	made?: Calibration;
 }
@@ -121,6 +122,7 @@ function ladder(p: Planted = {}) {
 		logs: [{ input, report: screenPrepared(input) }],
 		vehicle: v,
 		goal: goal(p.goal),
+		banksSeen: p.banksSeen ?? null,
 		plugs: p.plugs
 			? { document: p.plugs, answer: judgePlugs({ plugs: p.plugs, calibration: c, vehicle: v }) }
 			: null
@@ -223,6 +225,24 @@ describe('fuel before boost', () => {
 			log: { 'lambda.b2': (t) => (inPull(t) ? 0.8 * 1.06 : 1.06) }
 		});
 		expect(a).toMatchObject({ rung: { kind: 'banks' }, changes: [] });
+		expect(closed(a)).toContain('banks');
+	});
+});
+
+describe('a bank without a sensor of its own', () => {
+	const v6 = () => ({ ...vehicle(), engine: { ...twoBanks().engine, displacementL: 3 } });
+	it('closes the gate until a sensor that was moved there has seen it', () => {
+		expect(closed(ladder({ vehicle: v6() }))).toContain('banks');
+		const a = ladder({ vehicle: v6(), banksSeen: 'The other bank was seen up to 6500 rpm: no difference.' });
+		expect(closed(a)).not.toContain('banks');
+		expect(a.gates.find((g) => g.id === 'banks')!.why).toContain('up to 6500 rpm');
+	});
+	it('doesn’t open for banks that were measured apart', () => {
+		const a = ladder({
+			vehicle: v6(),
+			log: { 'lambda.b2': (t) => (inPull(t) ? 0.8 * 1.06 : 1.06) },
+			banksSeen: 'no difference'
+		});
 		expect(closed(a)).toContain('banks');
 	});
 });

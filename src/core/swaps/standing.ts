@@ -1,4 +1,5 @@
 /** What the swap tests of a job say together: the cause where it is named, what is ruled out, and what is cheapest to try next. */
+import { fixed } from '../format.ts';
 import { SWAP_TITLES } from '../swap-kind.ts';
 import type { Swap } from './document.ts';
 import type { SwapAnswer } from './judge.ts';
@@ -12,6 +13,8 @@ export interface Tested {
 export interface Standing {
 	/** In a sentence; `null` while it isn't named. */
 	cause: string | null;
+	/** A moved sensor saw the bank that has none, and found it like the other: how far it saw. `null` where none did. */
+	seen: string | null;
 	ruledOut: string[];
 	next: string[];
 }
@@ -27,11 +30,13 @@ export function standingOf(tests: readonly Tested[]): Standing {
 	const ruledOut = done
 		.filter((t) => t.answer!.answer === 'stayed')
 		.map(({ swap }) => (swap.kind === 'repair' ? (swap.what ?? 'what was mended') : PART[swap.kind]));
-	if (named) return { cause: named.answer!.why, ruledOut, next: named.answer!.next };
+	const seen = seenBy(done);
+	if (named) return { cause: named.answer!.why, seen, ruledOut, next: named.answer!.next };
 	const open = tests.filter((t) => !t.answer);
 	if (open.length)
 		return {
 			cause: null,
+			seen,
 			ruledOut,
 			next: open.map((t) => `log with: ${SWAP_TITLES[t.swap.kind].toLowerCase()}`)
 		};
@@ -45,10 +50,19 @@ export function standingOf(tests: readonly Tested[]): Standing {
 	const last = done.at(-1)?.answer;
 	return {
 		cause: null,
+		seen,
 		ruledOut,
 		next:
 			last && last.answer !== 'stayed' ? [...last.next, ...next.filter((n) => !last.next.includes(n))] : next
 	};
+}
+
+/** A difference that the moved sensor measured is a mismatch: nothing is settled by it. */
+function seenBy(done: readonly Tested[]): string | null {
+	const moved = done.findLast((t) => t.swap.kind === 'lambda-moved')?.answer;
+	if (!moved || !('seenTo' in moved) || moved.answer !== 'undecided' || !moved.seenTo) return null;
+	const { rpm, mapKpa } = moved.seenTo;
+	return `The other bank was seen with the moved sensor, up to ${fixed(rpm, 0)} rpm${mapKpa === null ? '' : ` and ${fixed(mapKpa, 0)} kPa`}: ${moved.why}`;
 }
 
 const PART: Record<Swap['kind'], string> = {

@@ -5,6 +5,7 @@ import type { App } from './context.ts';
 import { goalOf } from './goals.ts';
 import { logsOf } from './logs.ts';
 import { plugsOf } from './plugs.ts';
+import { standingFor, swapsOf } from './swaps.ts';
 import { createDraft, currentRevision, revision, revisionsOf, takeProposal } from './revisions.ts';
 
 /** Logs that a rung is judged by, at most: the newest of the revision. */
@@ -32,7 +33,8 @@ export async function ladderOfJob(
 		logIds: logs.map((l) => l.id),
 		revisionId: id,
 		goal: await goalOf(app.db, jobId),
-		plugs: plugs?.plugs ?? null
+		plugs: plugs?.plugs ?? null,
+		banksSeen: standingFor(await swapsOf(app.db, jobId), 'bank.unseen')?.seen ?? null
 	});
 	if (!answer.ok) throw new InputError(answer.message);
 	return {

@@ -66,8 +66,9 @@ export async function causesFor(
 			const key = h.id.startsWith('finding ')
 				? h.id.slice('finding '.length)
 				: findings.find((f) => f.summary === h.why)?.key;
-			const cause = key === undefined ? null : (standingFor(tests, key)?.cause ?? null);
-			return cause ? [[h.id, `The cause is found: ${cause}`]] : [];
+			const standing = key === undefined ? null : standingFor(tests, key);
+			if (standing?.cause) return [[h.id, `The cause is found: ${standing.cause}`]];
+			return standing?.seen ? [[h.id, standing.seen]] : [];
 		})
 	);
 }

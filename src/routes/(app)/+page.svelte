@@ -96,6 +96,30 @@
 		void goto(address({ page: to }));
 	}
 	$effect(() => refreshEvery(reading ? 1000 : 5000));
+	/** What comes after the first job, for somebody who has none yet. */
+	const FIRST = [
+		[
+			'The vehicle',
+			'what it is, as far as you know: whatever is missing is named as what can’t be checked without it.'
+		],
+		[
+			'Its tables',
+			'copied out of your own program, table by table; the layout of the controller is asked once.'
+		],
+		[
+			'The customer’s link',
+			'a page for the phone: a drive plan to follow, a log that is looked through before it is sent.'
+		],
+		[
+			'The verdict',
+			'each log is screened before you look: what stops, what to fix, and what could not be checked.'
+		],
+		[
+			'The revision',
+			'proposed from the log, changed by you, every change with its reason; holds say what speaks against it.'
+		],
+		['The next log', 'says whether it worked, cell by cell, and what is still open.']
+	] as const;
 </script>
 
 <svelte:head><title>Queue – Tanto</title></svelte:head>
@@ -170,6 +194,20 @@
 			begin with your own tables, pasted out of your program, or with nothing but a vehicle.
 		</p>
 		<a class="button button-main" href="/jobs/new">Take on the first job</a>
+		<ol class="border-line mt-8 max-w-[760px] border-t" aria-label="How a job goes">
+			{#each FIRST as [title, text], i (title)}
+				<li class="border-line grid grid-cols-[28px_180px_minmax(0,1fr)] gap-3 border-b py-2.5">
+					<span class="numbers text-muted">{i + 1}</span><span class="font-semibold">{title}</span><span
+						>{text}</span
+					>
+				</li>
+			{/each}
+		</ol>
+		<p class="text-muted mt-4 max-w-prose text-[14px]">
+			Everything works by keyboard: <kbd>Ctrl+K</kbd> finds every page and action, <kbd>?</kbd> lists the keys
+			of a page. Units, gauge pressure and the night theme are at the top right. Before there is a job, the
+			<a class="underline" href="/planner">planner</a> answers which injectors a power takes.
+		</p>
 	{:else}
 		<div class="mb-4 flex flex-wrap items-center gap-x-6 gap-y-2">
 			<h1>

@@ -2,7 +2,7 @@ import { plain } from '../../format.ts';
 import { prepare } from '../prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../../testing/hand-made.ts';
-import { fallOf, proofMeasure, proofVerdict, type ProofMeasure } from './proof.ts';
+import { fallOf, monitorWords, proofMeasure, proofVerdict, stepNeeds, type ProofMeasure } from './proof.ts';
 
 const region = { rpm: [3000, 5000] as [number, number], mapKpa: [150, 190] as [number, number] };
 /** Two pulls of 6 s through 2500–6500 rpm at 170 kPa; `retard` while between 3000 and 5000 rpm. */
@@ -148,5 +148,23 @@ describe('a monitor', () => {
 	it('that never moves is none', () => {
 		expect(measured(2, { knockMonitor: () => 0 }).monitor).toBeNull();
 		expect(measured(2, { knockMonitor: noisy }).monitor).toBe(0);
+	});
+});
+
+describe('what a step that is still to be driven needs', () => {
+	it('is the driving and the air of the baseline', () => {
+		const m = measured(2);
+		expect(plain(stepNeeds({ ...m, rpm: 4210, mapKpa: 168, intakeC: 34 }))).toBe(
+			'3 pulls through the region at 4210 ± 250 rpm, 168 kPa ± 5 kPa and intake air 34 °C ± 5 °C on average'
+		);
+		expect(plain(stepNeeds({ ...m, rpm: 4210, mapKpa: 168, intakeC: Number.NaN }))).not.toContain('intake');
+	});
+	it.each([
+		[null, 'none, or not alive'],
+		[0.8, 'hears 80 %: agrees'],
+		[0.3, 'hears 30 %'],
+		[0.02, 'hears 2 %: contradicts']
+	])('a monitor at %s: %s', (monitor, words) => {
+		expect(monitorWords({ ...measured(2), monitor })).toBe(words);
 	});
 });

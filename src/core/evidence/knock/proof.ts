@@ -3,7 +3,7 @@
  * back (or richer), octane up, and the baseline again. Every fall is stated with its bounds from the scatter between pulls; only what
  * certainly stays the same through all of it may be called false. Rule and figures: common practice; the thresholds are defaults.
  */
-import { fixed, marked, plural } from '../../format.ts';
+import { fixed, list, marked, markedBy, plural } from '../../format.ts';
 import { FLAG } from '../segments/kinds.ts';
 import type { Prepared } from '../prepared.ts';
 import { z } from 'zod';
@@ -271,6 +271,31 @@ export function proofVerdict(measures: Partial<Record<ProofStep, ProofMeasure>>)
 		'unclear',
 		`it neither certainly fell nor certainly stayed: treated as real. About ${plural(widest, 'more pull')} of each step would tell`
 	);
+}
+
+/** What a step that is still to be driven has to be like, so that it can be compared with the baseline; its quantities are marked. */
+export function stepNeeds(baseline: ProofMeasure): string {
+	const like = [
+		...(Number.isFinite(baseline.rpm) ? [`${Math.round(baseline.rpm)} ± ${SAME_RPM} rpm`] : []),
+		...(Number.isFinite(baseline.mapKpa)
+			? [`${marked(baseline.mapKpa, 'kPa abs')} ± ${markedBy(SAME_KPA, 'kPa')}`]
+			: []),
+		...(Number.isFinite(baseline.intakeC)
+			? [`intake air ${marked(baseline.intakeC, '°C')} ± ${markedBy(SAME_INTAKE_C, '°C')}`]
+			: [])
+	];
+	return `${FEWEST_PULLS} pulls through the region at ${list(like)} on average`;
+}
+
+/** What a monitor beside the controller says of the retard of a step. */
+export function monitorWords({ monitor }: ProofMeasure): string {
+	if (monitor === null) return 'none, or not alive';
+	const share = `hears ${Math.round(100 * monitor)} %`;
+	return monitor >= MONITOR_AGREES
+		? `${share}: agrees`
+		: monitor < MONITOR_CONTRADICTS
+			? `${share}: contradicts`
+			: share;
 }
 
 /** `28 % (12 to 44)`. */

@@ -335,7 +335,8 @@ export async function ladder({
 	logIds,
 	revisionId,
 	goal,
-	plugs
+	plugs,
+	banksSeen
 }: LadderTask): Promise<LadderTaskResult> {
 	const db = database(dataDir);
 	try {
@@ -348,6 +349,7 @@ export async function ladder({
 		return {
 			ok: true,
 			answer: ladderOf({
+				banksSeen,
 				calibration,
 				logs,
 				vehicle,

@@ -108,6 +108,7 @@ export interface LadderTask {
 	goal: Goal;
 	/** Plugs of this rung. */
 	plugs: Plugs | null;
+	banksSeen: string | null;
 }
 
 export type LadderTaskResult = { ok: true; answer: LadderAnswer } | { ok: false; message: string };

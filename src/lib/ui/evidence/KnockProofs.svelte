@@ -3,7 +3,7 @@
 	import { fixed } from '$core/format';
 	import { enhance } from '$app/forms';
 	import type { KnockEntry } from '$core/evidence/knock/knock-view';
-	import { fallText, PROOF_STEPS, STEP_TITLES } from '$core/evidence/knock/proof';
+	import { fallText, monitorWords, PROOF_STEPS, STEP_TITLES, stepNeeds } from '$core/evidence/knock/proof';
 	import type { Proof } from '$lib/server/proofs';
 	import Mark from '../findings/Mark.svelte';
 	import { usePreferences } from '../preferences.svelte';
@@ -43,6 +43,7 @@
 	</p>
 	{#if problem}<p role="alert" class="text-stop mb-2">{problem}</p>{/if}
 	{#each proofs as p (p.id)}
+		{@const base = p.steps.find((x) => x.step === 'baseline')}
 		<article class="border-line mb-3 border-b pb-3">
 			<p data-testid="proof">
 				<Mark state={MARK[p.verdict.verdict]} bare size={13} />
@@ -64,8 +65,8 @@
 						><th class="px-2 font-normal">Fall, % (95 %)</th><th class="px-2 font-normal">Loaded, s</th><th
 							class="px-2 font-normal">Pulls</th
 						><th class="px-2 font-normal">Intake, {preferences.units.temperature}</th><th
-							class="pl-4 text-left font-normal"
-						></th>
+							class="px-2 font-normal">Monitor</th
+						><th class="pl-4 text-left font-normal"></th>
 					</tr>
 				</thead>
 				<tbody>
@@ -87,15 +88,19 @@
 										? fixed(preferences.shown(s.measure.intakeC, '°C').value, 0)
 										: '–'}</td
 								>
+								<td class="px-2 text-[13px] whitespace-nowrap">{monitorWords(s.measure)}</td>
 								<td class="pl-4 text-left text-[13px]"
 									>{judged?.void ? `void: ${preferences.say(judged.void)}` : ''}</td
 								>
 							{:else}
-								<td colspan="6" class="text-left">
+								<td colspan="7" class="text-left">
 									<form method="POST" action="?/step" use:enhance>
 										<input type="hidden" name="proof" value={p.id} />
 										<input type="hidden" name="step" value={step} />
 										<button class="cursor-pointer text-[13px] underline">this log is it</button>
+										{#if base}<span class="text-muted text-[13px]"
+												>needs {preferences.say(stepNeeds(base.measure))}</span
+											>{/if}
 									</form>
 								</td>
 							{/if}

@@ -55,46 +55,53 @@
 		{/each}
 	</dl>
 </section>
-<div class="grid grid-cols-2 items-start gap-8">
-	<section aria-label="Duty by blend and injector">
-		<h2 class="mb-1">Duty, warm day and worst day, %</h2>
-		<table class="w-full text-right text-[14px]">
-			<thead
-				><tr class="text-muted border-strong-line border-b text-[13px]"
-					><th class="text-left font-normal">Ethanol, %</th>{#each flows as f (f)}<th
-							class="font-normal"
-							colspan="2">{fixed(f, 0)} cm³/min{f === own ? ', in' : ''}</th
-						>{/each}</tr
-				></thead
-			>
-			<tbody>
-				{#each shares as e (e)}
-					<tr class="border-line border-b {String(e) === ethanol ? 'font-semibold' : ''}">
-						<th scope="row" class="numbers text-left font-normal">{fixed(e, 0)}</th>
-						{#each flows as f (f)}
-							{@const c = cell(f, e)}
-							<td class="numbers text-muted py-0.5">{fixedOrDash(c?.dutyWarmPct, 0)}</td>
-							<td class="numbers py-0.5 {c && c.dutyWorstPct > dutyMaxPct ? 'text-stop font-semibold' : ''}"
-								>{fixedOrDash(c?.dutyWorstPct, 0)}{c && c.dutyWorstPct > dutyMaxPct ? ' over' : ''}</td
-							>
-						{/each}
-					</tr>
-				{/each}
-			</tbody>
-		</table>
-		<p class="text-muted mt-2 text-[13px]">
-			{plan.basis === 'log'
-				? 'From the pulse of the log, without its dead time, carried over to the boost, the rev limit and the day.'
-				: 'From the power, with the middle of the handbook’s fuel consumption; a log says it better.'}
-		</p>
-	</section>
-	<section aria-label="Plot">
-		<LaneStack
-			lanes={[lane]}
-			min={Math.min(...shares)}
-			max={Math.max(...shares)}
-			axis={ETHANOL}
-			label="Injector duty on the worst day over the share of ethanol, one line for each injector"
-		/>
-	</section>
-</div>
+{#if flows.length}
+	<div class="grid grid-cols-2 items-start gap-8">
+		<section aria-label="Duty by blend and injector">
+			<h2 class="mb-1">Duty, warm day and worst day, %</h2>
+			<table class="w-full text-right text-[14px]">
+				<thead
+					><tr class="text-muted border-strong-line border-b text-[13px]"
+						><th class="text-left font-normal">Ethanol, %</th>{#each flows as f (f)}<th
+								class="font-normal"
+								colspan="2">{fixed(f, 0)} cm³/min{f === own ? ', in' : ''}</th
+							>{/each}</tr
+					></thead
+				>
+				<tbody>
+					{#each shares as e (e)}
+						<tr class="border-line border-b {String(e) === ethanol ? 'font-semibold' : ''}">
+							<th scope="row" class="numbers text-left font-normal">{fixed(e, 0)}</th>
+							{#each flows as f (f)}
+								{@const c = cell(f, e)}
+								<td class="numbers text-muted py-0.5">{fixedOrDash(c?.dutyWarmPct, 0)}</td>
+								<td class="numbers py-0.5 {c && c.dutyWorstPct > dutyMaxPct ? 'text-stop font-semibold' : ''}"
+									>{fixedOrDash(c?.dutyWorstPct, 0)}{c && c.dutyWorstPct > dutyMaxPct ? ' over' : ''}</td
+								>
+							{/each}
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+			<p class="text-muted mt-2 text-[13px]">
+				{plan.basis === 'log'
+					? 'From the pulse of the log, without its dead time, carried over to the boost, the rev limit and the day.'
+					: 'From the power, with the middle of the handbook’s fuel consumption; a log says it better.'}
+			</p>
+		</section>
+		<section aria-label="Plot">
+			<LaneStack
+				lanes={[lane]}
+				min={Math.min(...shares)}
+				max={Math.max(...shares)}
+				axis={ETHANOL}
+				label="Injector duty on the worst day over the share of ethanol, one line for each injector"
+			/>
+		</section>
+	</div>
+{:else}
+	<p class="text-muted">
+		Say the flow of the injectors that are in, or those to choose from: then their duty stands here, blend by
+		blend.
+	</p>
+{/if}

@@ -5,7 +5,16 @@ import type { Preferences } from '../preferences.svelte';
 import { buildLanes, groupsFor } from './build';
 import { channelsOf } from './questions';
 import { clock } from '../time';
-import { axisFigures, ENGINE_SPEED, figures, LOG_NUMBER, overScale, TIME, valueRange } from './scale';
+import {
+	axisFigures,
+	ENGINE_SPEED,
+	ETHANOL,
+	figures,
+	LOG_NUMBER,
+	overScale,
+	TIME,
+	valueRange
+} from './scale';
 import type { Lane } from './types';
 
 const lane = (y: number[], more: Partial<Lane> = {}): Lane => ({
@@ -118,6 +127,11 @@ describe('the common axis', () => {
 		expect(clock(59.97)).toBe('0:59');
 		expect(clock(3661.26, true)).toBe('1:01:01.3');
 	});
+});
+
+it('an axis of nothing has no figures', () => {
+	expect(axisFigures(ETHANOL, Infinity, -Infinity)).toEqual([]);
+	expect(axisFigures(ETHANOL, 0, 85)).toEqual([0, 10, 20, 30, 40, 50, 60, 70, 80]);
 });
 
 describe('lanes from channels', () => {

@@ -36,6 +36,7 @@ const MOST_FIGURES = 10;
 
 /** Figures along the axis between two places: by the narrowest step that doesn't crowd them. */
 export function axisFigures({ steps }: Axis, from: number, to: number): number[] {
+	if (!(to >= from) || !Number.isFinite(to - from)) return [];
 	const step = steps.find((s) => (to - from) / s <= MOST_FIGURES) ?? steps.at(-1)!;
 	const first = Math.ceil(from / step - 1e-9);
 	const count = Math.max(0, Math.floor(to / step + 1e-9) - first + 1);
