@@ -80,7 +80,8 @@
 				class="text-[13px] underline"
 				href="/api/v1/revisions/{editor.revisionId}/calibration?format=csv&item={encodeURIComponent(item.id)}"
 				download
-				title="This table of the saved revision, with its axes">Table as CSV</a
+				aria-label="This table as CSV"
+				title="This table of the saved revision, with its axes">CSV</a
 			>{/if}
 		{#if editable}<span class="ml-auto flex flex-wrap gap-2">
 				{#if !parentItem}<button class="button" onclick={() => editor.drop(item.id)}>Take it out again</button

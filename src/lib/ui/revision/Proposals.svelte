@@ -88,6 +88,7 @@
 	<p class="mb-1 flex items-center gap-3 text-[13px]">
 		<progress
 			class="h-1.5 w-40"
+			style:accent-color="var(--clear)"
 			max={progress.of}
 			value={progress.decided}
 			aria-label="Cells of the proposals that are decided"
