@@ -8,7 +8,9 @@ import { actsOn } from '../calibration/items.ts';
 import type { ItemProposal } from '../revising/proposal.ts';
 import type { Gate, GateId, LadderCase } from './case.ts';
 import { gatesOf } from './gates.ts';
-import { blownStep, boostStep, retreat, timingStep, type Rung } from './rungs.ts';
+import { blownStep, boostStep } from './boost-rung.ts';
+import type { Rung } from './step.ts';
+import { retreat, timingStep } from './timing-rung.ts';
 import { shiftsOf, type ShiftAnswer } from './shifts.ts';
 
 export interface LadderAnswer {
