@@ -17,7 +17,7 @@ import type { Log, LogChannel, TimeFaults } from '../../core/logfile/log.ts';
 import { deflateRawSync, inflateRawSync } from 'node:zlib';
 import { pack32, packClock, unpack32, unpackClock } from '../../core/logfile/pack.ts';
 import type { Selectable } from 'kysely';
-import type { LogChannelTable } from './db/schema.ts';
+import type { LogChannelTable } from './db/schema/logs.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 
