@@ -79,5 +79,12 @@ test('a reader of psi, °F, mph and AFR finds no kPa, °C, km/h or λ', async ({
 		);
 	}
 	expect(found).toEqual([]);
+	// The vehicle sheet is written in psi, and kept in kPa (1 psi = 6.894757 kPa, NIST SP 811).
+	await open(page, '/jobs/1/vehicle');
+	const rated = page.getByLabel('rated at, psi');
+	await expect(rated).toHaveValue('43.51');
+	await rated.fill('44');
+	await expect(rated).toHaveValue('44');
+	await expect(page.locator('input[name="injectors.ratedPressureKpa"]')).toHaveValue('303.369');
 	await context.close();
 });

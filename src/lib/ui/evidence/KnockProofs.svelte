@@ -7,6 +7,7 @@
 	import type { Proof } from '$lib/server/proofs';
 	import Mark from '../findings/Mark.svelte';
 	import { usePreferences } from '../preferences.svelte';
+	import UnitField from '../vehicle/UnitField.svelte';
 
 	let {
 		proofs,
@@ -26,6 +27,14 @@
 		unclear: 'Unclear, treated as real',
 		open: 'Not decided yet'
 	} as const;
+	/** Pressures of a new proof, kPa absolute. */
+	let region = $state<Record<'kpaFrom' | 'kpaTo', string | undefined>>({
+		kpaFrom: undefined,
+		kpaTo: undefined
+	});
+	$effect(() => {
+		region = { kpaFrom: around(worst?.mapKpa, 15, 5, -1), kpaTo: around(worst?.mapKpa, 15, 5, 1) };
+	});
 	const problem = $derived(
 		form !== null && typeof form === 'object' && 'message' in form ? String(form.message) : ''
 	);
@@ -118,15 +127,23 @@
 				update({ reset: false })}
 		class="flex flex-wrap items-center gap-3 text-[13px]"
 	>
-		{#each [['rpmFrom', 'rpm from', around(worst?.rpm, 500, 100, -1)], ['rpmTo', 'to', around(worst?.rpm, 500, 100, 1)], ['kpaFrom', 'kPa from', around(worst?.mapKpa, 15, 5, -1)], ['kpaTo', 'to', around(worst?.mapKpa, 15, 5, 1)]] as const as [name, word, value] (name)}
+		{#each [['rpmFrom', 'rpm from', -1], ['rpmTo', 'to', 1]] as const as [name, word, sign] (name)}
 			<label class="flex items-center gap-1.5"
 				>{word}<input
 					class="numbers w-20!"
 					{name}
-					{value}
+					value={around(worst?.rpm, 500, 100, sign)}
 					inputmode="decimal"
 					required
 					autocomplete="off"
+				/></label
+			>
+		{/each}
+		{#each [['kpaFrom', `${preferences.units.pressure} from`], ['kpaTo', 'to']] as const as [name, word] (name)}
+			<label class="numbers flex w-36 items-center gap-1.5 font-sans"
+				><span class="whitespace-nowrap">{word}</span><UnitField
+					field={{ path: name, label: word, kind: 'number', unit: 'kPa', required: true }}
+					bind:value={region[name]}
 				/></label
 			>
 		{/each}

@@ -16,6 +16,7 @@
 
 <input
 	value={text}
+	required={field.required}
 	autocomplete="off"
 	inputmode={field.kind === 'number' ? 'decimal' : undefined}
 	placeholder={field.hint ? fieldText(field.hint, field, preferences.units) : undefined}
