@@ -12,6 +12,7 @@ import { blownStep, boostStep } from './boost-rung.ts';
 import type { Rung } from './step.ts';
 import { retreat, timingStep } from './timing-rung.ts';
 import { shiftsOf, type ShiftAnswer } from './shifts.ts';
+import { throttleOf, type ThrottleAnswer } from './throttle.ts';
 
 export interface LadderAnswer {
 	rung: Rung;
@@ -26,6 +27,8 @@ export interface LadderAnswer {
 	driveSaid?: string;
 	/** Full-throttle shifts towards the wanted speeds; taken by themselves, whatever the rung. */
 	shifts: ShiftAnswer;
+	/** A throttle that stays short of open: whose limit, and the demand table where that is what closes it. */
+	throttle: ThrottleAnswer;
 }
 
 /** Gates that a rung of fuel stands behind: the others are what it is driven for. */
@@ -37,6 +40,7 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 	const boost = boostStep(c) ?? blownStep(c);
 	const gates = gatesOf(c, boost?.rung.to ?? null);
 	const shifts = shiftsOf(c);
+	const throttle = throttleOf(c);
 	const closed = (id: GateId) => gates.find((g) => g.id === id)?.open === false;
 	const only = (ids: readonly GateId[]) => gates.filter((g) => ids.includes(g.id));
 	const answer = (
@@ -50,7 +54,8 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 		changes: own.every((g) => g.open) ? changes : [],
 		end: end === null ? null : { reason: end },
 		drive: null,
-		shifts
+		shifts,
+		throttle
 	});
 	if (c.logs.length === 0) return answer(plain('fuel'), gates, []);
 	if (closed('banks')) return answer(plain('banks'), gates, []);

@@ -45,22 +45,22 @@ export async function ladderOfJob(
 }
 
 /**
- * The rung, or the shifts beside it, as proposals of a draft: nothing of it is accepted.
+ * The rung, or the shifts or the throttle beside it, as proposals of a draft: nothing of it is accepted.
  * @returns id of the draft
  * @throws InputError where a gate is closed, or there is nothing to climb
  */
 export async function proposeRung(
 	app: Pick<App, 'db' | 'dataDir' | 'pool'>,
 	jobId: number,
-	what: 'rung' | 'shifts' = 'rung'
+	what: 'rung' | 'shifts' | 'throttle' = 'rung'
 ): Promise<number> {
 	const { answer, revision: at, logs } = await ladderOfJob(app, jobId);
-	const { changes } = what === 'rung' ? answer : answer.shifts;
+	const { changes } = what === 'rung' ? answer : answer[what];
 	if (changes.length === 0)
 		throw new InputError(
 			what === 'rung'
 				? 'nothing is ready to climb: a gate is closed, or the goal is reached'
-				: 'no shift speed is to be changed'
+				: 'nothing of it is to be changed'
 		);
 	const proposal = { changes, held: [] };
 	const ids = logs.map((l) => l.id);

@@ -25,7 +25,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 export const actions: Actions = {
 	take: async ({ params, locals, request }) => {
 		const job = await jobOr404(locals.app, params.job);
-		const what = field(await request.formData(), 'what') === 'shifts' ? 'shifts' : 'rung';
+		const asked = field(await request.formData(), 'what');
+		const what = asked === 'shifts' || asked === 'throttle' ? asked : 'rung';
 		const result = await orFail(() => proposeRung(locals.app, job.id, what));
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);

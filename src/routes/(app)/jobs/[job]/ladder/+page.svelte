@@ -98,6 +98,18 @@
 			{/if}
 		</section>
 	{/if}
+	{#if answer.throttle.why}
+		<section aria-label="Throttle" class="mb-5">
+			<h2 class="mb-1">Throttle</h2>
+			<p>{answer.throttle.why}</p>
+			{#if answer.throttle.changes.length}
+				<form method="POST" action="?/take" use:enhance class="mt-2">
+					<input type="hidden" name="what" value="throttle" />
+					<button class="button">Take the demand into a draft</button>
+				</form>
+			{/if}
+		</section>
+	{/if}
 	<section aria-label="Gates">
 		<h2 class="mb-1">
 			{shut.length ? `Closed: ${shut.length}` : 'Every gate is open'}
