@@ -47,7 +47,7 @@
 <section aria-label="What it needs" class="mb-4">
 	{#each plan.says as s (s)}<p class="border-fix mb-2 border-l-4 px-3 py-1">{s}</p>{/each}
 	<dl class="border-line flex border-y">
-		{#each [['Duty today', plan.now.dutyPct === null ? '–' : `${fixed(plan.now.dutyPct, 0)} %`], ['Most ethanol on the injectors that are in', plan.largestEthanolPct === null ? 'none' : `${fixed(plan.largestEthanolPct, 0)} %`], ['Smallest injectors for the goal', plan.smallestFlowCcMin === null ? 'none of these' : `${fixed(plan.smallestFlowCcMin, 0)} cm³/min`], ['Fuel on the worst day', `${fixed(plan.fuelLh, 0)} l/h`], ['Pump', PUMP[plan.pump]]] as const as [what, value] (what)}
+		{#each [['Duty today', plan.now.dutyPct === null ? '–' : `${fixed(plan.now.dutyPct, 0)} %`], [own === null ? 'Most ethanol on the largest of these' : 'Most ethanol on the injectors that are in', plan.largestEthanolPct === null ? 'none' : `${fixed(plan.largestEthanolPct, 0)} %`], ['Smallest injectors for the goal', plan.smallestFlowCcMin === null ? 'none of these' : `${fixed(plan.smallestFlowCcMin, 0)} cm³/min`], ['Fuel on the worst day', `${fixed(plan.fuelLh, 0)} l/h`], ['Pump', PUMP[plan.pump]]] as const as [what, value] (what)}
 			<div class="border-line flex-1 border-r px-2 py-1.5 last:border-r-0">
 				<dd class="text-[18px] leading-6 font-semibold {value === 'short' ? 'text-stop' : ''}">{value}</dd>
 				<dt class="text-[13px]">{what}</dt>

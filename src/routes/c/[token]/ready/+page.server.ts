@@ -19,6 +19,8 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 		log: { at: log.receivedAt, state: log.declinedAt ? 'declined' : log.state },
 		sheet: sheet && {
 			go: sheet.verdict.go,
+			/** Why not, in one line. */
+			why: sheet.verdict.go ? '' : sheet.verdict.why,
 			lines: sheet.lines.map(({ item, state, seen, code }) => ({
 				item,
 				state,

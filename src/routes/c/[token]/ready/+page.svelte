@@ -26,7 +26,7 @@
 		!data.sheet
 			? null
 			: !data.sheet.go
-				? { tone: 'stop', text: "Don't go." }
+				? { tone: 'stop', text: data.sheet.why }
 				: unseen.length
 					? {
 							tone: 'watch',
