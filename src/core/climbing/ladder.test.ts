@@ -229,6 +229,37 @@ describe('fuel before boost', () => {
 	});
 });
 
+describe('what stands beside the rung', () => {
+	const demand = (pct: number) => {
+		const c = calibration();
+		const item = {
+			id: 'throttle.demand',
+			kind: 'map' as const,
+			unit: '%',
+			x: { channel: 'rpm', points: [1000, 7000] },
+			y: { channel: 'pedal', points: [0, 100] },
+			values: [
+				[0, 0],
+				[pct, pct]
+			]
+		};
+		return { ...c, items: [...c.items, item] };
+	};
+	const short: Record<string, Shape> = {
+		pedal: (t) => (inPull(t) ? 100 : 18),
+		tps: (t) => (inPull(t) ? 88 : 18)
+	};
+	it('a demand table that closes the throttle is opened, but never over a stop or a fix', () => {
+		expect(ladder({ calibration: demand(88), log: short }).throttle.changes).toHaveLength(1);
+		const stopped = ladder({
+			calibration: demand(88),
+			log: { ...short, fuelPressure: (t) => (inPull(t) ? 280 : 245) + Math.sin(t * 5) }
+		});
+		expect(closed(stopped)).toContain('verdict');
+		expect(stopped.throttle).toMatchObject({ changes: [], why: expect.stringContaining('demand table') });
+	});
+});
+
 describe('a bank without a sensor of its own', () => {
 	const v6 = () => ({ ...vehicle(), engine: { ...twoBanks().engine, displacementL: 3 } });
 	it('closes the gate until a sensor that was moved there has seen it', () => {

@@ -25,9 +25,9 @@ export interface LadderAnswer {
 	drive: string | null;
 	/** The same with its quantities marked, for a reader's units. */
 	driveSaid?: string;
-	/** Full-throttle shifts towards the wanted speeds; taken by themselves, whatever the rung. */
+	/** Full-throttle shifts towards the wanted speeds, beside the rung; no changes while the verdict is closed. */
 	shifts: ShiftAnswer;
-	/** A throttle that stays short of open: whose limit, and the demand table where that is what closes it. */
+	/** A throttle that stays short of open: whose limit, and the demand table where that is what closes it; the same of its changes. */
 	throttle: ThrottleAnswer;
 }
 
@@ -39,9 +39,12 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 	const plain = (kind: Rung['kind']): Rung => ({ kind, from: null, to: null });
 	const boost = boostStep(c) ?? blownStep(c);
 	const gates = gatesOf(c, boost?.rung.to ?? null);
-	const shifts = shiftsOf(c);
-	const throttle = throttleOf(c);
 	const closed = (id: GateId) => gates.find((g) => g.id === id)?.open === false;
+	// Neither is a rung, and both ask more of the engine: not over a stop or a fix.
+	const beside = <T extends { changes: ItemProposal[] }>(a: T): T =>
+		closed('verdict') ? { ...a, changes: [] } : a;
+	const shifts = beside(shiftsOf(c));
+	const throttle = beside(throttleOf(c));
 	const only = (ids: readonly GateId[]) => gates.filter((g) => ids.includes(g.id));
 	const answer = (
 		rung: Rung,

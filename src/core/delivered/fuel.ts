@@ -36,13 +36,13 @@ export function fuelLine(input: Prepared): Line {
 		'The lambda target isn’t logged.'
 	);
 	const pulse = pulseOf(input, bins);
-	const lambda = believed.banks.find((b) => b !== null) ?? null;
+	const lambda = leanest(input) ?? believed.banks.find((b) => b !== null) ?? null;
 	const measured = link(
 		'measured',
 		believed.banks.length > 1 ? 'mixture, leanest bank' : 'mixture',
 		'λ',
 		bins,
-		leanest(input) ?? lambda,
+		lambda,
 		'No sensor that is believed measured the mixture under load.'
 	);
 	return {
@@ -66,10 +66,11 @@ export function fuelLine(input: Prepared): Line {
 
 	function brokenIn(): Broken | null {
 		const asked = apart(bins, own, frame.get('lambda.target'), TARGET_WITHIN);
+		const at = asked ? bins.points.indexOf(asked.at) : -1;
 		if (asked)
 			return {
 				at: 'commanded',
-				why: `The controller ran ${marked((commanded.values[bins.points.indexOf(asked.at)] ?? 0) as number, 'λ', 3)} where the revision says ${marked((written.values[bins.points.indexOf(asked.at)] ?? 0) as number, 'λ', 3)}: another file, or a protection that enriches.`,
+				why: `The controller ran ${marked(commanded.values[at]!, 'λ', 3)} where the revision says ${marked(written.values[at]!, 'λ', 3)}: another file, or a protection that enriches.`,
 				from: asked.from,
 				to: asked.to
 			};
@@ -92,16 +93,15 @@ export function fuelLine(input: Prepared): Line {
 			};
 		}
 		const goal = target.values;
-		const error = goal
-			? mediansIn(
-					bins,
-					derived(leanest(input) ?? lambda ?? goal, (l, i) => 100 * (l / goal[i]! - 1))
-				)
-			: [];
+		const error =
+			goal && lambda
+				? mediansIn(
+						bins,
+						derived(lambda, (l, i) => 100 * (l / goal[i]! - 1))
+					)
+				: [];
 		const wrong = error.flatMap((v, i) =>
-			measured.missing === null && v !== null && Math.abs(v) > MIXTURE_WITHIN_PCT
-				? [{ v, at: bins.points[i]! }]
-				: []
+			v !== null && Math.abs(v) > MIXTURE_WITHIN_PCT ? [{ v, at: bins.points[i]! }] : []
 		);
 		if (!wrong.length) return null;
 		const worst = wrong.reduce((a, b) => (Math.abs(b.v) > Math.abs(a.v) ? b : a));
@@ -155,11 +155,12 @@ function pulseOf(input: Prepared, bins: Bins): { values: (number | null)[]; miss
 	const ltft = frame.get('ltft.b1');
 	const dead = deadTimeAlong(frame, calibration!, vehicle.injectors?.deadTimeMs ?? [], segments.baroKpa);
 	// A computed pulse follows the air: in a model by pressure also the manifold and its temperature.
+	const [map, iat, rpm] = [frame.get('map'), frame.get('iat'), frame.get('rpm')];
 	const air =
 		calibration!.fuelModel === 'speed-density'
-			? (i: number) => (frame.get('map')?.[i] ?? 1) / (273.15 + (frame.get('iat')?.[i] ?? 20))
+			? (i: number) => (map?.[i] ?? 1) / (273.15 + (iat?.[i] ?? 20))
 			: calibration!.fuelModel === 'maf'
-				? (i: number) => 1 / (frame.get('rpm')?.[i] ?? 1)
+				? (i: number) => 1 / (rpm?.[i] ?? 1)
 				: () => 1;
 	const share = derived(pw, (v, i) => {
 		const open = v - dead[i]!;

@@ -140,18 +140,22 @@ export async function callStage(
 	words: string,
 	now = new Date()
 ): Promise<void> {
-	const known = STAGE_KINDS.find((k) => k === kind);
-	const stage = (await stagesOfJob(db, job)).find((s) => s.kind === known);
-	if (!known || !stage) throw new InputError('this job has no such stage', 'stage');
-	if (stage.call) throw new InputError(`${stage.title} was called done already`, 'stage');
-	if (stage.notYet) throw new InputError(`${stage.title} can't be called done yet: ${stage.notYet}`, 'stage');
-	const said = words.trim();
-	if (said.length < LEAST_WORDS)
-		throw new InputError('write what says that it is done (a sentence)', 'words');
-	if (said.length > MOST_WORDS)
-		throw new InputError(`the words are longer than ${MOST_WORDS} characters`, 'words');
-	await db
-		.insertInto('stage_calls')
-		.values({ job_id: job.id, kind: known, words: said, author, created_at: now.toISOString() })
-		.execute();
+	// Two clicks at once are one call.
+	await db.transaction().execute(async (trx) => {
+		const known = STAGE_KINDS.find((k) => k === kind);
+		const stage = (await stagesOfJob(trx, job)).find((s) => s.kind === known);
+		if (!known || !stage) throw new InputError('this job has no such stage', 'stage');
+		if (stage.call) throw new InputError(`${stage.title} was called done already`, 'stage');
+		if (stage.notYet)
+			throw new InputError(`${stage.title} can't be called done yet: ${stage.notYet}`, 'stage');
+		const said = words.trim();
+		if (said.length < LEAST_WORDS)
+			throw new InputError('write what says that it is done (a sentence)', 'words');
+		if (said.length > MOST_WORDS)
+			throw new InputError(`the words are longer than ${MOST_WORDS} characters`, 'words');
+		await trx
+			.insertInto('stage_calls')
+			.values({ job_id: job.id, kind: known, words: said, author, created_at: now.toISOString() })
+			.execute();
+	});
 }

@@ -41,7 +41,7 @@
 	let focus = $state({ c: 0, r: 0 });
 	let entry = $state('');
 	let wrong = $state('');
-	/** The entry that was asked back. */
+	/** The question that was asked back: the entry, in which cells of which table. */
 	let asked = '';
 	let dragging = false;
 	const fuel = $derived(actsOn(item.id, 'fuel'));
@@ -154,8 +154,9 @@
 			.map((cell) => operation(editor.value(item.id, cell)))
 			.map((v) => ({ v, why: unusual(item, v) }))
 			.find((o) => o.why !== null);
-		if (odd && asked !== entry) {
-			asked = entry;
+		const question = `${item.id} ${Object.values(box).join()} ${entry}`;
+		if (odd && asked !== question) {
+			asked = question;
 			wrong = `${fixed(odd.v, decimals)} is ${odd.why}. Is that meant? Enter takes it, Esc drops it.`;
 			return;
 		}

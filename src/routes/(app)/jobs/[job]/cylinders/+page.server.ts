@@ -1,3 +1,4 @@
+import { profileOf } from '$core/limits/profile';
 import { bankCount, cylindersByBank } from '$core/vehicle/document';
 import { cylindersOverTime } from '$lib/server/cylinders';
 import { jobOr404 } from '$lib/server/http';
@@ -9,6 +10,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	return {
 		banks: cylindersByBank(job.vehicle) ?? [all],
 		twoBanks: bankCount(job.vehicle) === 2,
+		limits: profileOf(job.vehicle.limits),
 		columns: await cylindersOverTime(locals.app.db, job.id)
 	};
 };

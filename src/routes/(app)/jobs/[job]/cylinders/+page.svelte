@@ -9,16 +9,18 @@
 
 	let { data }: PageProps = $props();
 	const preferences = usePreferences();
-	/** From here on a cylinder stands out: as its checks take it. */
-	const LEAN_PCT = 3;
-	const KNOCK_DEG = 1.5;
 	const words = (c: CylinderLevels) => [
 		...(c.lambdaPct === null
 			? []
-			: [{ text: `${signedText(c.lambdaPct)} % λ`, out: Math.abs(c.lambdaPct) >= LEAN_PCT }]),
+			: [
+					{
+						text: `${signedText(c.lambdaPct)} % λ`,
+						out: Math.abs(c.lambdaPct) >= data.limits.cylLambdaWatchPct
+					}
+				]),
 		...(c.knockDeg === null
 			? []
-			: [{ text: `${fixed(c.knockDeg, 1)}° knock`, out: c.knockDeg >= KNOCK_DEG }]),
+			: [{ text: `${fixed(c.knockDeg, 1)}° knock`, out: c.knockDeg >= data.limits.cylKnockWatchDeg }]),
 		...(c.misfires === null ? [] : [{ text: `${c.misfires} missed`, out: c.misfires > 0 }]),
 		...(c.egtC === null ? [] : [{ text: preferences.text(c.egtC, '°C'), out: false }]),
 		...(c.trimPct ? [{ text: `trim ${signedText(c.trimPct)} %`, out: false }] : [])
