@@ -1,6 +1,7 @@
 /** Pages on the demo world: bad input, keys, themes, units, accessibility, what a stranger gets. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import type { Route } from '@playwright/test';
 import { expect, open, pick, test } from './page.ts';
 
 const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
@@ -103,6 +104,53 @@ test('keys work on a page that was come to by a link', async ({ page }) => {
 	await expect(page.locator('article').first()).toContainText('Usual causes');
 	await page.keyboard.press('h');
 	await expect(page.getByRole('heading', { name: 'Drover: smooth towing' })).toBeVisible();
+});
+
+test('a link that is followed while the page loads its data anew is followed all the same', async ({
+	page
+}) => {
+	const late = (ms: number) => async (route: Route) => {
+		await new Promise((r) => setTimeout(r, ms));
+		await route.continue();
+	};
+	await page.route('**/jobs/4/evidence/__data.json**', late(1500));
+	await page.route((url) => url.search.startsWith('?/'), late(500));
+	await open(page, '/jobs/4');
+	await page.getByLabel('Note or message').fill('asked twice for the wideband');
+	await page.getByRole('button', { name: 'Keep as a note' }).click();
+	await page.getByRole('link', { name: 'Evidence', exact: true }).click();
+	await expect(page).toHaveURL(/jobs\/4\/evidence$/);
+	await expect(page.getByRole('heading', { level: 2 }).first()).toBeVisible();
+});
+
+test('what is typed before the scripts have come stays', async ({ page }) => {
+	let free: () => void = () => undefined;
+	await page.route('**/_app/**/*.js', async (route) => {
+		await new Promise<void>((r) => {
+			const before = free;
+			free = () => (before(), r());
+		});
+		await route.continue();
+	});
+	for (const path of [
+		'/jobs/new',
+		'/jobs/1',
+		'/jobs/1/vehicle',
+		'/jobs/1/limits',
+		'/customers/1',
+		'/jobs/3/fuel'
+	]) {
+		await page.goto(path, { waitUntil: 'commit' });
+		await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
+		const fields = page.locator('input[type=text]:visible, input:not([type]):visible, textarea:visible');
+		const some = Math.min(await fields.count(), 3);
+		expect(some, path).toBeGreaterThan(0);
+		for (let n = 0; n < some; n++) await fields.nth(n).fill(`${n + 7}`);
+		const going = setInterval(() => free(), 50);
+		await page.waitForLoadState('networkidle');
+		clearInterval(going);
+		for (let n = 0; n < some; n++) await expect(fields.nth(n), `${path}, ${n}`).toHaveValue(`${n + 7}`);
+	}
 });
 
 test('a finding opens with its rule and zooms the traces to its moment', async ({ page }) => {

@@ -27,14 +27,6 @@
 		unclear: 'Unclear, treated as real',
 		open: 'Not decided yet'
 	} as const;
-	/** Pressures of a new proof, kPa absolute. */
-	let region = $state<Record<'kpaFrom' | 'kpaTo', string | undefined>>({
-		kpaFrom: undefined,
-		kpaTo: undefined
-	});
-	$effect(() => {
-		region = { kpaFrom: around(worst?.mapKpa, 15, 5, -1), kpaTo: around(worst?.mapKpa, 15, 5, 1) };
-	});
 	const problem = $derived(
 		form !== null && typeof form === 'object' && 'message' in form ? String(form.message) : ''
 	);
@@ -139,11 +131,11 @@
 				/></label
 			>
 		{/each}
-		{#each [['kpaFrom', `${preferences.units.pressure} from`], ['kpaTo', 'to']] as const as [name, word] (name)}
+		{#each [['kpaFrom', `${preferences.units.pressure} from`, -1], ['kpaTo', 'to', 1]] as const as [name, word, sign] (name)}
 			<label class="numbers flex w-36 items-center gap-1.5 font-sans"
 				><span class="whitespace-nowrap">{word}</span><UnitField
 					field={{ path: name, label: word, kind: 'number', unit: 'kPa', required: true }}
-					bind:value={region[name]}
+					value={around(worst?.mapKpa, 15, 5, sign)}
 				/></label
 			>
 		{/each}
