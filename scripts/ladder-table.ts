@@ -5,7 +5,7 @@
 import { writeFileSync } from 'node:fs';
 import { findItem, findMap, parseCalibration, type Calibration } from '../src/core/calibration/document.ts';
 import { ladderOf } from '../src/core/climbing/ladder.ts';
-import type { LadderCase } from '../src/core/climbing/case.ts';
+import type { EarlierRung, LadderCase } from '../src/core/climbing/case.ts';
 import { FLAG } from '../src/core/evidence/segments/kinds.ts';
 import { prepare } from '../src/core/evidence/prepare.ts';
 import { fixed } from '../src/core/format.ts';
@@ -27,12 +27,26 @@ import { VEHICLES } from './demo/world.ts';
 
 const seeds = Number(process.argv[2] ?? 6);
 const RUNGS = 18;
+/** Rungs that the ladder remembers, as the application gives them. */
+const RUNGS_BACK = 3;
 /** Longest hidden knock over 2° in a rung, and leanest boosted mixture over its target. */
 const MOST_KNOCK_S = 0.3;
 const MOST_LEAN_PCT = 3;
 const roomy = (v: Vehicle): Vehicle =>
 	parseVehicle({ ...v, injectors: { ...v.injectors, flowCcMin: (v.injectors?.flowCcMin ?? 600) * 2 } });
-const KINDS: { name: string; vehicle: Vehicle; boost: number | null; start: number; faults: Faults }[] = [
+/** Timing of the most torque: far over what knock allows, so that each degree gives something. */
+const TOP_DEG = 38;
+interface Kind {
+	name: string;
+	vehicle: Vehicle;
+	boost: number | null;
+	start: number;
+	faults: Faults;
+	ambientC?: number;
+	/** Timing gives no torque. */
+	flat?: boolean;
+}
+const KINDS: Kind[] = [
 	{ name: 'turbo, petrol', vehicle: roomy(VEHICLES.marl), boost: 170, start: 140, faults: {} },
 	{ name: 'blown, ethanol', vehicle: VEHICLES.ousel, boost: 170, start: 140, faults: {} },
 	{ name: 'aspirated, petrol', vehicle: VEHICLES.drover, boost: null, start: 0, faults: {} },
@@ -57,6 +71,16 @@ const KINDS: { name: string; vehicle: Vehicle; boost: number | null; start: numb
 		start: 140,
 		faults: { overboost: 0.12 }
 	},
+	{ name: 'turbo, on a row', vehicle: roomy(VEHICLES.marl), boost: 160, start: 140, faults: {} },
+	{ name: 'turbo, hot day', vehicle: roomy(VEHICLES.marl), boost: 170, start: 140, faults: {}, ambientC: 33 },
+	{
+		name: 'turbo, learned table',
+		vehicle: roomy(VEHICLES.marl),
+		boost: 170,
+		start: 140,
+		faults: { learnedRetardDeg: 3 }
+	},
+	{ name: 'aspirated, no gain', vehicle: VEHICLES.drover, boost: null, start: 0, faults: {}, flat: true },
 	{
 		name: 'turbo, weak pump',
 		vehicle: roomy(VEHICLES.marl),
@@ -128,15 +152,16 @@ function hiddenMarginDeg(input: Prepared, c: Calibration, octaneRon: number): nu
 	return quantileInPlace(Float64Array.from(margins), TIGHTEST);
 }
 
-function driven(vehicle: Vehicle, calibration: Calibration, faults: Faults, seed: number): Prepared {
+function driven({ vehicle, ambientC, faults, flat }: Kind, calibration: Calibration, seed: number): Prepared {
 	const text = logText(
 		simulate({
 			vehicle,
 			calibration,
 			drive: standardDrive(vehicle.transmission?.gears?.length ?? 5, vehicle.engine.revLimitRpm),
-			faults,
+			faults: flat ? faults : { ...faults, torqueTopDeg: TOP_DEG },
 			seed,
-			rateHz: 20
+			rateHz: 20,
+			...(ambientC === undefined ? {} : { ambientC })
 		}),
 		{ gaugeStoich: gaugeStoich(vehicle), style: 'brackets' }
 	);
@@ -183,11 +208,12 @@ for (const k of KINDS)
 		);
 		const start = findMap(c, 'spark.table')!.values;
 		const path: string[] = [];
+		const earlier: EarlierRung[] = [];
 		let worstKnockS = 0;
 		let leanest = 0;
 		let end = 'still climbing';
 		for (let n = 0; n < RUNGS; n++) {
-			const input = driven(vehicle, c, k.faults, seed * 100 + n);
+			const input = driven(k, c, seed * 100 + n);
 			const report = screenPrepared(input);
 			const retard = input.frame.get('knockRetard');
 			let knockS = 0;
@@ -198,7 +224,8 @@ for (const k of KINDS)
 			for (let i = 0; i < lambda.length; i++)
 				if (n > 0 && input.segments.flags[i]! & FLAG.boosted && !input.believed.hidden[i])
 					leanest = Math.max(leanest, 100 * (lambda[i]! / input.target.values![i]! - 1));
-			const ladder: LadderCase = { calibration: c, logs: [{ input, report }], vehicle, goal };
+			const logs = [{ input, report }];
+			const ladder: LadderCase = { calibration: c, logs, earlier: earlier.slice(-RUNGS_BACK), vehicle, goal };
 			const answer = ladderOf(ladder);
 			const shut = answer.gates.filter((g) => !g.open);
 			path.push(answer.rung.kind + (answer.rung.to === null ? '' : ` ${fixed(answer.rung.to, 0)}`));
@@ -209,6 +236,7 @@ for (const k of KINDS)
 					shut.map((g) => `${g.id}: ${g.why}`),
 					answer.end?.reason ?? ''
 				);
+			earlier.push({ calibration: c, logs });
 			if (answer.changes.length) c = withChanges(c, answer.changes);
 			if (answer.end || (answer.changes.length === 0 && shut.length)) {
 				end = answer.end?.reason ?? shut.map((g) => `${g.id}: ${g.why}`).join(' ');
@@ -220,9 +248,9 @@ for (const k of KINDS)
 		const spark = findMap(c, 'spark.table')!;
 		if (worstKnockS > MOST_KNOCK_S || leanest > MOST_LEAN_PCT) bad++;
 		const octane = k.faults.octaneRon ?? vehicle.fuel?.octaneRon ?? 98;
-		const margin = hiddenMarginDeg(driven(vehicle, c, k.faults, seed * 100 + 99), c, octane);
+		const margin = hiddenMarginDeg(driven(k, c, seed * 100 + 99), c, octane);
 		// What a closed gate ended, ended for something else than timing.
-		if (!/^\w+: /.test(end)) {
+		if (!/^\w+: |gives nothing/.test(end)) {
 			free++;
 			if (Math.abs(margin - RESERVE_DEG) <= NEAR_DEG) near++;
 		}

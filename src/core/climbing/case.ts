@@ -12,10 +12,19 @@ export interface ScreenedLog {
 	report: Report;
 }
 
+/** A revision that was in the car before, with logs made with it. */
+export interface EarlierRung {
+	calibration: Calibration;
+	/** The newest last. */
+	logs: readonly ScreenedLog[];
+}
+
 export interface LadderCase {
 	calibration: Calibration;
 	/** Made with it, the newest last. */
 	logs: readonly ScreenedLog[];
+	/** The rungs before it, the oldest first; what they saw binds this one. */
+	earlier?: readonly EarlierRung[];
 	vehicle: Vehicle;
 	goal: Goal;
 	/** A moved sensor saw the bank that has none, and found it like the other: in words, how far. */

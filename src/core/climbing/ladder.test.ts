@@ -169,6 +169,32 @@ describe('a rung of timing', () => {
 			expect(x.x).toBeGreaterThanOrEqual(2000);
 		}
 	});
+	it('along one row takes the row of less load with it, and never the one of more', () => {
+		const a = ladder({ ...there, kpa: 160 });
+		const cells = a.changes.flatMap((ch) => ch.cells);
+		expect(new Set(cells.map((x) => x.y))).toEqual(new Set([120, 160]));
+		expect(new Set(cells.map((x) => `${x.y} ${x.basis}`))).toEqual(new Set(['120 carried', '160 measured']));
+	});
+	it('leaves the row of less load where it stands higher', () => {
+		const over = (deg: number) =>
+			parseCalibration({
+				...calibration(),
+				items: calibration().items.map((i) =>
+					i.id === 'spark.table' && i.kind === 'map'
+						? { ...i, values: i.values.map((row, r) => row.map((v) => (KPA[r]! < 160 ? v + deg : v))) }
+						: i
+				)
+			});
+		const rows = (deg: number) =>
+			new Set(
+				ladder({ ...there, kpa: 160, calibration: over(deg) }).changes.flatMap((ch) =>
+					ch.cells.map((x) => x.y)
+				)
+			);
+		// 40 kPa less carry 2.9° more.
+		expect(rows(2)).toEqual(new Set([120, 160]));
+		expect(rows(4)).toEqual(new Set([160]));
+	});
 	it('never goes over the ceiling, and says so at the end', () => {
 		const a = ladder({ ...there, goal: { ...there.goal, timingCeilingDeg: 11 } });
 		expect(a).toMatchObject({

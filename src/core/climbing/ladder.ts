@@ -7,10 +7,13 @@ import { propose } from '../revising/revise.ts';
 import { actsOn } from '../calibration/items.ts';
 import type { ItemProposal } from '../revising/proposal.ts';
 import type { Gate, GateId, LadderCase } from './case.ts';
+import { broughtBy, type Brought } from './brought.ts';
+import { gainByRoad, gainWords, NOTHING_PCT, rungsOf } from './gain.ts';
 import { gatesOf } from './gates.ts';
+import { provenIn, type Proven } from './past.ts';
 import { blownStep, boostStep } from './boost-rung.ts';
 import type { Rung } from './step.ts';
-import { retreat, timingStep } from './timing-rung.ts';
+import { backTo, finalTiming, retreat, timingEnd, timingStep } from './timing-rung.ts';
 import { shiftsOf, type ShiftAnswer } from './shifts.ts';
 import { throttleOf, type ThrottleAnswer } from './throttle.ts';
 
@@ -29,6 +32,10 @@ export interface LadderAnswer {
 	shifts: ShiftAnswer;
 	/** A throttle that stays short of open: whose limit, and the demand table where that is what closes it; the same of its changes. */
 	throttle: ThrottleAnswer;
+	/** What the last rung brought, beside the one before it; `null` where there is none. */
+	brought: Brought | null;
+	/** In which air and on which fuel the newest log proves the rung; `null` without a log. */
+	proven: Proven | null;
 }
 
 /** Gates that a rung of fuel stands behind: the others are what it is driven for. */
@@ -58,7 +65,9 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 		end: end === null ? null : { reason: end },
 		drive: null,
 		shifts,
-		throttle
+		throttle,
+		brought: broughtBy(c),
+		proven: provenIn(c.logs)
 	});
 	if (c.logs.length === 0) return answer(plain('fuel'), gates, []);
 	if (closed('banks')) return answer(plain('banks'), gates, []);
@@ -86,14 +95,26 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 				? { drive: plainText(boost.drive), driveSaid: boost.drive }
 				: {})
 		};
+	const gain = gainByRoad(rungsOf(c));
+	if (gain && gain.upperPct < NOTHING_PCT) {
+		const end = `It takes the timing, but gives nothing for it: ${gainWords(gain)}. Back to the lower.`;
+		const back = backTo(c, gain.lowest);
+		return back
+			? answer(back.rung, only(FOR_RETREAT), back.changes, end)
+			: answer(plain('done'), gates, [], end);
+	}
 	const timing = timingStep(c);
 	if (timing) return answer(timing.rung, gates, timing.changes);
-	return answer(
-		plain('done'),
-		gates,
-		[],
-		c.goal.timingCeilingDeg === undefined
-			? 'The boost of the goal is reached, and no timing ceiling is set: nothing is climbed without one.'
-			: 'The goal is reached: boost and timing are where they were wanted, as far as the log says.'
-	);
+	if (c.goal.timingCeilingDeg === undefined)
+		return answer(
+			plain('done'),
+			gates,
+			[],
+			'The boost of the goal is reached, and no timing ceiling is set: nothing is climbed without one.'
+		);
+	const ended = `The goal is reached: boost and timing are where they were wanted, as far as the log says. ${timingEnd(c)}`;
+	const final = finalTiming(c);
+	return final
+		? answer(final.rung, only(FOR_RETREAT), final.changes, ended)
+		: answer(plain('done'), gates, [], ended);
 }

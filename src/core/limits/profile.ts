@@ -120,6 +120,7 @@ export const LIMITS = {
 	reserveWatchPct: limit(85, '%', 'injector duty projected to the worst day: watch'),
 	reserveFixPct: limit(95, '%', 'injector duty projected to the worst day: fix'),
 	worstDayC: limit(-10, '°C', 'air of the worst day'),
+	hottestDayC: limit(35, '°C', 'outside air of the hottest day of the season'),
 	worstDayKpa: limit(103, 'kPa', 'air pressure of the worst day'),
 	pressureWatchPct: limit(8, '%', 'pressure over the injector below what it should be: watch'),
 	pressureFixPct: limit(15, '%', 'pressure over the injector below what it should be: fix'),

@@ -133,7 +133,8 @@ const GROUPS: readonly LimitGroup[] = [
 			one('timidSparkDeg'),
 			one('timidLambda'),
 			one('timingExtraDeg'),
-			one('timingMostDeg')
+			one('timingMostDeg'),
+			one('hottestDayC')
 		]
 	},
 	{

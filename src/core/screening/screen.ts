@@ -10,7 +10,7 @@ import type { Report } from './report.ts';
 import { findingKey, rank, worst, type Finding, type Verdict } from './types.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 8;
+export const CHECKS_VERSION = 9;
 
 export function screenPrepared(input: Prepared): Report {
 	const raised: Finding[] = [];

@@ -30,4 +30,8 @@ export interface Faults {
 	leanCylinder?: { cylinder: number; share: number };
 	/** Coolant that is this much too hot, °C. */
 	coolantOverC?: number;
+	/** A table that learned to take this much timing out under load, whatever the calibration says, degrees. */
+	learnedRetardDeg?: number;
+	/** Timing of the most torque at full load, °BTDC. Without it timing gives no torque and takes none. */
+	torqueTopDeg?: number;
 }

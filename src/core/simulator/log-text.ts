@@ -26,6 +26,7 @@ const NAMES: Record<string, string> = {
 	sparkBase: 'Base Timing (°)',
 	spark: 'Timing (°)',
 	knockRetard: 'Knock Retard (°)',
+	knockMonitor: 'Knock Monitor (%)',
 	boostTarget: 'Boost Target (kPa)',
 	fuelPressure: 'Fuel Pressure (kPa)',
 	maf: 'Air Mass Flow (g/s)',

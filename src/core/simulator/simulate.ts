@@ -12,7 +12,7 @@ import type { DriveStep } from './drive.ts';
 import type { Faults } from './faults.ts';
 import { Rng } from '../stats/rng.ts';
 import { shapeOf } from './base-calibration.ts';
-import { knockLimitDeg, mafHz, trueVePct } from './truth.ts';
+import { knockLimitDeg, mafHz, monitorLevel, torqueShare, trueVePct } from './truth.ts';
 
 export interface SimOptions {
 	vehicle: Vehicle;
@@ -23,6 +23,8 @@ export interface SimOptions {
 	rateHz: number;
 	ambientC?: number;
 	baroKpa?: number;
+	/** A knock monitor of its own is logged beside the controller's sensor. */
+	monitor?: boolean;
 }
 
 export interface SimLog {
@@ -193,7 +195,9 @@ export function simulate(options: SimOptions): SimLog {
 			clamp(leanest, 0.6, 1.2)
 		);
 		car.sinceKnockS += DT;
-		const over = command.sparkDeg - car.retard - limit + rng.normal() * 0.25;
+		const learned = loaded ? (faults.learnedRetardDeg ?? 0) : 0;
+		const sparkDeg = command.sparkDeg - learned - car.retard;
+		const over = sparkDeg - limit + rng.normal() * 0.25;
 		if (over > 0 && car.tps > 30 && car.sinceKnockS > 0.12 && !cut) {
 			car.retard = Math.min(10, car.retard + clamp(0.6 + over * 0.35, 0.6, 2));
 			car.sinceKnockS = 0;
@@ -213,7 +217,12 @@ export function simulate(options: SimOptions): SimLog {
 		if (car.retard === 0) falseBlip = false;
 		// Motion
 		const torque =
-			cut || limiter ? -35 : (flowG * cylinders * G_PER_KWH_AIR_J) / (4 * Math.PI) - 18 - car.rpm * 0.004;
+			cut || limiter
+				? -35
+				: ((flowG * cylinders * G_PER_KWH_AIR_J) / (4 * Math.PI)) *
+						(faults.torqueTopDeg === undefined ? 1 : torqueShare(sparkDeg, faults.torqueTopDeg)) -
+					18 -
+					car.rpm * 0.004;
 		if (locked) {
 			const force =
 				(torque * (gears[gear - 1]! * final) * 0.9) / (tyre / (2 * Math.PI)) -
@@ -245,6 +254,8 @@ export function simulate(options: SimOptions): SimLog {
 			row['vbat'] = Number(fixed(volts + rng.normal() * 0.02, 2));
 			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(rail + rng.normal() * 1.2, 1));
 			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
+			if (learned) row['spark'] = Number(fixed(sparkDeg, 1));
+			if (options.monitor) row['knockMonitor'] = Number(fixed(loaded ? monitorLevel(over, rng.normal()) : 0, 1));
 			if (faults.leanCylinder)
 				for (let k = 1; k <= cylinders; k++) {
 					const bank = banks === 2 && (vehicle.engine.banks?.[1]?.includes(k) ?? k % 2 === 0) ? 1 : 0;
@@ -275,6 +286,7 @@ export function simulate(options: SimOptions): SimLog {
 			row['vbat'] = Number(fixed(Math.min(volts, AT_REST_V) + rng.normal() * 0.02, 2));
 			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(base + rng.normal() * 1.2, 1));
 			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
+			if (options.monitor) row['knockMonitor'] = 0;
 			if (faults.leanCylinder)
 				for (let k = 1; k <= cylinders; k++) row[`lambda.cyl${k}`] = Number(fixed(car.sensed[0]!, 3));
 			record(row);

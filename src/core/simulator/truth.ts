@@ -44,3 +44,16 @@ export function mafHz(flowGs: number): number {
 export function flowOfMafHz(hz: number): number {
 	return Math.max(0, (hz - 1200) / 480) ** 2;
 }
+
+/**
+ * Torque at a timing over the most that any timing gives: falls with the square of the distance, about 5 % at 10° (the usual form of
+ * engine models; the number from memory).
+ */
+export function torqueShare(sparkDeg: number, topDeg: number): number {
+	return 1 - 0.0005 * (sparkDeg - topDeg) ** 2;
+}
+
+/** Level of a knock monitor, 0 to 100, by how far the timing stands over the limit: it rises within the last degree, 50 at the limit. */
+export function monitorLevel(overDeg: number, noise: number): number {
+	return Math.min(100, Math.max(0, 8 + 1.5 * noise + 42 * Math.min(2, Math.max(0, 1 + overDeg))));
+}

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import * as reference from 'simple-statistics';
 import { describe, expect, it } from 'vitest';
-import { finite, mad, median, quantile, runningMedian, theilSen } from './stats.ts';
+import { finite, mad, median, quantile, runningMedian, theilSen, tQuantile90 } from './stats.ts';
 
 const numbers = fc.array(fc.double({ min: -1e4, max: 1e4, noNaN: true }), { minLength: 1, maxLength: 60 });
 
@@ -79,5 +79,19 @@ describe('running median', () => {
 		const v = Float32Array.of(1, 2, 3, 4, 5, 6);
 		const inside = runningMedian(v, 3, [{ from: 2, to: 3 }]);
 		expect(Array.from(inside)).toEqual([Number.NaN, Number.NaN, 3, 4, Number.NaN, Number.NaN]);
+	});
+});
+
+describe('the quantile of t', () => {
+	it('is that of the tables (NIST/SEMATECH e-Handbook of Statistical Methods, 1.3.6.7.2)', () => {
+		for (const [df, t] of [
+			[3, 1.638],
+			[4, 1.533],
+			[5, 1.476],
+			[10, 1.372],
+			[30, 1.31],
+			[100, 1.29]
+		] as const)
+			expect(tQuantile90(df), `${df}`).toBeCloseTo(t, 2);
 	});
 });

@@ -2,11 +2,21 @@
 import { InputError } from '../../core/input-error.ts';
 import type { LadderAnswer } from '../../core/climbing/ladder.ts';
 import type { App } from './context.ts';
+import type { Db } from './db/open.ts';
+import { hardwareOf } from './evidence.ts';
 import { goalOf } from './goals.ts';
-import { logsOf } from './logs.ts';
+import { logsOf, type LogLine } from './logs.ts';
 import { plugsOf } from './plugs.ts';
 import { standingFor, swapsOf } from './swaps.ts';
-import { createDraft, currentRevision, revision, revisionsOf, takeProposal } from './revisions.ts';
+import {
+	createDraft,
+	currentRevision,
+	revision,
+	revisionsOf,
+	takeProposal,
+	type RevisionLine
+} from './revisions.ts';
+import { briefsOf } from './screenings.ts';
 
 /** Logs that a rung is judged by, at most: the newest of the revision. */
 const MOST_LOGS = 4;
@@ -18,20 +28,50 @@ export interface JobLadder {
 	logs: { id: number; title: string }[];
 }
 
+/** Logs of each earlier rung that are read again, and how many rungs back they are all read: further back only those that knocked. */
+const LOGS_A_RUNG = 2;
+const RUNGS_BACK = 3;
+
+/** The rungs before this one, the oldest first: revisions that were driven since the hardware was last changed. */
+async function earlierRungs(db: Db, jobId: number, current: RevisionLine, logs: readonly LogLine[]) {
+	const [change] = await hardwareOf(db, jobId);
+	const since = logs.filter((l) => l.revisionId !== current.id && (!change || l.receivedAt > change.at));
+	const briefs = await briefsOf(
+		db,
+		since.map((l) => l.id)
+	);
+	const knocked = (l: LogLine) => briefs.get(l.id)?.findings.some((f) => f.code.includes('knock')) ?? false;
+	const driven = (await revisionsOf(db, jobId))
+		.filter((r) => since.some((l) => l.revisionId === r.id))
+		.map((r) => ({ revisionId: r.id, logs: since.filter((l) => l.revisionId === r.id) }));
+	return driven
+		.map((r, n) => {
+			const all = n >= driven.length - RUNGS_BACK;
+			return {
+				revisionId: r.revisionId,
+				logIds: (all ? r.logs : r.logs.filter(knocked)).slice(-LOGS_A_RUNG).map((l) => l.id)
+			};
+		})
+		.filter((r) => r.logIds.length > 0);
+}
+
 /** @throws InputError where a fact is missing */
 export async function ladderOfJob(
 	app: Pick<App, 'db' | 'dataDir' | 'pool'>,
 	jobId: number
 ): Promise<JobLadder> {
-	const { id, number } = await currentRevision(app.db, jobId);
-	const logs = (await logsOf(app.db, jobId))
-		.filter((l) => l.state === 'screened' && l.takenOut === null && l.revisionId === id && l.kind === 'drive')
-		.slice(-MOST_LOGS);
+	const current = await currentRevision(app.db, jobId);
+	const { id, number } = current;
+	const driven = (await logsOf(app.db, jobId)).filter(
+		(l) => l.state === 'screened' && l.takenOut === null && l.kind === 'drive'
+	);
+	const logs = driven.filter((l) => l.revisionId === id).slice(-MOST_LOGS);
 	const plugs = (await plugsOf(app.db, jobId)).find((p) => p.revisionId === id);
 	const answer = await app.pool.ladder({
 		dataDir: app.dataDir,
 		logIds: logs.map((l) => l.id),
 		revisionId: id,
+		earlier: await earlierRungs(app.db, jobId, current, driven),
 		goal: await goalOf(app.db, jobId),
 		plugs: plugs?.plugs ?? null,
 		banksSeen: standingFor(await swapsOf(app.db, jobId), 'bank.unseen')?.seen ?? null

@@ -32,7 +32,7 @@ const spiked = (loss: number, counters = false): Record<string, Shape> => {
 		...(counters ? { 'misfire.cyl1': () => 0 } : {})
 	};
 };
-const report = (shapes: Record<string, Shape>) => reportOf(handMade(50, 20, shapes), car);
+const report = (shapes: Record<string, Shape>, seconds = 50) => reportOf(handMade(seconds, 20, shapes), car);
 
 describe('misfire.suspected', () => {
 	it('short lean spikes with a loss of drive are misfires, and no lean mixture', () => {
@@ -44,6 +44,26 @@ describe('misfire.suspected', () => {
 		const r = report(spiked(0));
 		expect(findingOf(r, 'misfire.suspected')).toBeUndefined();
 		expect(findingOf(r, 'fuel.lean')).toBeDefined();
+	});
+	it('the lift at the end of a pull is no spike: nothing comes after it under load', () => {
+		const starts = [20, 50, 80];
+		const since = (t: number) => t - starts.findLast((s) => t >= s)!;
+		const inPull = (t: number) => t >= 20 && since(t) < 10;
+		const rpm = (t: number) => (t < 20 ? 3000 : 3000 + 300 * Math.max(0, Math.min(since(t), 20 - since(t))));
+		const r = report(
+			{
+				rpm,
+				map: (t) => (inPull(t) ? 140 : 45),
+				tps: (t) => (inPull(t) ? 100 : 18),
+				pedal: (t) => (inPull(t) ? 100 : 18),
+				ect: () => 88,
+				'lambda.target': (t) => (inPull(t) ? 0.8 : 1),
+				// The exhaust clears a sample before the throttle shows the lift.
+				'lambda.b1': (t) => (inPull(t + 0.06) ? 0.8 : 1) * (1 + 0.003 * Math.sin(rpm(t) / 400))
+			},
+			110
+		);
+		expect(findingOf(r, 'misfire.suspected')).toBeUndefined();
 	});
 	it('counters, where they are logged, are believed', () => {
 		const r = report(spiked(0.8, true));

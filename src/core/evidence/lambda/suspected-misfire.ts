@@ -58,7 +58,10 @@ export function suspectedMisfire(
 			frame.stepS * 1.5,
 			segments.loaded
 		).filter((r) => frame.timeS[r.to]! - frame.timeS[r.from]! <= LONGEST_SPIKE_S);
-		spikes.push(...high.filter((r) => weaker(r, rpm, accel, frame, segments)));
+		// A spike has mixture on both sides of it: at the end of a run the driver lifted, at its start he hadn't arrived.
+		const edges = new Set(segments.loaded.flatMap((run) => [run.from, run.to]));
+		const inside = high.filter((r) => !edges.has(r.from) && !edges.has(r.to));
+		spikes.push(...inside.filter((r) => weaker(r, rpm, accel, frame, segments)));
 		scattered.push(...scatterIn(off, frame, segments));
 	}
 	return { spikes: spikes.length >= FEWEST_SPIKES ? spikes : [], scattered };

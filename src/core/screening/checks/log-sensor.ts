@@ -2,6 +2,7 @@
  * `log.sensor`: sensors that can't be right by themselves: stuck while the engine moves, out of physical range, jumping, or at the
  * end of their scale under load.
  */
+import { timingAlong } from '../../calibration/fuel-along.ts';
 import { notChecked, pass, found } from '../measure.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
@@ -129,6 +130,24 @@ function stuck(id: string, frame: Frame, skip: Uint8Array): Run[] {
 	});
 }
 
+/** Timing that stands still because the table does: the log shows what was asked for, and no sensor is at fault. */
+const ASKED_WITHIN_DEG = 1;
+/** Share of the samples that have to show what was asked for: the others read the table between two steep rows. */
+const ASKED_SHARE = 0.9;
+function asTheTableSays({ frame, calibration, segments }: Prepared, skip: Uint8Array, run: Run): boolean {
+	const asked = calibration && timingAlong(frame, calibration, segments.baroKpa);
+	if (!asked) return false;
+	const spark = frame.get('spark')!;
+	let all = 0;
+	let alike = 0;
+	for (let i = run.from; i <= run.to; i++) {
+		if (skip[i] || asked[i] !== asked[i]) continue;
+		all++;
+		if (Math.abs(spark[i]! - asked[i]!) <= ASKED_WITHIN_DEG) alike++;
+	}
+	return alike > 0 && alike >= ASKED_SHARE * all;
+}
+
 /** Loaded stretches with a sensor at its end; a lambda says nothing there while it sees no mixture. */
 function pegged(input: Prepared, id: string, { min, max }: Extremes): Run[] {
 	const { frame, segments, vehicle } = input;
@@ -213,7 +232,8 @@ export const logSensor = check({
 				}
 			}
 			if (STUCK.test(channel.id)) {
-				const runs = stuck(channel.id, frame, calm);
+				const still = stuck(channel.id, frame, calm);
+				const runs = channel.id === 'spark' ? still.filter((r) => !asTheTableSays(input, calm, r)) : still;
 				if (runs.length) {
 					const longest = Math.max(...runs.map((r) => frame.timeS[r.to]! - frame.timeS[r.from]!));
 					faults.push({

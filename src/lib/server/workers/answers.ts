@@ -6,6 +6,7 @@ import { parseCalibration } from '../../../core/calibration/document.ts';
 import { logSummary } from '../../../core/performance/log-summary.ts';
 import { measuredBaselines } from '../../../core/screening/baselines.ts';
 import { screenPrepared } from '../../../core/screening/screen.ts';
+import type { EarlierRung, ScreenedLog } from '../../../core/climbing/case.ts';
 import { ladderOf } from '../../../core/climbing/ladder.ts';
 import { demandFromLog } from '../../../core/fuelling/demand.ts';
 import { planFuel as planFuelCore } from '../../../core/fuelling/plan.ts';
@@ -117,6 +118,7 @@ export async function ladder({
 	dataDir,
 	logIds,
 	revisionId,
+	earlier,
 	goal,
 	plugs,
 	banksSeen
@@ -124,17 +126,27 @@ export async function ladder({
 	const db = database(dataDir);
 	try {
 		const { calibration, vehicle } = await inVehicle(db, revisionId);
-		const logs = [];
-		for (const id of logIds) {
-			const input = prepare(await loadLog(db, id), await contextOf(db, id));
-			logs.push({ input, report: screenPrepared(input) });
-		}
+		const screened = async (ids: readonly number[]) => {
+			const logs: ScreenedLog[] = [];
+			for (const id of ids) {
+				const input = prepare(await loadLog(db, id), await contextOf(db, id));
+				logs.push({ input, report: screenPrepared(input) });
+			}
+			return logs;
+		};
+		const before: EarlierRung[] = [];
+		for (const r of earlier)
+			before.push({
+				calibration: (await inVehicle(db, r.revisionId)).calibration,
+				logs: await screened(r.logIds)
+			});
 		return {
 			ok: true,
 			answer: ladderOf({
 				banksSeen,
 				calibration,
-				logs,
+				logs: await screened(logIds),
+				earlier: before,
 				vehicle,
 				goal,
 				plugs: plugs && {

@@ -105,6 +105,8 @@ export interface LadderTask {
 	/** Made with the revision, the newest last. */
 	logIds: number[];
 	revisionId: number;
+	/** The rungs before it, the oldest first, each with logs made with it. */
+	earlier: { revisionId: number; logIds: number[] }[];
 	goal: Goal;
 	/** Plugs of this rung. */
 	plugs: Plugs | null;

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** The ladder: the rung that comes next, and its gates; the one that is closed is what a tuner needs to see. */
 	import { enhance } from '$app/forms';
-	import { plural } from '$core/format';
+	import { fixed, plural, signed } from '$core/format';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
@@ -84,6 +84,51 @@
 			</form>
 		{/if}
 	</section>
+	{#if answer.brought || answer.proven}
+		<section aria-label="The last rung" class="mb-5 max-w-[640px]">
+			<h2 class="mb-1">The last rung</h2>
+			{#if answer.brought}
+				{@const { before, now, power } = answer.brought}
+				<table class="w-full text-left">
+					<thead
+						><tr
+							><th></th><th class="numbers text-right">before</th><th class="numbers text-right">now</th></tr
+						></thead
+					>
+					<tbody>
+						{#each [['Highest boost', 'boostKpa', 'kPa abs'], ['Most knock retard', 'knockDeg', '°'], ['Highest duty', 'dutyPct', '%']] as const as [word, key, unit] (key)}
+							<tr class="border-line border-t"
+								><td class="py-1">{word}</td>{#each [before[key], now[key]] as v, n (n)}<td
+										class="numbers text-right">{v === null ? '–' : preferences.text(v, unit)}</td
+									>{/each}</tr
+							>
+						{/each}
+						<tr class="border-line border-t"
+							><td class="py-1">Power by the road, same speeds</td><td class="numbers text-right" colspan="2"
+								>{power
+									? `${signed(power.morePct, 1)} % ± ${fixed(power.sePct, 1)}`
+									: 'not comparable: two pulls of one gear in each are needed'}</td
+							></tr
+						>
+					</tbody>
+				</table>
+			{/if}
+			{#if answer.proven}
+				{@const p = answer.proven}
+				<p class="text-muted mt-1 text-[14px]">
+					Proven{p.iatC === null ? '' : ` at ${preferences.text(p.iatC, '°C')} intake air`}{p.ambientC ===
+					null
+						? ''
+						: ` (${preferences.text(p.ambientC, '°C')} outside)`}, {preferences.text(p.baroKpa, 'kPa abs')} barometer{p.ethanolPct ===
+					null
+						? ''
+						: `, ${fixed(p.ethanolPct, 0)} % ethanol`}. {p.hot
+						? 'As hot as the season has it.'
+						: 'The hottest days are yet to come: final timing keeps 2° in hand.'}
+				</p>
+			{/if}
+		</section>
+	{/if}
 	{#if answer.shifts.says.length}
 		<section aria-label="Shifts" class="mb-5">
 			<h2 class="mb-1">Full-throttle shifts</h2>
