@@ -8,6 +8,7 @@ import { planFrom } from '../../src/core/planning/templates.ts';
 import { createTuner } from '../../src/lib/server/auth/accounts.ts';
 import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
 import { saveGoal } from '../../src/lib/server/goals.ts';
+import { proposeRung } from '../../src/lib/server/ladders.ts';
 import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs.ts';
 import { addLog } from '../../src/lib/server/logs.ts';
 import { answerLookover } from '../../src/lib/server/lookover.ts';
@@ -37,15 +38,31 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 	const answer = await app.pool.propose({ dataDir: app.dataDir, logIds: [logId], revisionId: parent!.id });
 	if (!answer.ok) throw new Error(answer.message);
 	const id = await createDraft(app.db, parent!, answer.proposal, [logId], at);
-	const draft = await revision(app.db, id);
+	await acceptAll(app, id);
+	if (frozen)
+		await freeze(app, jobId, id, 'The table is corrected from measured cells; full load comes next', at);
+}
+
+/** What the ladder says comes next, released with the reason of the person who climbs. */
+async function climb(app: App, jobId: number, at: Date): Promise<void> {
+	const reason = 'Nothing was pulled in three pulls, and the monitor stayed still';
+	const id = await proposeRung(app, jobId, 'rung', reason);
+	await acceptAll(app, id);
+	await freeze(app, jobId, id, reason, at);
+}
+
+async function acceptAll(app: App, draftId: number): Promise<void> {
+	const draft = (await revision(app.db, draftId))!;
 	await saveChanges(
 		app.db,
-		draft!,
-		answer.proposal.changes.flatMap((c) =>
+		draft,
+		draft.proposal!.changes.flatMap((c) =>
 			c.cells.map((cell) => ({ ...cell, item: c.item, reason: c.reason, findings: c.findings }))
 		)
 	);
-	if (!frozen) return;
+}
+
+async function freeze(app: App, jobId: number, id: number, reason: string, at: Date): Promise<void> {
 	const ready = (await revision(app.db, id))!;
 	const replayed = await replayOf(app, ready);
 	const check = await releaseCheck(app.db, ready, replayed);
@@ -54,9 +71,7 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 		ready,
 		{
 			notes: customerNotes(ready.changes, ready.edits, ready.calibration, await vehicleOfJob(app.db, jobId)),
-			answers: Object.fromEntries(
-				check.holds.map((h) => [h.id, 'The table is corrected from measured cells; full load comes next'])
-			),
+			answers: Object.fromEntries(check.holds.map((h) => [h.id, reason])),
 			author: DEMO_TUNER.name,
 			filesConfirmed: true,
 			examined: { contentHash: ready.contentHash, files: await filesSeen(app.db, ready.id) }
@@ -91,10 +106,11 @@ async function tell(app: App, story: Story): Promise<void> {
 	const started = (story.logs[0]?.hoursAgo ?? 20) + 30;
 	const jobId = await createJob(app.db, story, ago(started));
 	await talk(app, jobId, story, ago(started - 1));
+	if (story.goal) await saveGoal(app.db, jobId, story.goal);
 	for (const log of story.logs) {
 		const current = await revision(app.db, (await currentRevision(app.db, jobId)).id);
 		const inCar = log.reallyWith === 'baseline' ? story.calibration : current!.calibration;
-		const text = drive(story.vehicle, inCar, log.faults, log.seed);
+		const text = drive(story.vehicle, inCar, log.faults, log.seed, { monitor: log.monitor ?? false });
 		const file = await receive(app.dataDir, textStream(text) as never, 1 << 30);
 		const { id } = await addLog(app, jobId, log.name, file, 'customer', {
 			now: ago(log.hoursAgo),
@@ -129,9 +145,9 @@ async function tell(app: App, story: Story): Promise<void> {
 				DEMO_TUNER.name,
 				ago(log.hoursAgo - 1)
 			);
-		if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
+		if (log.then === 'rung') await climb(app, jobId, ago(log.hoursAgo - 1));
+		else if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
 	}
-	if (story.goal) await saveGoal(app.db, jobId, story.goal);
 	if (story.between) {
 		const { words, fill, hoursAgo } = story.between;
 		const job = (await jobView(app.db, jobId))!;

@@ -34,7 +34,10 @@ export interface Story {
 		name: string;
 		faults: Faults;
 		seed: number;
-		then?: 'release' | 'draft';
+		/** `rung`: what the ladder proposes is released. */
+		then?: 'release' | 'draft' | 'rung';
+		/** A knock monitor of its own was logged beside the controller's sensor. */
+		monitor?: true;
 		hoursAgo: number;
 		words?: string;
 		answers?: Record<string, string>;
@@ -243,6 +246,23 @@ function base(
 	return parseCalibration(baseCalibration({ vehicle: v, fuelModel, name, ...more }));
 }
 
+/** As somebody left it who was afraid: no more timing than this from about atmosphere up, and base timing checked with a light. */
+function timid(c: Calibration, mostDeg: number): Calibration {
+	return parseCalibration({
+		...c,
+		items: c.items.map((i) => {
+			if (i.id === 'spark.baseVerified') return { ...i, value: 'timing light, at idle' };
+			if (i.id !== 'spark.table' || i.kind !== 'map') return i;
+			const loaded = (row: number) => i.y.points[row]! >= AFRAID_FROM_KPA;
+			return {
+				...i,
+				values: i.values.map((row, r) => (loaded(r) ? row.map((v) => Math.min(v, mostDeg)) : row))
+			};
+		})
+	});
+}
+const AFRAID_FROM_KPA = 95;
+
 /** With trims by cylinder, in percent. */
 function withCylinderTrims(c: Calibration, fuel: number[]): Calibration {
 	const curve = (id: string, values: number[]) => ({
@@ -265,12 +285,20 @@ function withCylinderTrims(c: Calibration, fuel: number[]): Calibration {
 	});
 }
 
+/** Timing gives torque, as in an engine that was held back by it. */
+const GIVES: Faults = { torqueTopDeg: 36 };
+
 export function stories(): Story[] {
 	const v = VEHICLES;
 	const small = parseVehicle({
 		...v.marl,
 		name: 'Tavi Marl 1.8 gravel-sprint',
 		engine: { ...v.marl.engine, displacementL: 1.8 }
+	});
+	const road = parseVehicle({
+		...v.sledge,
+		name: 'Tavi Sledge 2.5 road',
+		injectors: { ...v.sledge.injectors, flowCcMin: 720 }
 	});
 	return [
 		{
@@ -437,6 +465,31 @@ export function stories(): Story[] {
 					}
 				}
 			]
+		},
+		{
+			customer: 'Wren Adair',
+			email: null,
+			title: 'Sledge no. 2: timing cut to 6° out of fear, found again',
+			vehicle: road,
+			calibration: timid(base(road, 'speed-density', 'as received', { boostKpa: 165 }), 6),
+			record: {
+				goals: 'What it made before the rattle, and no rattle.',
+				doneBefore:
+					'All timing under load taken out to 6° for a rattle at one place; the heat shield was loose.',
+				agreed: 'One degree a step, a monitor on the block beside it, three pulls each time.'
+			},
+			goal: { schema: 'tanto.goal/1', timingCeilingDeg: 14 },
+			logs: [
+				...[0, 1, 2].map((n) => ({
+					name: `sledge2-step-${n}.csv`,
+					faults: GIVES,
+					seed: 90 + n,
+					then: 'rung' as const,
+					monitor: true as const,
+					hoursAgo: 100 - 24 * n
+				})),
+				{ name: 'sledge2-step-3.csv', faults: GIVES, seed: 93, monitor: true, hoursAgo: 7 }
+			]
 		}
 	];
 }
@@ -447,7 +500,7 @@ export function drive(
 	calibration: Calibration,
 	faults: Faults,
 	seed: number,
-	style: LogStyle['style'] = 'brackets'
+	{ style = 'brackets', monitor = false }: { style?: LogStyle['style']; monitor?: boolean } = {}
 ): string {
 	const gears = v.transmission?.gears?.length ?? 5;
 	return logText(
@@ -457,7 +510,8 @@ export function drive(
 			drive: standardDrive(gears, v.engine.revLimitRpm),
 			faults,
 			seed,
-			rateHz: 20
+			rateHz: 20,
+			monitor
 		}),
 		{ gaugeStoich: gaugeStoich(v), style }
 	);

@@ -1,4 +1,6 @@
 /** Towards a goal by the interface: the goal in numbers, the fuel planner, the ladder with its closed gates. */
+import { parseCalibration } from '../../src/core/calibration/document.ts';
+import { drive, stories } from '../../scripts/demo/world.ts';
 import { expect, open, test } from './page.ts';
 
 test('a goal is kept, planned from figures and from a log, and a wrong one names its field', async ({
@@ -40,6 +42,55 @@ test('the ladder shows the gate that is closed, and takes no rung past it', asyn
 	await expect(gates).toContainText('Axes and sensor');
 	await expect(gates).toContainText('extend the axis or the sensor');
 	await expect(page.getByRole('button', { name: 'Take the rung into a draft' })).toHaveCount(0);
+});
+
+test('a rung is taken, accepted with a reason, released, driven, and the next one stands on it', async ({
+	page
+}) => {
+	// The Sledge whose timing was cut to 6°: three rungs are climbed, the log of the third is there.
+	await open(page, '/jobs/10/ladder');
+	await expect(page.getByTestId('rung')).toContainText('9.0° → 10.0°');
+	await expect(page.getByText('Every gate is open')).toBeVisible();
+	const last = page.getByRole('region', { name: 'The last rung' });
+	await expect(last.getByRole('row', { name: /Power by the road/ })).toContainText(/\+\d\.\d % ±/);
+	await expect(last).toContainText('final timing keeps 2° in hand');
+	// Climbing is a decision with a reason.
+	await page
+		.getByLabel('Why it is climbed now')
+		.fill('Three pulls without a sound, 2° from where it rattled');
+	await page.getByRole('button', { name: 'Take the rung into a draft' }).click();
+	const proposals = page.getByRole('region', { name: 'Proposals' });
+	await expect(proposals).toContainText('Timing');
+	await expect(proposals).toContainText('without a sound');
+	// Nothing of it is accepted before a person does.
+	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
+	await page
+		.getByRole('button', { name: /^Accept \d+ cells$/ })
+		.first()
+		.click();
+	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Release R4' }).click();
+	await page.getByRole('button', { name: 'Send R4' }).click();
+	await expect(page.getByText('R4 sent, not confirmed').first()).toBeVisible();
+
+	// Without a log of it no rung stands on it; driven, the next one does.
+	await open(page, '/jobs/10/ladder');
+	await expect(page.getByRole('region', { name: 'Gates' })).toContainText('log first');
+	const revision = await page.getByRole('link', { name: /^R4/ }).first().getAttribute('href');
+	const id = revision!.split('/').at(-1);
+	const inCar = parseCalibration(
+		await (await page.request.get(`/api/v1/revisions/${id}/calibration`)).json()
+	);
+	const story = stories().at(-1)!;
+	await open(page, '/jobs/10');
+	await page.locator('input[type=file]').setInputFiles({
+		name: 'step-4.csv',
+		mimeType: 'text/csv',
+		buffer: Buffer.from(drive(story.vehicle, inCar, story.logs[0]!.faults, 94, { monitor: true }))
+	});
+	await expect(page.locator('a.button[title="step-4.csv"]')).toBeVisible({ timeout: 30_000 });
+	await open(page, '/jobs/10/ladder');
+	await expect(page.getByTestId('rung')).toContainText('10.0° → 11.0°');
 });
 
 test('a stage opens the next one, a fill is noted, and what is missing is said', async ({ page }) => {

@@ -27,7 +27,7 @@ const PAGES = [
 	'/jobs/9/cylinders',
 	'/jobs/3/fuel',
 	'/jobs/3/logs/4/readiness',
-	'/jobs/2/ladder',
+	'/jobs/10/ladder',
 	'/customers/1'
 ];
 const main = (page: { locator: (s: string) => { innerText: () => Promise<string> } }) =>

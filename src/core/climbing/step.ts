@@ -8,6 +8,9 @@ export interface Rung {
 	to: number | null;
 }
 
+/** The rung asks more of the engine than before: a person's decision, with a reason in writing. Fuel, and what comes out again, needs none. */
+export const climbs = (r: Rung): boolean => r.kind === 'boost' || (r.kind === 'timing' && r.to! > r.from!);
+
 export interface Step {
 	rung: Rung;
 	changes: ItemProposal[];

@@ -4,11 +4,11 @@
  */
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { decimalsOf, findCurve, roundTo } from '../calibration/document.ts';
-import { AxisFinder } from '../calibration/grid.ts';
+import { decimalsOf, findCurve, findItem, roundTo, type CurveItem } from '../calibration/document.ts';
+import { AxisFinder, interpolateCurve } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/axes.ts';
 import { usable } from '../evidence/lambda/required.ts';
-import { leanestOf } from '../screening/checks/nitrous.ts';
+import { leanestOf, nitrousBins, type NitrousBin } from '../screening/checks/nitrous.ts';
 import { median } from '../stats/stats.ts';
 import { signed } from '../format.ts';
 import type { Evidence } from '../correction/evidence.ts';
@@ -68,54 +68,178 @@ function provenBase(
 	};
 }
 
-export function proposeNitrous(evidence: readonly Evidence[]): { change: ItemProposal | null; held: Held[] } {
-	const none = { change: null, held: [] };
-	const calibration = evidence[0]?.input.calibration;
-	const curve = calibration ? findCurve(calibration, ITEM) : null;
-	if (!curve) return none;
-	const finder = new AxisFinder(curve.x.points);
-	const wanted = curve.x.points.map(() => [] as number[]);
+/** What was seen at each point of the adder's curve with nitrous on. */
+interface AtDuty {
+	/** Samples with nitrous on; with the mixture on target; and with the base proven as well. */
+	on: number;
+	met: number;
+	proven: number;
+	/** What the adder should have been less what it was, g/s; base fuel, adder and flow, g/s; timing that came out, degrees. */
+	off: number[];
+	base: number[];
+	adder: number[];
+	flow: number[];
+	outDeg: number[];
+}
+interface Seen {
+	points: AtDuty[];
+	stepS: number;
+}
+
+/** Goes through the logs that know fuel with and without nitrous. Every list is of the samples on target with the base proven, where there are such; timing of all with nitrous on. */
+function seenWith(evidence: readonly Evidence[], dutyPct: readonly number[]): Seen {
+	const finder = new AxisFinder(dutyPct);
+	const points = dutyPct.map((): AtDuty => ({
+		on: 0,
+		met: 0,
+		proven: 0,
+		off: [],
+		base: [],
+		adder: [],
+		flow: [],
+		outDeg: []
+	}));
 	let stepS = 0.05;
-	let seen = 0;
-	let met = 0;
 	for (const { input } of evidence) {
 		const { frame, believed, target, segments } = input;
 		const duty = frame.get('nitrousDuty');
 		const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];
 		const lambda = leanestOf(believed.banks);
 		if (!duty || !flow || !base || !adder || !lambda || !target.values) continue;
+		const [final, table] = [frame.get('spark'), frame.get('sparkBase')];
 		stepS = frame.stepS;
 		const proven = provenBase(input, duty);
 		for (let i = 0; i < frame.length; i++) {
 			if (!(duty[i]! > ON_PCT) || segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire)) continue;
-			seen++;
+			const at = points[finder.nearest(duty[i]!)]!;
+			at.on++;
+			const out = final && table ? table[i]! - final[i]! : Number.NaN;
+			if (out === out) at.outDeg.push(out);
 			if (!(Math.abs(100 * (lambda[i]! / target.values[i]! - 1)) <= ON_TARGET_PCT)) continue;
-			met++;
+			at.met++;
 			if (!proven(i)) continue;
-			wanted[finder.nearest(duty[i]!)]!.push(nitrousAdder(adder[i]!, base[i]!, flow[i]!) - adder[i]!);
+			at.proven++;
+			at.off.push(nitrousAdder(adder[i]!, base[i]!, flow[i]!) - adder[i]!);
+			at.base.push(base[i]!);
+			at.adder.push(adder[i]!);
+			at.flow.push(flow[i]!);
 		}
 	}
-	if (seen === 0) return none;
-	const least = Math.max(3, Math.ceil(LEAST_S / stepS));
-	const decimals = decimalsOf(curve);
+	return { points, stepS };
+}
+
+const leastSamples = (stepS: number) => Math.max(3, Math.ceil(LEAST_S / stepS));
+
+/** The adder at a point after what was seen there; as it was where too little was, or the difference is scatter. */
+function adderAfter(curve: CurveItem, i: number, { off }: AtDuty, stepS: number): number {
+	const from = curve.values[i]!;
+	if (off.length < leastSamples(stepS)) return from;
+	const more = allowed(median(off), off, from);
+	if (Math.abs(more) < (QUIET_PCT / 100) * Math.max(from, 1e-9)) return from;
+	return roundTo(Math.max(0, from + more), decimalsOf(curve));
+}
+
+export interface NitrousRow {
+	/** A point of the adder's curve, percent of solenoid duty. */
+	dutyPct: number;
+	/** Time with nitrous on near it, and of that on target with the base proven, s. */
+	onS: number;
+	judgedS: number;
+	/** Medians of what is judged, g/s; `null` where nothing is. */
+	baseGs: number | null;
+	flowGs: number | null;
+	/** The adder of the curve, and after it. */
+	beforeGs: number;
+	afterGs: number;
+	/** Why it stays; empty where it doesn't. */
+	why: string;
+	/** Timing that came out, degrees: of the log, else of the calibration; `null` where neither says. */
+	outDeg: number | null;
+}
+
+export interface NitrousView {
+	rows: NitrousRow[];
+	/** Timing that has to come out for the shot; `null` where its size isn't stated. */
+	neededDeg: number | null;
+	shotHp: number | null;
+}
+
+/** Every solenoid duty of the curve with the adder before and after; `null` where the log has no nitrous, or the calibration no curve for it. */
+export function nitrousView(input: Prepared): NitrousView | null {
+	const curve = input.calibration ? findCurve(input.calibration, ITEM) : null;
+	if (!curve || !input.frame.has('nitrousDuty')) return null;
+	const { points, stepS } = seenWith([{ input, findings: [] }], curve.x.points);
+	const shotHp = input.vehicle.nitrous?.shotHp ?? null;
+	return {
+		rows: curve.x.points.map((dutyPct, i): NitrousRow => {
+			const at = points[i]!;
+			const afterGs = adderAfter(curve, i, at, stepS);
+			const middle = (v: number[]) => (v.length ? median(v) : null);
+			return {
+				dutyPct,
+				onS: at.on * stepS,
+				judgedS: at.proven * stepS,
+				baseGs: middle(at.base),
+				flowGs: middle(at.flow),
+				beforeGs: curve.values[i]!,
+				afterGs,
+				why: afterGs === curve.values[i]! ? whyItStays(at, stepS) : '',
+				outDeg: middle(at.outDeg) ?? timingOfCurve(input, dutyPct)
+			};
+		}),
+		neededDeg: shotHp === null ? null : (input.profile.nitrousDegPer50Hp * shotHp) / 50,
+		shotHp
+	};
+}
+
+/** The curve of the adder where the calibration has one; and what the log says of the fuel, by ten percent of duty. */
+export interface NitrousTables {
+	curve: NitrousView | null;
+	bins: NitrousBin[] | null;
+}
+
+export const nitrousTables = (input: Prepared): NitrousTables => ({
+	curve: nitrousView(input),
+	bins: nitrousBins(input)
+});
+
+function whyItStays({ on, met, proven }: AtDuty, stepS: number): string {
+	if (on === 0) return 'nitrous was never on here';
+	if (met === 0) return 'the mixture never met its target within 2 %';
+	if (proven === 0) return 'the fuel without nitrous is not proven here';
+	return proven < leastSamples(stepS) ? 'too short to judge' : 'right within its scatter';
+}
+
+/** Timing that the calibration takes out at a solenoid duty. */
+function timingOfCurve({ calibration }: Prepared, dutyPct: number): number | null {
+	const item = calibration ? findItem(calibration, 'spark.nitrous') : undefined;
+	if (item?.kind === 'scalar') return Math.abs(item.value);
+	return item?.kind === 'curve' ? Math.abs(interpolateCurve(item.x.points, item.values, dutyPct)) : null;
+}
+
+export function proposeNitrous(evidence: readonly Evidence[]): { change: ItemProposal | null; held: Held[] } {
+	const none = { change: null, held: [] };
+	const calibration = evidence[0]?.input.calibration;
+	const curve = calibration ? findCurve(calibration, ITEM) : null;
+	if (!curve) return none;
+	const { points, stepS } = seenWith(evidence, curve.x.points);
+	if (points.every((at) => at.on === 0)) return none;
 	const cells = curve.x.points.flatMap((x, i): CellChange[] => {
-		const list = wanted[i]!;
 		const from = curve.values[i]!;
-		if (list.length < least) return [];
-		const off = allowed(median(list), list, from);
-		if (Math.abs(off) < (QUIET_PCT / 100) * Math.max(from, 1e-9)) return [];
-		const to = roundTo(Math.max(0, from + off), decimals);
-		return to === from ? [] : [{ x, y: 0, from, to, basis: 'measured', samples: list.length, se: null }];
+		const to = adderAfter(curve, i, points[i]!, stepS);
+		return to === from
+			? []
+			: [{ x, y: 0, from, to, basis: 'measured', samples: points[i]!.off.length, se: null }];
 	});
 	if (cells.length === 0)
-		return wanted.every((l) => l.length < least)
+		return points.every((at) => at.off.length < leastSamples(stepS))
 			? {
 					change: null,
 					held: [
 						{
 							item: ITEM,
 							code: 'nitrous.fuel',
-							reason: met
+							reason: points.some((at) => at.met)
 								? 'the fuel without nitrous is not proven where nitrous was on (a correction within 2 % there, from driving without it): an error of the base would go into the adder'
 								: 'the mixture never met its target within 2 % while nitrous was on: the adder can only be judged then'
 						}

@@ -5,7 +5,7 @@ import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { addedTrimPct } from './cylinders.ts';
-import { nitrousAdder } from './nitrous.ts';
+import { nitrousAdder, nitrousView } from './nitrous.ts';
 import { propose, withChanges } from './revise.ts';
 import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 
@@ -174,6 +174,27 @@ describe('dry nitrous', () => {
 		const p = proposed(made([curve]), shapes);
 		expect(p.changes.some((c) => c.item === 'fuel.nitrous')).toBe(false);
 		expect(p.held.find((h) => h.item === 'fuel.nitrous')!.reason).toContain('not proven');
+	});
+	it('each solenoid duty stands with its adder before and after, and its timing against the shot', () => {
+		const input = prepare(handMade(90, 20, { ...pullShapes(), ...withBase(1) }), {
+			vehicle: vehicleWith({}, { nitrous: { shotHp: 200, kind: 'dry' } }),
+			calibrations: [made([curve, { id: 'spark.nitrous', kind: 'scalar', value: -9 }])]
+		});
+		const view = nitrousView(input)!;
+		// 2° per 50 hp are 8 for a shot of 200; 9 is what one takes (common practice).
+		expect(view).toMatchObject({ shotHp: 200, neededDeg: 8 });
+		expect(view.rows.map((r) => [r.dutyPct, r.outDeg])).toEqual([
+			[0, 9],
+			[50, 9],
+			[100, 9]
+		]);
+		const [, half, full] = view.rows;
+		expect(half).toMatchObject({ beforeGs: 8, afterGs: 8, why: 'nitrous was never on here' });
+		expect(full).toMatchObject({ why: '' });
+		expect(full!.beforeGs / 0.126).toBeCloseTo(70, 1);
+		expect(full!.afterGs / 0.126).toBeCloseTo(87, 0);
+		expect(full!.flowGs! / 0.126).toBeCloseTo(302, 1);
+		expect(nitrousView({ ...input, calibration: null })).toBeNull();
 	});
 	it('holds back while the mixture missed its target', () => {
 		const p = proposed(made([curve]), flows(1.05));

@@ -1,8 +1,7 @@
-/** What a log says of gears, cam and nitrous, as tables. */
+/** What a log says of its gears, as tables. */
 import type { Prepared } from '../evidence/prepared.ts';
 import { findItem } from '../calibration/document.ts';
 import { shiftRpm, upshifts } from './checks/drivetrain.ts';
-import { nitrousBins, type NitrousBin } from './checks/nitrous.ts';
 
 export interface ShiftRow {
 	atS: number;
@@ -19,8 +18,6 @@ export interface DrivetrainView {
 	/** False where neither a gear is logged nor one can be told from the speeds. */
 	gearKnown: boolean;
 	shifts: ShiftRow[];
-	/** By solenoid duty; null where the log has no nitrous. */
-	nitrous: NitrousBin[] | null;
 }
 
 export function drivetrainView(input: Prepared): DrivetrainView {
@@ -35,7 +32,6 @@ export function drivetrainView(input: Prepared): DrivetrainView {
 			pedalPct: s.pedal,
 			full: s.full,
 			wantedRpm: shiftRpm(wanted, s.gear, s.pedal)
-		})),
-		nitrous: nitrousBins(input)
+		}))
 	};
 }

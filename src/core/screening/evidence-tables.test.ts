@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { parseCalibration } from '../calibration/document.ts';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { cylinderView } from './cylinder-view.ts';
+import { nitrousBins } from './checks/nitrous.ts';
 import { drivetrainView } from './drivetrain-view.ts';
 
 const inPull = (t: number) => t >= 10 && t < 16;
@@ -112,11 +113,11 @@ describe('drivetrain', () => {
 	});
 	it('says when the gear is not known', () => {
 		const view = drivetrainView(prepared(pullShapes()));
-		expect(view).toMatchObject({ gearKnown: false, shifts: [], nitrous: null });
+		expect(view).toMatchObject({ gearKnown: false, shifts: [] });
 	});
 	it('nitrous fuel by solenoid duty: common practice, 215 and 70 against 302 lb/h are 17 short', () => {
 		const lb = 0.1259979;
-		const view = drivetrainView(
+		const bins = nitrousBins(
 			prepared({
 				...pullShapes(),
 				nitrousDuty: (t) => (inPull(t) ? 60 : 0),
@@ -125,9 +126,9 @@ describe('drivetrain', () => {
 				nitrousFuel: (t) => (inPull(t) ? 70 * lb : 0)
 			})
 		);
-		expect(view.nitrous).toHaveLength(1);
-		expect(view.nitrous![0]!.dutyPct).toBe(60);
-		expect(view.nitrous![0]!.offGs / lb).toBeCloseTo(17, 3);
-		expect((view.nitrous![0]!.adderGs + view.nitrous![0]!.offGs) / lb).toBeCloseTo(87, 3);
+		expect(bins).toHaveLength(1);
+		expect(bins![0]!.dutyPct).toBe(60);
+		expect(bins![0]!.offGs / lb).toBeCloseTo(17, 3);
+		expect((bins![0]!.adderGs + bins![0]!.offGs) / lb).toBeCloseTo(87, 3);
 	});
 });

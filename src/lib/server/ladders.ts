@@ -1,6 +1,7 @@
 /** The ladder of a job: the rung that comes next from the revision that should be in the car, its newest logs and the goal. */
 import { InputError } from '../../core/input-error.ts';
 import type { LadderAnswer } from '../../core/climbing/ladder.ts';
+import { climbs } from '../../core/climbing/step.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { hardwareOf } from './evidence.ts';
@@ -84,15 +85,20 @@ export async function ladderOfJob(
 	};
 }
 
+/** Shortest reason that says something. */
+const LEAST_WORDS = 8;
+
 /**
  * The rung, or the shifts or the throttle beside it, as proposals of a draft: nothing of it is accepted.
+ * @param reason why it is climbed, in the words of whoever decides it: it stands with each change
  * @returns id of the draft
  * @throws InputError where a gate is closed, or there is nothing to climb
  */
 export async function proposeRung(
 	app: Pick<App, 'db' | 'dataDir' | 'pool'>,
 	jobId: number,
-	what: 'rung' | 'shifts' | 'throttle' = 'rung'
+	what: 'rung' | 'shifts' | 'throttle',
+	reason: string
 ): Promise<number> {
 	const { answer, revision: at, logs } = await ladderOfJob(app, jobId);
 	const { changes } = what === 'rung' ? answer : answer[what];
@@ -102,7 +108,14 @@ export async function proposeRung(
 				? 'nothing is ready to climb: a gate is closed, or the goal is reached'
 				: 'nothing of it is to be changed'
 		);
-	const proposal = { changes, held: [] };
+	const said = reason.trim();
+	if (said.length > 300) throw new InputError('the reason is longer than 300 characters', 'Why');
+	if (said.length < LEAST_WORDS && (what !== 'rung' || climbs(answer.rung)))
+		throw new InputError('climbing is a decision: say in a few words why it is taken now', 'Why');
+	const proposal = {
+		changes: changes.map((c) => (said ? { ...c, reason: `${said} (${c.reason})` } : c)),
+		held: []
+	};
 	const ids = logs.map((l) => l.id);
 	const open = (await revisionsOf(app.db, jobId)).find((r) => r.state === 'draft');
 	if (open) return takeProposal(app.db, open.id, at.id, proposal, ids);

@@ -53,7 +53,9 @@ export class Preferences {
 	text(value: number | null | undefined, unit: string, fuelStoich?: number): string {
 		if (value === null || value === undefined || !Number.isFinite(value)) return '–';
 		const s = this.shown(value, unit, fuelStoich);
-		return `${fixed(s.value, s.decimals)} ${s.unit}`.trim();
+		// The sign of an angle follows its number without a space (ISO 80000-1).
+		const space = s.unit === '°' ? '' : ' ';
+		return `${fixed(s.value, s.decimals)}${space}${s.unit}`.trim();
 	}
 }
 

@@ -25,6 +25,7 @@ import { axisChannel } from '$core/calibration/axes';
 import { sensorsView, type SensorsView } from '$core/evidence/lambda/sensors-view';
 import { logFromBundle, piecesOf, type BundleHead } from '$core/logfile/bundle';
 import { cylinderView, type CylinderView } from '$core/screening/cylinder-view';
+import { nitrousTables, type NitrousTables } from '$core/revising/nitrous';
 import { drivetrainView, type DrivetrainView } from '$core/screening/drivetrain-view';
 import { deliveredLines } from '$core/delivered/delivered';
 import type { Line } from '$core/delivered/line';
@@ -144,6 +145,9 @@ const api = {
 	},
 	drivetrain(): DrivetrainView {
 		return drivetrainView(opened());
+	},
+	nitrous(): NitrousTables {
+		return nitrousTables(opened());
 	}
 };
 

@@ -13,6 +13,9 @@ const BIN_PCT = 10;
 const ON_TARGET_PCT = 2;
 const LEAST_S = 0.3;
 
+/** Full duty belongs to the last ten percent. */
+const binOf = (dutyPct: number): number => Math.floor(Math.min(dutyPct, 100 - 1e-6) / BIN_PCT);
+
 const nitrousOn =
 	({ segments }: Prepared, duty: Float32Array) =>
 	(i: number) =>
@@ -51,12 +54,12 @@ export function nitrousBins(input: Prepared): NitrousBin[] | null {
 	const met = (i: number) => Math.abs(100 * (lambda[i]! / aim[i]! - 1)) <= ON_TARGET_PCT;
 	const least = Math.max(3, Math.ceil(LEAST_S / frame.stepS));
 	const short = derived(flow, (f, i) => f - (base[i]! + adder[i]!));
-	return [...new Set(Array.from(duty, (d) => Math.floor(d / BIN_PCT)))]
+	return [...new Set(Array.from(duty, binOf))]
 		.filter((bin) => Number.isFinite(bin))
 		.sort((a, b) => a - b)
 		.flatMap((bin) => {
 			let samples = 0;
-			const use = (i: number) => on(i) && met(i) && Math.floor(duty[i]! / BIN_PCT) === bin;
+			const use = (i: number) => on(i) && met(i) && binOf(duty[i]!) === bin;
 			for (let i = 0; i < frame.length; i++) if (use(i)) samples++;
 			const offGs = medianWhere(short, use, least);
 			if (!Number.isFinite(offGs)) return [];
@@ -116,7 +119,7 @@ export const nitrousFuel = check({
 				runs: stretches(
 					frame,
 					0.1,
-					(i) => nitrousOn(input, duty)(i) && Math.floor(duty[i]! / BIN_PCT) * BIN_PCT === worst.dutyPct,
+					(i) => nitrousOn(input, duty)(i) && binOf(duty[i]!) * BIN_PCT === worst.dutyPct,
 					0.2
 				),
 				channels: ['nitrousDuty', 'fuelFlow', 'fuelFlowBase', 'nitrousFuel', 'lambda.b1'],

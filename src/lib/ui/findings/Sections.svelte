@@ -31,7 +31,7 @@
 		cylinders: ['cylinders', 'Cylinders side by side'],
 		knock: ['knock', 'Episodes and proof'],
 		drivetrain: ['drivetrain', 'Upshifts'],
-		nitrous: ['drivetrain', 'Fuel by solenoid duty'],
+		nitrous: ['nitrous', 'Adder by solenoid duty'],
 		air: ['map?show=air', 'Map of modelled against measured air'],
 		supply: ['map?show=pw.b1', 'Map of the pulse width']
 	};

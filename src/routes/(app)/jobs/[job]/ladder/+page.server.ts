@@ -1,5 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
+import { climbs } from '$core/climbing/step';
 import { titleOf } from '$core/calibration/items';
 import { field, jobOr404, orFail } from '$lib/server/http';
 import { ladderOfJob, proposeRung, type JobLadder } from '$lib/server/ladders';
@@ -18,6 +19,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	return {
 		ladder,
 		problem,
+		climbs: ladder !== null && climbs(ladder.answer.rung),
 		titles: Object.fromEntries((ladder?.answer.changes ?? []).map((c) => [c.item, titleOf({ id: c.item })]))
 	};
 };
@@ -25,9 +27,11 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 export const actions: Actions = {
 	take: async ({ params, locals, request }) => {
 		const job = await jobOr404(locals.app, params.job);
-		const asked = field(await request.formData(), 'what');
+		const data = await request.formData();
+		const asked = field(data, 'what');
+		const reason = field(data, 'reason');
 		const what = asked === 'shifts' || asked === 'throttle' ? asked : 'rung';
-		const result = await orFail(() => proposeRung(locals.app, job.id, what));
+		const result = await orFail(() => proposeRung(locals.app, job.id, what, reason), { what, reason });
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);
 	}

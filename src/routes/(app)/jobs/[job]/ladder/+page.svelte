@@ -43,6 +43,34 @@
 
 <svelte:head><title>Ladder – Tanto</title></svelte:head>
 
+{#snippet take(what: 'rung' | 'shifts' | 'throttle', words: string, needed: boolean)}
+	<form
+		method="POST"
+		action="?/take"
+		use:enhance={() =>
+			({ update }) =>
+				update({ reset: false })}
+		class="mt-3 flex flex-wrap items-end gap-3"
+	>
+		<input type="hidden" name="what" value={what} />
+		{#if needed}
+			<label class="min-w-72 flex-1"
+				><span class="text-[13px]">Why it is climbed now</span><input
+					name="reason"
+					required
+					minlength="8"
+					maxlength="300"
+					autocomplete="off"
+					placeholder="stands with each change, and in the record"
+					defaultValue={form && 'entered' in form && form.entered.what === what ? form.entered.reason : ''}
+				/></label
+			>
+		{/if}
+		<button class="button" class:button-main={what === 'rung'}>{words}</button>
+		<span class="text-muted pb-1.5 text-[13px]">Nothing of it is accepted before you do.</span>
+	</form>
+{/snippet}
+
 <h1 class="mb-1">Ladder</h1>
 <p class="text-muted mb-4 max-w-[80ch]">
 	One rung at a time, each changing one kind of thing: fuel, then boost, then timing. A rung is driven, logged
@@ -78,10 +106,7 @@
 			</p>
 		{/each}
 		{#if answer.changes.length}
-			<form method="POST" action="?/take" use:enhance class="mt-3">
-				<button class="button button-main">Take the rung into a draft</button>
-				<span class="text-muted ml-2 text-[13px]">Nothing of it is accepted before you do.</span>
-			</form>
+			{@render take('rung', 'Take the rung into a draft', data.climbs)}
 		{/if}
 	</section>
 	{#if answer.brought || answer.proven}
@@ -136,10 +161,7 @@
 				{#each answer.shifts.says as s (s)}<li class="border-line border-b py-1">{s}</li>{/each}
 			</ul>
 			{#if answer.shifts.changes.length}
-				<form method="POST" action="?/take" use:enhance class="mt-2">
-					<input type="hidden" name="what" value="shifts" />
-					<button class="button">Take the shift speeds into a draft</button>
-				</form>
+				{@render take('shifts', 'Take the shift speeds into a draft', true)}
 			{/if}
 		</section>
 	{/if}
@@ -148,10 +170,7 @@
 			<h2 class="mb-1">Throttle</h2>
 			<p>{answer.throttle.why}</p>
 			{#if answer.throttle.changes.length}
-				<form method="POST" action="?/take" use:enhance class="mt-2">
-					<input type="hidden" name="what" value="throttle" />
-					<button class="button">Take the demand into a draft</button>
-				</form>
+				{@render take('throttle', 'Take the demand into a draft', true)}
 			{/if}
 		</section>
 	{/if}
@@ -159,7 +178,7 @@
 		<h2 class="mb-1">
 			{shut.length ? `Closed: ${shut.length}` : 'Every gate is open'}
 		</h2>
-		<ul class="mb-4">
+		<ul class={shut.length ? 'mb-4' : ''}>
 			{#each shut as g (g.id)}
 				<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
 					<span><Mark state="stop" bare size={12} /> <span class="font-semibold">{GATE[g.id]}</span></span>
@@ -168,7 +187,7 @@
 			{/each}
 		</ul>
 		{#if open.length}
-			<h2 class="mb-1">Open</h2>
+			{#if shut.length}<h2 class="mb-1">Open</h2>{/if}
 			<ul>
 				{#each open as g (g.id)}
 					<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">

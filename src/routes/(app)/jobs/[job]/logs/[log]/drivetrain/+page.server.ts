@@ -2,4 +2,4 @@ import { evidencePage } from '$lib/server/evidence-page';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ params, locals }) =>
-	evidencePage(locals.app, params, { sections: ['drivetrain', 'nitrous'] });
+	evidencePage(locals.app, params, { sections: ['drivetrain'] });

@@ -60,33 +60,4 @@
 			<p class="text-muted mt-1 text-[13px]">At full throttle in full ink; only those are judged.</p>
 		{/if}
 	</section>
-	{#if view.nitrous}
-		<section aria-label="Nitrous" class="mt-6 max-w-[720px]">
-			<h2 class="mb-1">Nitrous fuel by solenoid duty</h2>
-			{#if view.nitrous.length === 0}
-				<p class="text-muted">The mixture never met its target within 2 % while nitrous was on.</p>
-			{:else}
-				<table class="w-full text-right text-[14px]">
-					<thead>
-						<tr class="text-muted border-strong-line border-b text-[13px]">
-							<th class="py-1 text-left font-normal">Duty, %</th><th class="font-normal">Flowed, g/s</th><th
-								class="font-normal">Adder, g/s</th
-							><th class="font-normal">Short by, g/s</th><th class="font-normal">% of the flow</th><th
-								class="font-normal">On target, s</th
-							>
-						</tr>
-					</thead>
-					<tbody class="numbers">
-						{#each view.nitrous as b (b.dutyPct)}
-							<tr class="border-line border-b">
-								<td class="py-1 text-left">{b.dutyPct}–{b.dutyPct + 10}</td>
-								<td>{fixed(b.flowGs, 1)}</td><td>{fixed(b.adderGs, 1)}</td>
-								<td>{signedText(b.offGs)}</td><td>{signedText(b.offPct)}</td><td>{fixed(b.seconds, 1)}</td>
-							</tr>
-						{/each}
-					</tbody>
-				</table>
-			{/if}
-		</section>
-	{/if}
 {/if}

@@ -1,0 +1,5 @@
+import { evidencePage } from '$lib/server/evidence-page';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = ({ params, locals }) =>
+	evidencePage(locals.app, params, { sections: ['nitrous'] });
