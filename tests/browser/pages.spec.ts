@@ -82,6 +82,16 @@ for (const theme of ['light', 'dark'] as const)
 		await context.close();
 	});
 
+test('paper is white and its ink dark, whatever theme the screen has', async ({ page }) => {
+	await page.emulateMedia({ colorScheme: 'dark' });
+	await open(page, '/jobs/3/logs/4');
+	const ink = () => page.evaluate(() => getComputedStyle(document.body).color);
+	const night = await ink();
+	expect(night).toBe('rgb(233, 228, 216)');
+	await page.emulateMedia({ colorScheme: 'dark', media: 'print' });
+	expect(await ink()).toBe('rgb(27, 38, 56)');
+});
+
 test('the queue puts stops first and is walked by keys', async ({ page }) => {
 	await open(page, '/');
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('at stop');

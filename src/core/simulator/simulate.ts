@@ -7,12 +7,14 @@
 import { fixed } from '../format.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import { airOf, Car, clamp, DT, learnedAtLoad, measureLambda } from './car.ts';
 import { Controller } from './controller.ts';
 import type { DriveStep } from './drive.ts';
 import type { Faults } from './faults.ts';
+import { reading } from './reading.ts';
 import { Rng } from '../stats/rng.ts';
 import { shapeOf } from './base-calibration.ts';
-import { knockLimitDeg, mafHz, monitorLevel, torqueShare, trueVePct } from './truth.ts';
+import { knockLimitDeg, mafHz, monitorLevel, torqueShare } from './truth.ts';
 
 export interface SimOptions {
 	vehicle: Vehicle;
@@ -33,40 +35,10 @@ export interface SimLog {
 	channels: Map<string, number[]>;
 }
 
-const DT = 0.01;
 /** What a wideband shows in air, and a battery without an alternator. */
 const IN_AIR = 1.9;
 const AT_REST_V = 12.5;
 const G_PER_KWH_AIR_J = 1010; // work per gram of air at best timing, J: 33 % of the petrol that burns with it
-
-/** State that the loop carries along. */
-class Car {
-	rpm: number;
-	speedKmh = 0;
-	gear = 0;
-	pedal = 0;
-	tps = 0;
-	mapKpa: number;
-	iatC: number;
-	ectC = 84;
-	stft = [0, 0];
-	ltft = [0, 0];
-	retard = 0;
-	lambda = [1, 1];
-	sensed = [1, 1];
-	/** Recent true lambda per bank for the transport delay. */
-	readonly delay: [Float64Array, Float64Array] = [
-		new Float64Array(128).fill(1),
-		new Float64Array(128).fill(1)
-	];
-	head = 0;
-	sinceKnockS = 10;
-	constructor(idleRpm: number, baroKpa: number, ambientC: number) {
-		this.rpm = idleRpm;
-		this.mapKpa = baroKpa * 0.36;
-		this.iatC = ambientC + 6;
-	}
-}
 
 export function simulate(options: SimOptions): SimLog {
 	const { vehicle, calibration, faults = {}, rateHz } = options;
@@ -255,7 +227,8 @@ export function simulate(options: SimOptions): SimLog {
 			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(rail + rng.normal() * 1.2, 1));
 			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
 			if (learned) row['spark'] = Number(fixed(sparkDeg, 1));
-			if (options.monitor) row['knockMonitor'] = Number(fixed(loaded ? monitorLevel(over, rng.normal()) : 0, 1));
+			if (options.monitor)
+				row['knockMonitor'] = Number(fixed(loaded ? monitorLevel(over, rng.normal()) : 0, 1));
 			if (faults.leanCylinder)
 				for (let k = 1; k <= cylinders; k++) {
 					const bank = banks === 2 && (vehicle.engine.banks?.[1]?.includes(k) ?? k % 2 === 0) ? 1 : 0;
@@ -365,89 +338,4 @@ export function simulate(options: SimOptions): SimLog {
 		}
 	}
 	return out;
-}
-
-function airOf(car: Car, vehicle: Vehicle, shape: number, cylinderL: number): number {
-	const ve = trueVePct(vehicle, shape, car.rpm, car.mapKpa);
-	return ((ve / 100) * car.mapKpa * cylinderL * 1000) / (287.05 * (car.iatC + 273.15));
-}
-
-/** The learned trim as this vehicle's controller applies it. */
-function learnedAtLoad(vehicle: Vehicle, loaded: boolean, ltftPct: number): number {
-	const rule = vehicle.controller?.learnedTrimAtFullLoad ?? 'applied';
-	if (!loaded || rule === 'applied') return ltftPct;
-	return rule === 'positive-only' ? Math.max(0, ltftPct) : 0;
-}
-
-/** Transport delay by exhaust flow, then the sensor's own first-order lag. */
-function measureLambda(car: Car, flowGs: number, litres: number, revLimit: number): void {
-	const full = (litres * revLimit * 1.15 * 1.6) / 120;
-	const transport = clamp(0.03 + 0.012 / Math.max(0.02, flowGs / full), 0.03, 0.5);
-	car.head = (car.head + 1) % 128;
-	for (let b = 0; b < 2; b++) {
-		const ring = car.delay[b]!;
-		ring[car.head] = car.lambda[b]!;
-		const back = Math.min(127, Math.round(transport / DT));
-		const arrived = Math.min(2.5, ring[(car.head - back + 128) % 128]!);
-		car.sensed[b]! += (arrived - car.sensed[b]!) * (DT / 0.06);
-	}
-}
-
-function reading(
-	car: Car,
-	command: { pulseMs: number; lambdaTarget: number; sparkDeg: number; boostKpa: number },
-	pulses: number[],
-	flowGs: number,
-	banks: number,
-	/** What the own sensor of each bank shows of the truth. */
-	shown: readonly number[],
-	vehicle: Vehicle,
-	baro: number,
-	ambient: number,
-	rng: Rng,
-	hz: number
-): Record<string, number> {
-	const noisy = (v: number, sd: number, decimals: number) => Number(fixed(v + rng.normal() * sd, decimals));
-	const row: Record<string, number> = {
-		rpm: noisy(car.rpm, 3, 0),
-		map: noisy(car.mapKpa, 0.4, 1),
-		baro: noisy(baro, 0.02, 1),
-		tps: Number(fixed(clamp(car.tps, 0, 100), 1)),
-		pedal: Number(fixed(clamp(car.pedal, 0, 100), 1)),
-		speed: noisy(car.speedKmh, 0.05, 1),
-		iat: noisy(car.iatC, 0.1, 1),
-		ect: noisy(car.ectC, 0.1, 1),
-		ambientTemp: ambient
-	};
-	for (let b = 0; b < banks; b++) {
-		row[`lambda.b${b + 1}`] = noisy(car.sensed[b]! * shown[b]!, 0.004, 3);
-		row[`stft.b${b + 1}`] = noisy(car.stft[b]!, 0, 1);
-		row[`ltft.b${b + 1}`] = noisy(car.ltft[b]!, 0, 1);
-		row[`pw.b${b + 1}`] = noisy(pulses[b]!, 0, 3);
-	}
-	for (const s of vehicle.sensors?.lambda ?? []) {
-		if (s.kind !== 'independent') continue;
-		const v =
-			s.site === 'bank2'
-				? car.sensed[1]!
-				: s.site === 'collector' && banks === 2
-					? (car.sensed[0]! + car.sensed[1]!) / 2
-					: car.sensed[0]!;
-		row[s.channel] = noisy(v, 0.004, 3);
-	}
-	row['lambda.target'] = Number(fixed(command.lambdaTarget, 3));
-	row['sparkBase'] = Number(fixed(command.sparkDeg, 1));
-	row['spark'] = Number(fixed(command.sparkDeg - car.retard, 1));
-	row['knockRetard'] = Number(fixed(car.retard, 1));
-	// The set point goes with the pedal: at a lift it falls at once, and the pressure a second later.
-	const asked = clamp((car.pedal - 20) / 65, 0, 1);
-	if (vehicle.engine.aspiration !== 'na')
-		row['boostTarget'] = Number(fixed(baro + Math.max(0, command.boostKpa - baro) * asked, 1));
-	row['maf'] = noisy(flowGs, flowGs * 0.004, 1);
-	row['mafFrequency'] = Math.round(hz);
-	return row;
-}
-
-function clamp(v: number, low: number, high: number): number {
-	return Math.min(high, Math.max(low, v));
 }

@@ -7,8 +7,11 @@ import {
 	pullShapes,
 	reportOf,
 	vehicleWith,
-	type Shape
+	type Shape,
+	at,
+	inPull
 } from '../../testing/hand-made.ts';
+import { checkCases } from '../../testing/check-cases.ts';
 
 const car = vehicleWith();
 /** A pull to 170 kPa; what happens at its end is the test's. The pedal is lifted at 16 s. */
@@ -82,3 +85,36 @@ describe('boost.under', () => {
 		).toBe('not-checked');
 	});
 });
+
+checkCases('boost.under', [
+	{ what: 'no set point', shapes: {}, is: 'not-checked' },
+	{ what: '9 kPa short', shapes: { boostTarget: at(179) }, is: 'pass' },
+	{ what: '15 kPa short', shapes: { boostTarget: at(185) }, is: 'watch' },
+	{
+		what: '12 psi where 16 to 17 is set: 31 kPa (common practice)',
+		shapes: { map: pulled(100 + 12 * 6.894757, 45), boostTarget: at(100 + 16.5 * 6.894757) },
+		is: 'fix'
+	},
+	{
+		what: 'still spooling',
+		shapes: { map: (t) => (inPull(t) ? Math.min(170, 110 + (t - 10) * 40) : 45), boostTarget: at(172) },
+		is: 'pass'
+	},
+	{ what: 'naturally aspirated', shapes: {}, vehicle: vehicleWith({ aspiration: 'na' }), is: 'pass' }
+]);
+
+checkCases('boost.over', [
+	{ what: '6 kPa over', shapes: { boostTarget: at(164) }, is: 'pass' },
+	{ what: '8 kPa over', shapes: { boostTarget: at(162) }, is: 'watch' },
+	{ what: '15 kPa over', shapes: { boostTarget: at(155) }, is: 'fix' },
+	{
+		what: '26 kPa over for 0.15 s',
+		shapes: { boostTarget: at(168), map: (t) => (t > 13 && t < 13.16 ? 194.5 : inPull(t) ? 170 : 45) },
+		is: 'stop'
+	},
+	{
+		what: '20 kPa over for 0.1 s',
+		shapes: { boostTarget: at(168), map: (t) => (t > 13 && t < 13.1 ? 188 : inPull(t) ? 170 : 45) },
+		is: 'pass'
+	}
+]);

@@ -87,3 +87,51 @@ describe('fuel for another blend', () => {
 		expect(fuelFactor(0, 100)).toBeCloseTo((14.7 * Math.sqrt(0.745)) / (9 * Math.sqrt(0.789)), 6);
 	});
 });
+
+describe('inj.reserve', () => {
+	const vehicle = (more: object = {}) =>
+		vehicleWith(more, {
+			injectors: {
+				injectionsPerCycle: 1,
+				deadTimeMs: [
+					[10, 1.5],
+					[14, 1]
+				]
+			}
+		});
+	const shapes = (pw: number, iat: number): Record<string, Shape> => ({
+		...pullShapes(),
+		'pw.b1': pulled(pw, 3),
+		iat: at(iat),
+		ambientTemp: at(iat - 15),
+		vbat: at(14)
+	});
+	it('projects the pulse without dead time by temperature to the rev limit', () => {
+		// 11 ms at 35 °C intake over 20 °C ambient: (11 − 1) × (308.15 / 278.15) + 1 = 12.08 ms at 7000 rpm = 70.5 %.
+		const r = reportOf(handMade(30, 20, shapes(11, 35)), vehicle());
+		expect(outcomeOf(r, 'inj.reserve')).toMatchObject({ outcome: 'pass' });
+		expect(outcomeOf(r, 'inj.reserve').reason).toContain('70 %');
+	});
+	it('low 70s on a warm day come to 82–85 % in the cold without boost control (common practice)', () => {
+		// 73 % at 7000 rpm is 12.5 ms; NA goes with pressure too.
+		const r = reportOf(handMade(30, 20, shapes(12.5, 35)), vehicle({ aspiration: 'supercharged' }));
+		const text = outcomeOf(r, 'inj.reserve').reason ?? findingOf(r, 'inj.reserve')!.summary;
+		const duty = Number(/(\d+) %/.exec(text)![1]);
+		expect(duty).toBeGreaterThanOrEqual(80);
+		expect(duty).toBeLessThanOrEqual(86);
+	});
+	it.each([
+		[14.5, 'watch'],
+		// From 85 % of today's duty on the projection only adds to inj.duty.
+		[16, 'note']
+	])('%f ms: %s', (pw, severity) => {
+		expect(findingOf(reportOf(handMade(30, 20, shapes(pw, 35)), vehicle()), 'inj.reserve')!.severity).toBe(
+			severity
+		);
+	});
+	it('says what is missing', () => {
+		expect(outcomeOf(reportOf(handMade(30, 20, shapes(11, 35)), vehicleWith()), 'inj.reserve').missing).toBe(
+			'vehicle: injectors.deadTimeMs'
+		);
+	});
+});

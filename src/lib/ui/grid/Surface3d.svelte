@@ -3,6 +3,7 @@
 	 * The table as a surface seen from above at an angle: lumps and cliffs stand out. Dragged or turned by the arrow keys; what differs
 	 * from before is drawn in the colour of a change.
 	 */
+	import { tokenColour } from '../token-colour';
 	import { onMount } from 'svelte';
 
 	let {
@@ -50,9 +51,7 @@
 		canvas.width = WIDTH * ratio;
 		canvas.height = HEIGHT * ratio;
 		ctx.scale(ratio, ratio);
-		const style = getComputedStyle(canvas);
-		const colour = (name: string) => style.getPropertyValue(name).trim();
-		const [ink, sheet, line, changed] = ['--ink', '--sheet', '--strong-line', '--trace-2'].map(colour);
+		const [ink, sheet, line, changed] = ['--ink', '--sheet', '--strong-line', '--trace-2'].map(tokenColour);
 		const all = values.flat();
 		const low = Math.min(...all);
 		const high = Math.max(...all);

@@ -3,6 +3,7 @@
 	 * Lanes stacked over one axis, one chart each, with a cursor that reads all of them at once. The owner decides what the axis
 	 * is and what a gesture does; this only draws and tells where the pointer is.
 	 */
+	import { tokenColour } from '../token-colour';
 	import { fixed, fixedOrDash } from '$core/format';
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
@@ -59,7 +60,7 @@
 	/** Colours of the theme, read once per theme: asking the page for each line of each redraw would cost more than drawing. */
 	const palette: Record<string, string> = {};
 	function colour(name: string): string {
-		return (palette[name] ??= getComputedStyle(document.documentElement).getPropertyValue(name).trim());
+		return (palette[name] ??= tokenColour(name));
 	}
 	const drawn = new WeakMap<Series, { x: number; y: number }[]>();
 	const TONES = { first: '--trace-1', second: '--trace-2', third: '--trace-3', old: '--trace-old' } as const;

@@ -1,0 +1,90 @@
+/** `cyl.lambda`, `cyl.knock`, `cyl.egt`, `cyl.trim` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
+import { checkCases } from '../../testing/check-cases.ts';
+import { at, perCylinder, pulled, v6, vehicleWith } from '../../testing/hand-made.ts';
+
+checkCases('cyl.lambda', [
+	{ what: 'not by cylinder', shapes: {}, is: 'not-checked' },
+	...(
+		[
+			[1.025, 'pass'],
+			[1.04, 'watch'],
+			[1.06, 'fix'],
+			[1.09, 'stop'],
+			[0.96, 'watch'],
+			[0.9, 'watch']
+		] as const
+	).map(([off, is]): Case => ({
+		what: `cylinder 4 at × ${off}`,
+		shapes: perCylinder('lambda', (c) => pulled(0.8 * (c === 4 ? off : 1), 1)),
+		vehicle: v6,
+		is
+	})),
+	{
+		what: 'all of one bank lean is no cylinder',
+		shapes: perCylinder('lambda', (c) => pulled(0.8 * (c % 2 ? 1.1 : 1), 1)),
+		vehicle: vehicleWith({
+			layout: 'v',
+			cylinders: 6,
+			banks: [
+				[1, 3, 5],
+				[2, 4, 6]
+			]
+		}),
+		is: 'pass'
+	}
+]);
+
+checkCases('cyl.knock', [
+	{ what: 'not by cylinder', shapes: {}, is: 'not-checked' },
+	{
+		what: 'cylinder 2 at 1.4°',
+		shapes: perCylinder('knockRetard', (c) => pulled(c === 2 ? 1.4 : 0, 0)),
+		is: 'pass'
+	},
+	{
+		what: 'cylinder 2 at 1.6°',
+		shapes: perCylinder('knockRetard', (c) => pulled(c === 2 ? 1.6 : 0, 0)),
+		is: 'watch'
+	},
+	{
+		what: 'one pulls 3 while all others show none (common practice)',
+		shapes: perCylinder('knockRetard', (c) => pulled(c === 2 ? 3 : 0, 0)),
+		is: 'fix'
+	},
+	{ what: 'all of them', shapes: perCylinder('knockRetard', () => pulled(3, 0)), is: 'pass' }
+]);
+
+checkCases('cyl.egt', [
+	{ what: 'no channels', shapes: {}, is: 'not-checked' },
+	{ what: '55 apart at cruise', shapes: perCylinder('egt', (c) => at(c === 3 ? 755 : 700)), is: 'pass' },
+	{ what: '65 apart at cruise', shapes: perCylinder('egt', (c) => at(c === 3 ? 765 : 700)), is: 'watch' },
+	{
+		what: 'apart only in the pull',
+		shapes: perCylinder('egt', (c) => pulled(c === 3 ? 900 : 700, 700)),
+		is: 'pass'
+	}
+]);
+
+checkCases('cyl.trim', [
+	{ what: 'no calibration', shapes: {}, is: 'not-checked' },
+	...(
+		[
+			[2.9, 'pass'],
+			[3, 'watch'],
+			[-5, 'fix']
+		] as const
+	).map(([points, is]): Case => ({
+		what: `one at ${points}`,
+		shapes: {},
+		calibration: [
+			{
+				id: 'fuel.cylTrim',
+				kind: 'curve',
+				unit: '%',
+				x: { channel: 'cylinder', points: [1, 2, 3, 4] },
+				values: [0, points, 0, 0]
+			}
+		],
+		is
+	}))
+]);

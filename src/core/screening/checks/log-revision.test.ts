@@ -1,0 +1,87 @@
+import { describe, expect, it } from 'vitest';
+import { parseCalibration, type Calibration } from '../../calibration/document.ts';
+import {
+	findingOf,
+	handMade,
+	outcomeOf,
+	pullShapes,
+	reportOf,
+	vehicleWith,
+	type Shape
+} from '../../testing/hand-made.ts';
+import { screen } from '../screen.ts';
+
+const drive = (more: Record<string, Shape> = {}, seconds = 40, rate = 20) =>
+	handMade(seconds, rate, { ...pullShapes(), ...more });
+const report = (log: ReturnType<typeof handMade>, vehicle = vehicleWith()) => reportOf(log, vehicle);
+
+describe('log.revision', () => {
+	const X = [1000, 2000, 3000, 4000, 5000, 6000, 7000];
+	const Y = [30, 60, 90, 120, 150, 180];
+	const timing = (r: number, k: number) => 12 + r / 300 - k / 12;
+	function calibration(name: string, shift: number): Calibration {
+		return parseCalibration({
+			schema: 'tanto.calibration/1',
+			name,
+			fuelModel: 'speed-density',
+			items: [
+				{
+					id: 'spark.table',
+					kind: 'map',
+					x: { channel: 'rpm', points: X },
+					y: { channel: 'map', points: Y },
+					values: Y.map((k) => X.map((r) => timing(r, k) - shift))
+				}
+			]
+		});
+	}
+	const shapes = pullShapes();
+	const logged = (shift: number) =>
+		drive({ sparkBase: (t) => timing(shapes['rpm']!(t), shapes['map']!(t)) - shift });
+	const of = (log: ReturnType<typeof handMade>, calibrations: Calibration[], stated: number) =>
+		screen(log, { vehicle: vehicleWith(), calibrations, stated });
+	const [r0, r1] = [calibration('R0', 0), calibration('R1', 2)];
+
+	it('passes when the stated revision explains the timing', () => {
+		expect(outcomeOf(of(logged(2), [r0, r1], 1), 'log.revision').outcome).toBe('pass');
+	});
+	it('another revision that explains it better is a stop: not the file you think', () => {
+		const f = findingOf(of(logged(0), [r0, r1], 1), 'log.revision')!;
+		expect(f).toMatchObject({ severity: 'stop', unit: '°' });
+		expect(f.title).toContain('R0 was in the car');
+	});
+	it('none that explains it is to fix', () => {
+		expect(findingOf(of(logged(8), [r0, r1], 1), 'log.revision')?.severity).toBe('fix');
+	});
+	it('revisions that are equal in these tables can not be told apart', () => {
+		const same = calibration('R1', 0);
+		expect(outcomeOf(of(logged(0), [r0, same], 1), 'log.revision')).toMatchObject({
+			outcome: 'not-checked',
+			missing: 'a logged calibration id'
+		});
+	});
+	it('0.4° between two revisions are too little to accuse anybody', () => {
+		expect(findingOf(of(logged(0), [r0, calibration('R1', 0.4)], 1), 'log.revision')).toBeUndefined();
+	});
+	it('is not checked without a calibration, or without the channels', () => {
+		expect(outcomeOf(report(drive()), 'log.revision').outcome).toBe('not-checked');
+		expect(outcomeOf(of(drive(), [r0], 0), 'log.revision')).toMatchObject({
+			outcome: 'not-checked',
+			missing: 'sparkBase'
+		});
+	});
+	it('believes a logged calibration id', () => {
+		const named = (name: string) => {
+			const log = logged(2);
+			log.channels.push({
+				...log.channels[0]!,
+				id: 'calibrationId',
+				texts: [name],
+				values: new Float32Array(log.rows).fill(Number.NaN)
+			});
+			return of(log, [r0, r1], 1);
+		};
+		expect(outcomeOf(named('R1'), 'log.revision').outcome).toBe('pass');
+		expect(findingOf(named('R0'), 'log.revision')?.severity).toBe('stop');
+	});
+});

@@ -1,0 +1,20 @@
+/** `table.range` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
+import { checkCases, map } from '../../testing/check-cases.ts';
+import { inPull } from '../../testing/hand-made.ts';
+
+checkCases('table.range', [
+	{ what: 'no calibration', shapes: {}, is: 'not-checked' },
+	{ what: 'inside', shapes: {}, calibration: [map('fuel.table', [1000, 7000], [20, 180], 80)], is: 'pass' },
+	{
+		what: 'ends at 150 kPa',
+		shapes: {},
+		calibration: [map('fuel.table', [1000, 7000], [20, 150], 80)],
+		is: 'fix'
+	},
+	{
+		what: 'beyond it only for a tenth of a second',
+		shapes: { map: (t) => (t > 13 && t < 13.1 ? 190 : inPull(t) ? 170 : 45) },
+		calibration: [map('fuel.table', [1000, 7000], [20, 180], 80)],
+		is: 'pass'
+	}
+]);

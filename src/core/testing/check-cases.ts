@@ -1,0 +1,74 @@
+/** A check on hand-made logs, case by case: the pull of `pullShapes`, with what a case plants in it, and what the check says of it. */
+import { describe, expect, it } from 'vitest';
+import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import {
+	at,
+	findingOf,
+	handMade,
+	inPull,
+	outcomeOf,
+	pullShapes,
+	reportOf,
+	vehicleWith,
+	type Shape
+} from './hand-made.ts';
+
+/** A minute of warm idle after the pull. */
+export const idling: Record<string, Shape> = {
+	rpm: (t) => (t < 30 ? pullShapes()['rpm']!(t) : 850),
+	map: (t) => (t < 30 ? pullShapes()['map']!(t) : 38),
+	tps: (t) => (t < 30 ? pullShapes()['tps']!(t) : 0),
+	speed: (t) => (t < 30 ? 60 : 0)
+};
+
+export interface Case {
+	what: string;
+	shapes: Record<string, Shape>;
+	vehicle?: Vehicle;
+	calibration?: object[];
+	seconds?: number;
+	/** Severity, `pass` or `not-checked`. */
+	is: string;
+}
+
+function calibrationOf(items: object[]): Calibration {
+	return parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel: 'speed-density', items });
+}
+
+function answer(code: string, c: Case): string {
+	const shapes: Record<string, Shape> = { ...pullShapes(), ...c.shapes };
+	for (const [id, shape] of Object.entries(shapes)) if (shape === GONE) delete shapes[id];
+	const report = reportOf(
+		handMade(c.seconds ?? 60, 20, shapes),
+		c.vehicle ?? vehicleWith(),
+		c.calibration ? [calibrationOf(c.calibration)] : []
+	);
+	const line = outcomeOf(report, code);
+	if (line.outcome !== 'found') return line.outcome;
+	return findingOf(report, code)!.severity;
+}
+/** Takes a channel out. */
+export const GONE: Shape = () => Number.NaN;
+
+export const map = (id: string, x: number[], y: number[], value: number) => ({
+	id,
+	kind: 'map',
+	x: { channel: 'rpm', unit: 'rpm', points: x },
+	y: { channel: 'map', unit: 'kPa', points: y },
+	values: y.map(() => x.map(() => value))
+});
+
+export const idle = (ect: number) => ({ ...idling, ect: at(ect) });
+/** A mixture in the pull that moves a little, as measured ones do: one that stands still at its lowest is a sensor at its end. */
+export const rippled =
+	(inside: number): Shape =>
+	(t) =>
+		inPull(t) ? inside * (1 + 0.003 * Math.sin(t * 9)) : 1;
+
+/** One test a case: severity of its finding, `pass` or `not-checked`. */
+export function checkCases(code: string, cases: readonly Case[]): void {
+	describe(code, () => {
+		it.each(cases)('$what: $is', (c) => expect(answer(code, c)).toBe(c.is));
+	});
+}
