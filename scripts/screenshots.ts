@@ -74,7 +74,7 @@ await shoot('tables', '/jobs/6/tables', 'light', async (page) => {
 			'VE, percent\n\t1000\t2000\t3000\t4000\n15\t80\t83\t85\t84\n0\t50\t52\t54\t55\n-5\t30\t31\t32\t33\n'
 		);
 });
-await shoot('carry-over', '/jobs/4/revisions/6/carry', 'light');
+await shoot('ladder', '/jobs/10/ladder', 'light');
 await shoot('cell-map', '/jobs/1/logs/1/map?show=banks', 'light', async (page) => {
 	await page.locator('[data-cell="9-10"]').click();
 	await page.waitForTimeout(900);

@@ -1,6 +1,6 @@
 /** `bank.unseen` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
 import { checkCases, GONE } from '../../testing/check-cases.ts';
-import { pullShapes, twoBanks, type Shape } from '../../testing/hand-made.ts';
+import { pullShapes, twoBanks } from '../../testing/hand-made.ts';
 
 checkCases('bank.unseen', [
 	{ what: 'one bank', shapes: {}, is: 'pass' },
