@@ -1,5 +1,5 @@
 /** `cyl.lambda`, `cyl.knock`, `cyl.egt`, `cyl.trim` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
-import { checkCases } from '../../testing/check-cases.ts';
+import { checkCases, type Case } from '../../testing/check-cases.ts';
 import { at, perCylinder, pulled, v6, vehicleWith } from '../../testing/hand-made.ts';
 
 checkCases('cyl.lambda', [

@@ -1,5 +1,5 @@
 /** `sensor.map` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
-import { checkCases, GONE } from '../../testing/check-cases.ts';
+import { checkCases, GONE, type Case } from '../../testing/check-cases.ts';
 import { pullShapes, vehicleWith } from '../../testing/hand-made.ts';
 
 checkCases('sensor.map', [

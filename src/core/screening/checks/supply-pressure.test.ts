@@ -1,5 +1,5 @@
 /** `supply.pressure` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
-import { checkCases } from '../../testing/check-cases.ts';
+import { checkCases, type Case } from '../../testing/check-cases.ts';
 import { at, inPull, pulled, vehicleWith } from '../../testing/hand-made.ts';
 
 checkCases('supply.pressure', [
