@@ -124,7 +124,8 @@ test('a link that is followed while the page loads its data anew is followed all
 		await new Promise((r) => setTimeout(r, ms));
 		await route.continue();
 	};
-	await page.route('**/jobs/4/evidence/__data.json**', late(1500));
+	// Longer than the page waits between two looks for news: neither those nor the answer to the form may hold it up.
+	await page.route('**/jobs/4/evidence/__data.json**', late(5000));
 	await page.route((url) => url.search.startsWith('?/'), late(500));
 	await open(page, '/jobs/4');
 	await page.getByLabel('Note or message').fill('asked twice for the wideband');

@@ -2,26 +2,42 @@ import { redirect } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { climbs } from '$core/climbing/step';
 import { titleOf } from '$core/calibration/items';
+import type { App } from '$lib/server/context';
 import { field, jobOr404, orFail } from '$lib/server/http';
 import { ladderOfJob, proposeRung, type JobLadder } from '$lib/server/ladders';
 import type { Actions, PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async ({ params, locals }) => {
-	const job = await jobOr404(locals.app, params.job);
-	let ladder: JobLadder | null = null;
-	let problem = '';
+export interface LadderPage {
+	ladder: JobLadder | null;
+	/** Why there is none. */
+	problem: string;
+	climbs: boolean;
+	titles: Record<string, string>;
+}
+
+async function pageOf(app: App, jobId: number): Promise<LadderPage> {
 	try {
-		ladder = await ladderOfJob(locals.app, job.id);
+		const ladder = await ladderOfJob(app, jobId);
+		const { rung, changes } = ladder.answer;
+		return {
+			ladder,
+			problem: '',
+			climbs: climbs(rung),
+			titles: Object.fromEntries(changes.map((c) => [c.item, titleOf({ id: c.item })]))
+		};
 	} catch (e) {
 		if (!(e instanceof InputError)) throw e;
-		problem = e.message;
+		return { ladder: null, problem: e.message, climbs: false, titles: {} };
 	}
-	return {
-		ladder,
-		problem,
-		climbs: ladder !== null && climbs(ladder.answer.rung),
-		titles: Object.fromEntries((ladder?.answer.changes ?? []).map((c) => [c.item, titleOf({ id: c.item })]))
-	};
+}
+
+// The page comes at once, and the answer when the logs of this rung and of those before it are read.
+export const load: PageServerLoad = async ({ params, locals }) => {
+	const job = await jobOr404(locals.app, params.job);
+	const page = pageOf(locals.app, job.id);
+	// Whoever waits for it hears of a failure; it may fail before anybody does.
+	page.catch(() => undefined);
+	return { page };
 };
 
 export const actions: Actions = {

@@ -4,13 +4,12 @@
 	import { fixed, plural, signed } from '$core/format';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
+	import type { JobLadder } from '$lib/server/ladders';
 	import type { PageProps } from './$types';
+	import type { LadderPage } from './+page.server';
 
 	let { data, form }: PageProps = $props();
 	const preferences = usePreferences();
-	const answer = $derived(data.ladder?.answer ?? null);
-	const shut = $derived(answer?.gates.filter((g) => !g.open) ?? []);
-	const open = $derived(answer?.gates.filter((g) => g.open) ?? []);
 	const RUNG = {
 		fuel: 'Fuel: the mixture to its target',
 		banks: 'The banks: find the cause of their difference',
@@ -80,7 +79,20 @@
 		{form.message}
 	</p>{/if}
 
-{#if answer && data.ladder}
+{#await data.page}
+	<p role="status" class="text-muted">Reading the logs of this rung and of those before it …</p>
+{:then view}
+	{#if view.ladder}{@render rungOf(view.ladder, view)}{:else}
+		<p role="status" class="text-muted">No rung can be said: {view.problem}.</p>
+	{/if}
+{:catch}
+	<p role="alert" class="text-stop">The ladder could not be worked out. Load the page again.</p>
+{/await}
+
+{#snippet rungOf(ladder: JobLadder, { climbs, titles }: Pick<LadderPage, 'climbs' | 'titles'>)}
+	{@const answer = ladder.answer}
+	{@const shut = answer.gates.filter((g) => !g.open)}
+	{@const open = answer.gates.filter((g) => g.open)}
 	<section aria-label="The next rung" class="border-line mb-5 border-y py-3">
 		<h2 class="mb-1">The next rung</h2>
 		<p class="text-[20px] font-semibold" data-testid="rung">
@@ -94,19 +106,19 @@
 				{preferences.say(answer.driveSaid ?? answer.drive)}
 			</p>{/if}
 		<p class="text-muted text-[14px]">
-			From R{data.ladder.revision.number}{data.ladder.logs.length
-				? ` and ${plural(data.ladder.logs.length, 'log')} made with it`
+			From R{ladder.revision.number}{ladder.logs.length
+				? ` and ${plural(ladder.logs.length, 'log')} made with it`
 				: '; no log was made with it yet'}.
 			<a class="underline" href="/jobs/{data.job.id}/fuel">Goal in numbers</a>
 		</p>
 		{#each answer.changes as c (c.item)}
 			<p class="mt-1">
-				<span class="font-semibold">{data.titles[c.item] ?? c.item}</span>, {plural(c.cells.length, 'value')}:
+				<span class="font-semibold">{titles[c.item] ?? c.item}</span>, {plural(c.cells.length, 'value')}:
 				{c.reason}.
 			</p>
 		{/each}
 		{#if answer.changes.length}
-			{@render take('rung', 'Take the rung into a draft', data.climbs)}
+			{@render take('rung', 'Take the rung into a draft', climbs)}
 		{/if}
 	</section>
 	{#if answer.brought || answer.proven}
@@ -198,6 +210,4 @@
 			</ul>
 		{/if}
 	</section>
-{:else}
-	<p role="status" class="text-muted">No rung can be said: {data.problem}.</p>
-{/if}
+{/snippet}
