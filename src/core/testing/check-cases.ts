@@ -1,6 +1,8 @@
 /** A check on hand-made logs, case by case: the pull of `pullShapes`, with what a case plants in it, and what the check says of it. */
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import type { Log } from '../logfile/log.ts';
+import type { Report } from '../screening/report.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import {
 	at,
@@ -72,3 +74,8 @@ export function checkCases(code: string, cases: readonly Case[]): void {
 		it.each(cases)('$what: $is', (c) => expect(answer(code, c)).toBe(c.is));
 	});
 }
+
+/** The pull of `pullShapes` with what a test plants in it, and what is said of such a log. */
+export const drive = (more: Record<string, Shape> = {}, seconds = 40, rate = 20): Log =>
+	handMade(seconds, rate, { ...pullShapes(), ...more });
+export const reportOn = (log: Log, vehicle = vehicleWith()): Report => reportOf(log, vehicle);

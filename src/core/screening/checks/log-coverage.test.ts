@@ -1,25 +1,14 @@
+import { drive, reportOn } from '../../testing/check-cases.ts';
 import { describe, expect, it } from 'vitest';
 import { parseRequest } from '../../request.ts';
-import {
-	findingOf,
-	handMade,
-	outcomeOf,
-	pullShapes,
-	reportOf,
-	vehicleWith,
-	type Shape
-} from '../../testing/hand-made.ts';
+import { findingOf, handMade, outcomeOf, pullShapes, vehicleWith } from '../../testing/hand-made.ts';
 import { screen } from '../screen.ts';
-
-const drive = (more: Record<string, Shape> = {}, seconds = 40, rate = 20) =>
-	handMade(seconds, rate, { ...pullShapes(), ...more });
-const report = (log: ReturnType<typeof handMade>, vehicle = vehicleWith()) => reportOf(log, vehicle);
 
 describe('log.coverage', () => {
 	const asked = (manoeuvres: object[], log = drive()) =>
 		screen(log, { vehicle: vehicleWith(), request: parseRequest({ schema: 'tanto.request/1', manoeuvres }) });
 	it('is not checked without a drive plan', () => {
-		expect(outcomeOf(report(drive()), 'log.coverage')).toMatchObject({
+		expect(outcomeOf(reportOn(drive()), 'log.coverage')).toMatchObject({
 			outcome: 'not-checked',
 			missing: 'a drive plan'
 		});

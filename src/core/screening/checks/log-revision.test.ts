@@ -1,19 +1,8 @@
+import { drive, reportOn } from '../../testing/check-cases.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../../calibration/document.ts';
-import {
-	findingOf,
-	handMade,
-	outcomeOf,
-	pullShapes,
-	reportOf,
-	vehicleWith,
-	type Shape
-} from '../../testing/hand-made.ts';
+import { findingOf, handMade, outcomeOf, pullShapes, vehicleWith } from '../../testing/hand-made.ts';
 import { screen } from '../screen.ts';
-
-const drive = (more: Record<string, Shape> = {}, seconds = 40, rate = 20) =>
-	handMade(seconds, rate, { ...pullShapes(), ...more });
-const report = (log: ReturnType<typeof handMade>, vehicle = vehicleWith()) => reportOf(log, vehicle);
 
 describe('log.revision', () => {
 	const X = [1000, 2000, 3000, 4000, 5000, 6000, 7000];
@@ -64,7 +53,7 @@ describe('log.revision', () => {
 		expect(findingOf(of(logged(0), [r0, calibration('R1', 0.4)], 1), 'log.revision')).toBeUndefined();
 	});
 	it('is not checked without a calibration, or without the channels', () => {
-		expect(outcomeOf(report(drive()), 'log.revision').outcome).toBe('not-checked');
+		expect(outcomeOf(reportOn(drive()), 'log.revision').outcome).toBe('not-checked');
 		expect(outcomeOf(of(drive(), [r0], 0), 'log.revision')).toMatchObject({
 			outcome: 'not-checked',
 			missing: 'sparkBase'

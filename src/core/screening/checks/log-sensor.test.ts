@@ -1,4 +1,5 @@
 /** Sensors that can't be right by themselves, on hand-made logs. */
+import { drive, reportOn } from '../../testing/check-cases.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration } from '../../calibration/document.ts';
 import {
@@ -7,8 +8,7 @@ import {
 	reportOf,
 	vehicleWith,
 	type Shape,
-	outcomeOf,
-	pullShapes
+	outcomeOf
 } from '../../testing/hand-made.ts';
 
 const car = vehicleWith({}, { sensors: { mapFullScaleKpa: 250 } });
@@ -84,10 +84,6 @@ describe('log.sensor', () => {
 	});
 });
 
-const drive = (more: Record<string, Shape> = {}, seconds = 40, rate = 20) =>
-	handMade(seconds, rate, { ...pullShapes(), ...more });
-const reportFor = (log: ReturnType<typeof handMade>, vehicle = vehicleWith()) => reportOf(log, vehicle);
-
 describe('log.sensor on the road', () => {
 	/** A minute of hills: speed and load go up and down. */
 	const hills: Record<string, Shape> = {
@@ -105,17 +101,17 @@ describe('log.sensor on the road', () => {
 		(t) =>
 			t > 10 && t < 10 + s ? value : before(t);
 	it('passes a drive over hills', () => {
-		expect(outcomeOf(reportFor(handMade(60, 20, hills)), 'log.sensor').outcome).toBe('pass');
+		expect(outcomeOf(reportOn(handMade(60, 20, hills)), 'log.sensor').outcome).toBe('pass');
 	});
 	it('a pressure that stands still for 25 s while everything moves is to fix, for 15 s nothing', () => {
 		const stuck = (s: number) =>
-			findingOf(reportFor(handMade(60, 20, { ...hills, map: after(s, 60, hills['map']!) })), 'log.sensor');
+			findingOf(reportOn(handMade(60, 20, { ...hills, map: after(s, 60, hills['map']!) })), 'log.sensor');
 		expect(stuck(25)).toMatchObject({ severity: 'fix', channels: ['map'] });
 		expect(stuck(15)).toBeUndefined();
 	});
 	it('a throttle that stands while engine speed goes up and down is to fix; held through one run up a gear it is not', () => {
 		const shape: Shape = (t) => (t > 10 && t < 40 ? 30 : t > 50 ? 80 : 34);
-		const waves = reportFor(handMade(60, 20, { ...hills, tps: shape }));
+		const waves = reportOn(handMade(60, 20, { ...hills, tps: shape }));
 		expect(findingOf(waves, 'log.sensor')?.channels).toEqual(['tps']);
 		const sweep: Record<string, Shape> = {
 			...hills,
@@ -123,25 +119,25 @@ describe('log.sensor on the road', () => {
 			rpm: (t) => (t > 10 && t < 40 ? 1800 + (t - 10) * 110 : 1800),
 			map: (t) => (t > 10 && t < 40 ? 95 - (t - 10) : 60 + Math.sin(t))
 		};
-		expect(findingOf(reportFor(handMade(60, 20, sweep)), 'log.sensor')).toBeUndefined();
+		expect(findingOf(reportOn(handMade(60, 20, sweep)), 'log.sensor')).toBeUndefined();
 	});
 	it('constant channels at a steady cruise are no fault', () => {
 		const steady = { rpm: () => 2500, map: () => 50, tps: () => 20, 'lambda.b1': () => 1, ect: () => 88 };
-		expect(findingOf(reportFor(handMade(60, 20, steady)), 'log.sensor')).toBeUndefined();
+		expect(findingOf(reportOn(handMade(60, 20, steady)), 'log.sensor')).toBeUndefined();
 	});
 	it('a temperature that is physically impossible, and one that jumps', () => {
 		expect(
-			findingOf(reportFor(handMade(60, 20, { ...hills, iat: () => 300 })), 'log.sensor')?.summary
+			findingOf(reportOn(handMade(60, 20, { ...hills, iat: () => 300 })), 'log.sensor')?.summary
 		).toContain('physically possible');
 		const jumping: Shape = (t) => (Math.abs((t % 10) - 5) < 0.01 ? 150 : 30);
 		expect(
-			findingOf(reportFor(handMade(60, 20, { ...hills, iat: jumping })), 'log.sensor')?.summary
+			findingOf(reportOn(handMade(60, 20, { ...hills, iat: jumping })), 'log.sensor')?.summary
 		).toContain('jumps');
 	});
 	it('a wideband at its end under load is a stop', () => {
 		const pegged: Shape = (t) =>
 			t >= 12 && t < 15 ? 0.68 : t >= 10 && t < 16 ? 0.79 + 0.005 * Math.sin(t * 9) : 1;
-		expect(findingOf(reportFor(drive({ 'lambda.b1': pegged })), 'log.sensor')).toMatchObject({
+		expect(findingOf(reportOn(drive({ 'lambda.b1': pegged })), 'log.sensor')).toMatchObject({
 			severity: 'stop',
 			channels: ['lambda.b1']
 		});
@@ -152,19 +148,19 @@ describe('log.sensor on the road', () => {
 			'pw.b1': (t: number) => (cut(t) ? 0 : 9 + 0.1 * Math.sin(t)),
 			'lambda.b1': (t: number) => (t >= 13.1 && t < 14.1 ? 1.6 : 0.8 + 0.004 * Math.sin(t * 9))
 		};
-		expect(findingOf(reportFor(drive(shapes)), 'log.sensor')).toBeUndefined();
+		expect(findingOf(reportOn(drive(shapes)), 'log.sensor')).toBeUndefined();
 	});
 	it('a pressure sensor at its full scale under load is a stop, when the scale is known', () => {
 		const full = { map: (t: number) => (t >= 10 && t < 16 ? 250 : 45) };
 		expect(
-			findingOf(reportFor(drive(full), vehicleWith({}, { sensors: { mapFullScaleKpa: 250 } })), 'log.sensor')
+			findingOf(reportOn(drive(full), vehicleWith({}, { sensors: { mapFullScaleKpa: 250 } })), 'log.sensor')
 				?.severity
 		).toBe('stop');
-		expect(findingOf(reportFor(drive(full)), 'log.sensor')).toBeUndefined();
+		expect(findingOf(reportOn(drive(full)), 'log.sensor')).toBeUndefined();
 	});
 	it('an air meter whose flow stops rising with engine speed is a stop', () => {
 		const meter: Shape = (t) => (t >= 10 && t < 16 ? Math.min(210, 100 + (t - 10) * 40) : 20 + Math.sin(t));
-		expect(findingOf(reportFor(drive({ maf: meter })), 'log.sensor')).toMatchObject({
+		expect(findingOf(reportOn(drive({ maf: meter })), 'log.sensor')).toMatchObject({
 			severity: 'stop',
 			channels: ['maf']
 		});
@@ -172,7 +168,7 @@ describe('log.sensor on the road', () => {
 	it('noise round a standing zero is no fault', () => {
 		expect(
 			findingOf(
-				reportFor(handMade(60, 20, { ...hills, speed: (t) => -0.05 + 0.02 * Math.sin(t * 50) })),
+				reportOn(handMade(60, 20, { ...hills, speed: (t) => -0.05 + 0.02 * Math.sin(t * 50) })),
 				'log.sensor'
 			)
 		).toBeUndefined();
