@@ -204,14 +204,37 @@ describe('what earlier rungs saw', () => {
 		).toBe(true);
 	});
 	it('keeps 2° in hand at the end where it began to be pulled, but on a day as hot as the season has', () => {
-		const everywhere: Record<string, Shape> = { knockRetard: (t) => (inPull(t) ? 0.6 : 0) };
-		const cool = ladderOf(caseOf([rung(12, 0, { log: everywhere })]));
+		const faint: Record<string, Shape> = { knockRetard: (t) => (high(t) ? 0.6 : 0) };
+		const cool = ladderOf(caseOf([rung(12, 0, { log: faint })], 12));
 		expect(cool.end!.reason).toContain('where it began to be pulled');
 		const spark = findMap(withChanges(calibration(12), cool.changes), 'spark.table')!;
-		expect(spark.values[KPA.indexOf(160)]![3]).toBe(10);
+		// Pulled from 5100 rpm on, between the cells of 5000 and 6000: around them it comes out as well.
+		const row = spark.values[KPA.indexOf(160)]!;
+		expect([3000, 4000, 5000, 6000].map((r) => row[RPM.indexOf(r)]! - timing(12, r))).toEqual(
+			[0, -2, -2, -2].map((v) => expect.closeTo(v, 6))
+		);
 		expect(cool.proven).toMatchObject({ ethanolPct: 0, iatC: 35, ambientC: 20, baroKpa: 100, hot: false });
-		const hot = ladderOf(caseOf([rung(12, 0, { log: everywhere, ambientC: 33 })]));
+		const hot = ladderOf(caseOf([rung(12, 0, { log: faint, ambientC: 33 })], 12));
 		expect(hot).toMatchObject({ rung: { kind: 'done' }, changes: [], proven: { hot: true } });
+	});
+	it('keeps nothing in hand for what was pulled while a monitor beside it stayed still', () => {
+		const pulledAlone: Record<string, Shape> = {
+			knockRetard: (t) => (high(t) ? 0.6 : 0),
+			knockMonitor: (t) => (inPull(t) ? 8 : 5)
+		};
+		expect(ladderOf(caseOf([rung(12, 0, { log: pulledAlone })], 12))).toMatchObject({
+			rung: { kind: 'done' },
+			changes: []
+		});
+	});
+	it('is at no end behind a closed gate', () => {
+		const hot: Record<string, Shape> = {
+			knockRetard: (t) => (high(t) ? 0.6 : 0),
+			iat: (t) => (inPull(t) ? 95 : 40)
+		};
+		const a = ladderOf(caseOf([rung(12, 0, { log: hot })], 12));
+		expect(a.gates.filter((g) => !g.open).map((g) => g.id)).toContain('intake');
+		expect(a).toMatchObject({ rung: { kind: 'timing', from: null }, changes: [], end: null });
 	});
 	it('what the last rung brought stands beside it', () => {
 		const a = ladderOf(caseOf([rung(10, 0, { jitter: 0 }), rung(11, 0.02, { jitter: 0 })]));

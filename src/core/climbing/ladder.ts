@@ -112,6 +112,8 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 			[],
 			'The boost of the goal is reached, and no timing ceiling is set: nothing is climbed without one.'
 		);
+	// Behind a closed gate nothing is at its end.
+	if (gates.some((g) => !g.open)) return answer(plain('timing'), gates, []);
 	const ended = `The goal is reached: boost and timing are where they were wanted, as far as the log says. ${timingEnd(c)}`;
 	const final = finalTiming(c);
 	return final

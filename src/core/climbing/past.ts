@@ -94,7 +94,7 @@ export function heardBefore(c: LadderCase, table: MapItem): Float64Array {
 			if (value < caps[at]!) caps[at] = value;
 		};
 		seen.forEach((s, at) => {
-			if (s.spoiled) cap(at);
+			if (s.near) cap(at);
 		});
 		const knocked = seen.map((s) => s.knocked);
 		for (const at of aroundAndAbove(then, knocked)) cap(at);

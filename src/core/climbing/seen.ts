@@ -15,6 +15,8 @@ export interface Seen {
 	seconds: number;
 	/** It pulled timing, or the monitor heard something: no degree goes in here. */
 	spoiled: boolean;
+	/** It began to knock, as far as anybody hears: by the monitor where one is logged, else by what the controller pulled. */
+	near: boolean;
 	/** Sum and number of the mixture's distances from its target, as shares, of the bank that is farther off. */
 	off: number;
 	judged: number;
@@ -28,7 +30,7 @@ export function seenBy(table: MapItem, logs: readonly { input: Prepared }[]): Se
 	const fy = new AxisFinder(table.y.points);
 	const nx = table.x.points.length;
 	const seen: Seen[] = table.values.flatMap((row) =>
-		row.map(() => ({ pulls: 0, seconds: 0, spoiled: false, off: 0, judged: 0, knocked: false }))
+		row.map(() => ({ pulls: 0, seconds: 0, spoiled: false, near: false, off: 0, judged: 0, knocked: false }))
 	);
 	for (const { input } of logs) {
 		const { frame, segments, profile, believed, target } = input;
@@ -52,7 +54,10 @@ export function seenBy(table: MapItem, logs: readonly { input: Prepared }[]): Se
 					if (share === share && !(Math.abs(share) <= Math.abs(off))) off = share;
 				}
 				const knocked = rises.has(i) || heard > profile.monitorLevel;
-				const spoiled = (retard !== null && retard[i]! >= PULLED_DEG) || heard > profile.monitorLevel / 2;
+				const pulled = retard !== null && retard[i]! >= PULLED_DEG;
+				const faint = heard > profile.monitorLevel / 2;
+				const spoiled = pulled || faint;
+				const near = monitor ? faint : pulled;
 				// What the engine got is mixed from the cells around: each that had a real part in it saw it.
 				const { i: k, t: tx } = fx.find(rpm[i]!);
 				const { i: r, t: ty } = fy.find(map[i]!);
@@ -72,6 +77,7 @@ export function seenBy(table: MapItem, logs: readonly { input: Prepared }[]): Se
 					}
 					if (knocked) s.knocked = true;
 					if (spoiled) s.spoiled = true;
+					if (near) s.near = true;
 					if (off === off) {
 						s.off += off;
 						s.judged++;

@@ -46,16 +46,17 @@ export function retreat(c: LadderCase): Step | null {
 }
 
 /**
- * What a final timing keeps in hand: where it began to be pulled, 2° come out, as after knock; a day as hot as the season has proves
- * the cell as it is (common practice). `null` where nothing was pulled, or the day was that hot.
+ * What a final timing keeps in hand: where it began to knock, 2° come out, as after knock; a day as hot as the season has proves
+ * the cell as it is (common practice). What the controller pulled while a monitor beside it stayed still is no beginning.
+ * `null` where there is none, or the day was that hot.
  */
 export function finalTiming(c: LadderCase): Step | null {
 	const d = driven(c);
 	if (!d || hotProven(c.logs)) return null;
 	return backed(
 		d.table,
-		d.seen.map((s) => s.spoiled),
-		'Here it began to be pulled: a final timing keeps 2° in hand, for the hottest day is yet to come'
+		d.seen.map((s) => s.near),
+		'Here it began to knock: a final timing keeps 2° in hand, for the hottest day is yet to come'
 	);
 }
 
