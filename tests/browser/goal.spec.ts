@@ -47,9 +47,10 @@ test('the ladder shows the gate that is closed, and takes no rung past it', asyn
 test('a rung is taken, accepted with a reason, released, driven, and the next one stands on it', async ({
 	page
 }) => {
-	// The Sledge whose timing was cut to 6°: three rungs are climbed, the log of the third is there.
+	test.setTimeout(240_000);
+	// The Sledge whose timing was cut to 6°: three rungs are climbed, the log of the third is there. The answer comes when the logs of all are read.
 	await open(page, '/jobs/10/ladder');
-	await expect(page.getByTestId('rung')).toContainText('9.0° → 10.0°');
+	await expect(page.getByTestId('rung')).toContainText('9.0° → 10.0°', { timeout: 60_000 });
 	await expect(page.getByText('Every gate is open')).toBeVisible();
 	const last = page.getByRole('region', { name: 'The last rung' });
 	await expect(last.getByRole('row', { name: /Power by the road/ })).toContainText(/\+\d\.\d % ±/);
@@ -75,7 +76,9 @@ test('a rung is taken, accepted with a reason, released, driven, and the next on
 
 	// Without a log of it no rung stands on it; driven, the next one does.
 	await open(page, '/jobs/10/ladder');
-	await expect(page.getByRole('region', { name: 'Gates' })).toContainText('log first');
+	await expect(page.getByRole('region', { name: 'Gates' })).toContainText('log first', {
+		timeout: 60_000
+	});
 	const revision = await page.getByRole('link', { name: /^R4/ }).first().getAttribute('href');
 	const id = revision!.split('/').at(-1);
 	const inCar = parseCalibration(
@@ -88,9 +91,9 @@ test('a rung is taken, accepted with a reason, released, driven, and the next on
 		mimeType: 'text/csv',
 		buffer: Buffer.from(drive(story.vehicle, inCar, story.logs[0]!.faults, 94, { monitor: true }))
 	});
-	await expect(page.locator('a.button[title="step-4.csv"]')).toBeVisible({ timeout: 30_000 });
+	await expect(page.locator('a.button[title="step-4.csv"]')).toBeVisible({ timeout: 60_000 });
 	await open(page, '/jobs/10/ladder');
-	await expect(page.getByTestId('rung')).toContainText('10.0° → 11.0°');
+	await expect(page.getByTestId('rung')).toContainText('10.0° → 11.0°', { timeout: 60_000 });
 });
 
 test('a stage opens the next one, a fill is noted, and what is missing is said', async ({ page }) => {
