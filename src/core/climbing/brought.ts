@@ -1,9 +1,10 @@
 /** What the last rung brought, beside the one before it: boost, knock, duty, and the power of the road. */
-import { deviation, mean } from 'd3-array';
+import { deviation, max, mean } from 'd3-array';
 import { dutyFromPulse } from '../evidence/duty.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import type { EarlierRung, LadderCase } from './case.ts';
 import { comparable, logMean } from './gain.ts';
+import { topsInPulls } from './past.ts';
 
 /** Pulls of each from which their scatter is known. Own choice. */
 const LEAST_PULLS = 2;
@@ -33,7 +34,7 @@ export function broughtBy(c: LadderCase): Brought | null {
 
 function figuresOf({ logs }: Pick<EarlierRung, 'logs'>): RungFigures {
 	const top = (of: (input: Prepared) => Float32Array | null | undefined) =>
-		highest(logs.map(({ input }) => highestLoaded(input, of(input))));
+		max(logs.flatMap(({ input }) => topsInPulls(input, of(input)))) ?? null;
 	return {
 		boostKpa: top(({ frame }) => frame.get('map')),
 		knockDeg: top(({ frame }) => frame.get('knockRetard')),
@@ -54,17 +55,3 @@ function powerOf(before: EarlierRung, now: Pick<LadderCase, 'calibration' | 'log
 		sePct: 100 * Math.hypot(error(then!), error(here!))
 	};
 }
-
-function highestLoaded(input: Prepared, column: Float32Array | null | undefined): number | null {
-	if (!column) return null;
-	return highest(
-		input.segments.pulls.flatMap((p) => {
-			let top = -Infinity;
-			for (let i = p.from; i <= p.to; i++) if (column[i]! > top) top = column[i]!;
-			return top > -Infinity ? [top] : [];
-		})
-	);
-}
-
-const highest = (list: readonly (number | null)[]): number | null =>
-	list.reduce<number | null>((top, v) => (v !== null && (top === null || v > top) ? v : top), null);

@@ -5,14 +5,14 @@
 import { group, mean as meanOf, mode } from 'd3-array';
 import type { Calibration } from '../calibration/document.ts';
 import { along } from '../calibration/along.ts';
-import { ethanolPctOf } from '../evidence/ethanol.ts';
+import { SAME_FUEL_POINTS } from '../evidence/ethanol.ts';
 import { fixed, plural } from '../format.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { airDensity, pullPower } from '../performance/road-power.ts';
+import { airDensity, BIN_RPM, pullPower } from '../performance/road-power.ts';
 import { ambientOf } from '../screening/reserve.ts';
 import { tQuantile90 } from '../stats/stats.ts';
-import type { EarlierRung, LadderCase, ScreenedLog } from './case.ts';
-import { SAME_FUEL_POINTS, timingTable } from './past.ts';
+import type { EarlierRung, LadderCase } from './case.ts';
+import { ethanolOf, timingTable } from './past.ts';
 
 /** Below this much for a degree it gives nothing, percent. Common practice. */
 export const NOTHING_PCT = 0.3;
@@ -100,9 +100,9 @@ function likeTheLast(rungs: readonly EarlierRung[]): EarlierRung[] {
 	const same = (c: Calibration, id: string) =>
 		JSON.stringify(c.items.find((i) => i.id === id)) ===
 		JSON.stringify(last.calibration.items.find((i) => i.id === id));
-	const fuel = fuelOf(last.logs);
+	const fuel = ethanolOf(last.logs);
 	return rungs.filter((r) => {
-		const then = fuelOf(r.logs);
+		const then = ethanolOf(r.logs);
 		return (
 			r.logs.length > 0 &&
 			timingTable(r.calibration) !== null &&
@@ -112,9 +112,6 @@ function likeTheLast(rungs: readonly EarlierRung[]): EarlierRung[] {
 		);
 	});
 }
-
-const fuelOf = (logs: readonly ScreenedLog[]): number | null =>
-	logs.length ? ethanolPctOf(logs.at(-1)!.input) : null;
 
 function pullsOf(input: Prepared, c: Calibration, rung: number): Pull[] {
 	const { frame, segments, vehicle } = input;
@@ -128,10 +125,9 @@ function pullsOf(input: Prepared, c: Calibration, rung: number): Pull[] {
 	return segments.pulls.flatMap((pull): Pull[] => {
 		const road = pullPower(frame, segments, vehicle, pull, density);
 		if ('missing' in road || pull.gear === undefined) return [];
-		const half = (road.rpm[1]! - road.rpm[0]!) / 2 || 125;
 		const sums = road.rpm.map(() => ({ deg: 0, air: 0, n: 0 }));
 		for (let i = pull.from; i <= pull.to; i++) {
-			const s = sums[Math.floor((rpm[i]! - road.rpm[0]! + half) / (2 * half))];
+			const s = sums[Math.floor((rpm[i]! - road.rpm[0]!) / BIN_RPM + 0.5)];
 			// Denser air burns more fuel: what is compared is what the timing makes of it.
 			const air = (map?.[i] ?? segments.baroKpa) / ((iat?.[i] ?? 20) + KELVIN);
 			if (!s || deg[i] !== deg[i] || air !== air) continue;

@@ -1,12 +1,11 @@
 /** What earlier rungs tell of this one: where it was pulled before, and how hot it was. */
 import { findMap, type Calibration, type MapItem } from '../calibration/document.ts';
-import { ethanolPctOf } from '../evidence/ethanol.ts';
+import { ethanolPctOf, SAME_FUEL_POINTS } from '../evidence/ethanol.ts';
+import type { Prepared } from '../evidence/prepared.ts';
 import { median } from '../stats/stats.ts';
 import type { LadderCase, ScreenedLog } from './case.ts';
 import { seenBy } from './seen.ts';
 
-/** Points of ethanol within which a fuel counts as the same. Common practice. */
-export const SAME_FUEL_POINTS = 5;
 /** Below timing that was pulled, this much is kept on the same fuel, degrees. Common practice. */
 const KEPT_DEG = 2;
 /** A day this much cooler than the hottest of the season still proves, °C. Common practice. */
@@ -40,19 +39,24 @@ export function provenIn(logs: readonly ScreenedLog[]): Proven | null {
 	const newest = logs.at(-1);
 	if (!newest) return null;
 	const { frame, segments } = newest.input;
-	const iat = frame.get('iat');
-	const hottest = segments.pulls.flatMap((p) => {
-		let top = -Infinity;
-		if (iat) for (let i = p.from; i <= p.to; i++) if (iat[i]! > top) top = iat[i]!;
-		return top > -Infinity ? [top] : [];
-	});
+	const hottest = topsInPulls(newest.input, frame.get('iat'));
 	return {
-		ethanolPct: ethanolPctOf(newest.input),
+		ethanolPct: ethanolOf(logs),
 		iatC: hottest.length ? median(hottest) : null,
 		ambientC: frame.bounds('ambientTemp')?.min ?? null,
 		baroKpa: segments.baroKpa,
 		hot: hotProven(logs)
 	};
+}
+
+/** The highest of a column in each full-throttle pull that has any. */
+export function topsInPulls({ segments }: Prepared, column: Float32Array | null | undefined): number[] {
+	if (!column) return [];
+	return segments.pulls.flatMap((p) => {
+		let top = -Infinity;
+		for (let i = p.from; i <= p.to; i++) if (column[i]! > top) top = column[i]!;
+		return top > -Infinity ? [top] : [];
+	});
 }
 
 /** The cells given, around them and everywhere above them in load. */
@@ -69,7 +73,8 @@ export function aroundAndAbove(table: MapItem, which: readonly boolean[]): Set<n
 	return out;
 }
 
-const ethanolOf = (logs: readonly ScreenedLog[]): number | null => {
+/** Ethanol of what a rung was driven on, by its newest log; `null` where nobody knows. */
+export const ethanolOf = (logs: readonly ScreenedLog[]): number | null => {
 	const newest = logs.at(-1);
 	return newest ? ethanolPctOf(newest.input) : null;
 };

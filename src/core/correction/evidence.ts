@@ -1,7 +1,7 @@
 /** Which logs still tell of this engine: same hardware, same fuel, same state of the learned trims, nothing that makes them unbelievable. */
 import { fixed } from '../format.ts';
 import type { Calibration } from '../calibration/document.ts';
-import { ethanolPctOf } from '../evidence/ethanol.ts';
+import { ethanolPctOf, SAME_FUEL_POINTS } from '../evidence/ethanol.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { doubts } from '../screening/codes.ts';
 import type { Finding } from '../screening/types.ts';
@@ -20,7 +20,6 @@ export interface Hearing {
 	silent: string | null;
 }
 
-const ETHANOL_POINTS = 5;
 const LEARNED_PCT = 2;
 
 type Head = Pick<Finding, 'code' | 'severity'>;
@@ -92,7 +91,7 @@ function whyNot(
 	const open = findings.find(hushes);
 	if (open) return open.title;
 	const own = ethanolPctOf(input);
-	if (own !== null && ethanolPct !== null && Math.abs(own - ethanolPct) > ETHANOL_POINTS)
+	if (own !== null && ethanolPct !== null && Math.abs(own - ethanolPct) > SAME_FUEL_POINTS)
 		return `another fuel: ${fixed(own, 0)} % ethanol, then ${fixed(ethanolPct, 0)} %`;
 	const then = learnedPct(input);
 	if ((then === null) !== (learned === null) && Math.max(then ?? 0, learned ?? 0) > LEARNED_PCT)

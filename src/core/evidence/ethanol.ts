@@ -2,6 +2,9 @@
 import { median } from '../stats/stats.ts';
 import type { Prepared } from './prepared.ts';
 
+/** Points of ethanol within which a fuel counts as the same. Common practice. */
+export const SAME_FUEL_POINTS = 5;
+
 /** What a controller infers from its trims follows every error of the fuel table: it is no witness of the blend. */
 export function measuredEthanol({
 	frame,

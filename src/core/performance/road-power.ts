@@ -16,7 +16,8 @@ const MASS_SHARE = 0.03;
 const DRAG_SHARE = 0.1;
 const ROLLING_SHARE = 0.3;
 const GRADE = 0.005;
-const BIN_RPM = 250;
+/** Width of the bins of engine speed. */
+export const BIN_RPM = 250;
 const SMOOTH_S = 0.5;
 
 export interface RoadPower {

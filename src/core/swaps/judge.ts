@@ -6,7 +6,7 @@
 import { median } from '../stats/stats.ts';
 import { BANDS, type Band } from '../evidence/cells/banks.ts';
 import { prepare, type LogContext } from '../evidence/prepare.ts';
-import { measuredEthanol } from '../evidence/ethanol.ts';
+import { measuredEthanol, SAME_FUEL_POINTS } from '../evidence/ethanol.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Log } from '../logfile/log.ts';
@@ -48,7 +48,6 @@ export interface LogOf {
 	context: LogContext;
 }
 
-const MOST_ETHANOL_POINTS = 5;
 const MOST_INTAKE_C = 10;
 
 /** @param back the log after everything was put back as it was */
@@ -201,8 +200,8 @@ function conditions(inputs: readonly Prepared[]): string | null {
 			return measured ? median(measured) : Number.NaN;
 		})
 	);
-	if (ethanol > MOST_ETHANOL_POINTS)
-		return `the fuel differs by ${Math.round(ethanol)} points of ethanol (at most ${MOST_ETHANOL_POINTS})`;
+	if (ethanol > SAME_FUEL_POINTS)
+		return `the fuel differs by ${Math.round(ethanol)} points of ethanol (at most ${SAME_FUEL_POINTS})`;
 	const intake = of('iat', (i) => {
 		const iat = i.frame.get('iat')!;
 		const loaded: number[] = [];
