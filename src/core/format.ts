@@ -31,6 +31,8 @@ export function plural(n: number, one: string, many = `${one}s`): string {
 	return `${n} ${n === 1 ? one : many}`;
 }
 
+export const capital = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
+
 export function uncapital(text: string): string {
 	return text.charAt(0).toLowerCase() + text.slice(1);
 }

@@ -3,7 +3,7 @@
  * Kinds of evidence are ranked by the tuner; where two contradict each other on a cylinder, nothing is proposed for it.
  */
 import { decimalsOf, findCurve, roundTo, type Calibration, type CurveItem } from '../calibration/document.ts';
-import { fixed, list, plural, signed } from '../format.ts';
+import { capital, fixed, list, plural, signed } from '../format.ts';
 import { InputError } from '../input-error.ts';
 import { profileOf } from '../limits/profile.ts';
 import type { Severity } from '../screening/types.ts';
@@ -215,8 +215,6 @@ function timing(r: PlugReading, ask: Ask): void {
 /** Other sign, or more than two points apart. */
 const contradict = (a: number, b: number) =>
 	Math.sign(a) * Math.sign(b) < 0 || Math.abs(a - b) > APART_POINTS + 1e-9;
-
-const capital = (s: string) => s.charAt(0).toUpperCase() + s.slice(1);
 
 function added(
 	item: TrimChange['item'],

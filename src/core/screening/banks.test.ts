@@ -1,32 +1,25 @@
 /** Two banks with the same fault are one finding about both. */
 import { describe, expect, it } from 'vitest';
-import { ofBanks, type OfBank } from './banks.ts';
-import type { Severity } from './types.ts';
+import { ofBanks, whose, type OfBanks } from './banks.ts';
+import type { Raised, Severity } from './types.ts';
 
-const of = (bank: 1 | 2, value: number, severity: Severity = 'fix', more: object = {}): OfBank => ({
-	finding: {
-		code: 'fuel.lean',
-		severity,
-		title: `Bank ${bank} lean`,
-		summary: `bank ${bank} by ${value} %`,
-		value,
-		bank,
-		ranges: [{ from: 10 * bank, to: 10 * bank + 12 }],
-		channels: [`lambda.b${bank}`, 'rpm'],
-		causes: [],
-		next: [],
-		...more
-	},
-	both: { title: 'Both banks lean', summary: `both banks by ${value} %` }
+type Facts = OfBanks & { pct: number; transient?: boolean };
+const of = (bank: 1 | 2, value: number, severity: Severity = 'fix', more: object = {}): Raised<Facts> => ({
+	severity,
+	facts: { pct: value },
+	value,
+	bank,
+	ranges: [{ from: 10 * bank, to: 10 * bank + 12 }],
+	channels: [`lambda.b${bank}`, 'rpm'],
+	...more
 });
 
 describe('findings of two banks', () => {
-	it('that one cause explains are one, in the words of the worse', () => {
+	it('that one cause explains are one, with the facts of the worse', () => {
 		const [only, ...more] = ofBanks([of(1, 5), of(2, 6)], 2);
 		expect(more).toEqual([]);
 		expect(only).toMatchObject({
-			title: 'Both banks lean',
-			summary: 'both banks by 6 %',
+			facts: { pct: 6, both: true },
 			value: 6,
 			channels: ['lambda.b1', 'rpm', 'lambda.b2'],
 			ranges: [{ from: 10, to: 32 }]
@@ -41,12 +34,14 @@ describe('findings of two banks', () => {
 	});
 	it('farther apart, or of another kind, stay two', () => {
 		expect(ofBanks([of(1, 5), of(2, 8)], 2).map((f) => f.bank)).toEqual([1, 2]);
-		const other = { ...of(2, 5), kind: 'transient' };
-		expect(ofBanks([of(1, 5), other], 2)).toHaveLength(2);
+		const other = of(2, 5, 'fix', { facts: { pct: 5, transient: true } });
+		const alike = (a: Facts, b: Facts) => a.transient === b.transient;
+		expect(ofBanks([of(1, 5), other], 2, alike)).toHaveLength(2);
+		expect(ofBanks([of(1, 5), of(2, 5)], 2, alike)).toHaveLength(1);
 	});
 	it('one alone stays what it is, and none is none', () => {
 		const one = of(2, 5);
-		expect(ofBanks([one], 2)).toEqual([one.finding]);
+		expect(ofBanks([one], 2)).toEqual([one]);
 		expect(ofBanks([], 2)).toEqual([]);
 	});
 	it('ranges that touch nothing stay apart', () => {
@@ -55,5 +50,11 @@ describe('findings of two banks', () => {
 			{ from: 10, to: 22 },
 			{ from: 90, to: 91 }
 		]);
+	});
+	it('are told of by their number, or as both, or as the one there is', () => {
+		expect(whose(of(2, 5), 'the engine')).toBe('bank 2');
+		expect(whose(ofBanks([of(1, 5), of(2, 5)], 2)[0]!, 'the engine')).toBe('both banks');
+		const { bank: _, ...one } = of(1, 5);
+		expect(whose(one, 'the engine')).toBe('the engine');
 	});
 });

@@ -1,34 +1,37 @@
 /** Two banks with the same fault are one finding about both. */
-import { rank, type Finding } from './types.ts';
+import { rank, type Raised } from './types.ts';
 
-/** A finding about one bank, and what it would be called were it about both. */
-export interface OfBank {
-	finding: Finding;
-	both: Pick<Finding, 'title' | 'summary'>;
-	/** Two of other kinds are two things. */
-	kind?: string;
-}
+/** Among the facts of a finding that may be about a bank or about both. */
+export type OfBanks = { both?: boolean };
+
+/** Whom such a finding is about, in a sentence. @param one what to say where the banks can't be told apart, or there is only one */
+export const whose = (f: { bank?: number | undefined; facts: OfBanks }, one: string): string =>
+	f.facts.both ? 'both banks' : f.bank ? `bank ${f.bank}` : one;
 
 /**
- * The findings of the banks; one, in the words for both, where they differ by no more than one cause explains. The worse one gives severity,
- * value and region.
+ * The findings of the banks; one about both, where they differ by no more than one cause explains. The worse one gives severity, value,
+ * facts and region.
  * @param list at most one a bank
  * @param withinPct difference of their values up to which one cause explains both
+ * @param alike whether two are of one kind; two of other kinds are two things
  */
-export function ofBanks(list: readonly OfBank[], withinPct: number): Finding[] {
+export function ofBanks<Facts extends OfBanks>(
+	list: readonly Raised<Facts>[],
+	withinPct: number,
+	alike: (a: Facts, b: Facts) => boolean = () => true
+): Raised<Facts>[] {
 	const [a, b] = list;
-	if (!a || !b || a.kind !== b.kind || Math.abs(a.finding.value! - b.finding.value!) > withinPct)
-		return list.map((l) => l.finding);
-	const bad = (l: OfBank) => rank(l.finding.severity);
-	const size = (l: OfBank) => Math.abs(l.finding.value!);
+	if (!a || !b || !alike(a.facts, b.facts) || Math.abs(a.value! - b.value!) > withinPct) return [...list];
+	const bad = (f: Raised) => rank(f.severity);
+	const size = (f: Raised) => Math.abs(f.value!);
 	const worse = bad(b) < bad(a) || (bad(b) === bad(a) && size(b) > size(a)) ? b : a;
-	const { bank: _, ...rest } = worse.finding;
+	const { bank: _, ...rest } = worse;
 	return [
 		{
 			...rest,
-			...worse.both,
-			channels: [...new Set([...a.finding.channels, ...b.finding.channels])],
-			ranges: joined([...(a.finding.ranges ?? []), ...(b.finding.ranges ?? [])])
+			facts: { ...worse.facts, both: true },
+			channels: [...new Set([...a.channels, ...b.channels])],
+			ranges: joined([...(a.ranges ?? []), ...(b.ranges ?? [])])
 		}
 	];
 }

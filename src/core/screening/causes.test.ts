@@ -3,21 +3,17 @@ import { describe, expect, it } from 'vitest';
 import { profileOf } from '../limits/profile.ts';
 import { settleCauses } from './causes.ts';
 import { CODES, type CheckCode } from './codes.ts';
-import { findingKey, type Finding, type Severity } from './types.ts';
+import { findingKey, type Severity, type Wordless } from './types.ts';
 
 const profile = profileOf();
-const of = (code: CheckCode, severity: Severity, more: Partial<Finding> = {}): Finding => ({
+const of = (code: CheckCode, severity: Severity, more: Partial<Wordless> = {}): Wordless => ({
 	code,
 	severity,
-	title: `${code} title`,
-	summary: `${code} summary.`,
 	channels: [],
-	causes: [],
-	next: [],
 	...more
 });
-const settled = (...findings: Finding[]) => settleCauses(findings, profile);
-const severities = (list: readonly Finding[]) => list.map((f) => f.severity);
+const settled = (...findings: Wordless[]) => settleCauses(findings, profile);
+const severities = (list: readonly Wordless[]) => list.map((f) => f.severity);
 
 describe('a finding that another one explains', () => {
 	it('steps back to a note that names it, in its own words', () => {
@@ -26,9 +22,7 @@ describe('a finding that another one explains', () => {
 		expect(duty).toEqual(cause);
 		expect(reserve).toMatchObject({
 			severity: 'note',
-			because: findingKey(cause),
-			title: 'inj.reserve title',
-			summary: 'inj.reserve summary.'
+			because: findingKey(cause)
 		});
 	});
 	it('makes its cause as dangerous as itself where they are one fault', () => {

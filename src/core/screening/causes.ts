@@ -8,15 +8,15 @@
  */
 import type { CheckCode } from './codes.ts';
 import type { Profile } from '../limits/profile.ts';
-import { findingKey, rank, type Finding, type Severity } from './types.ts';
+import { findingKey, rank, type Severity, type Wordless } from './types.ts';
 
 /** What a tail may exceed its cause by and still be explained by it, in points. */
 const SLACK_PCT = 2;
 
-const serious = (f: Finding) => f.severity === 'stop' || f.severity === 'fix';
+const serious = (f: Wordless) => f.severity === 'stop' || f.severity === 'fix';
 const worse = (a: Severity, b: Severity): Severity => (rank(a) < rank(b) ? a : b);
 
-function overlap(a: Finding, b: Finding): boolean {
+function overlap(a: Wordless, b: Wordless): boolean {
 	const [x, y] = [a.ranges ?? [], b.ranges ?? []];
 	if (x.length === 0 || y.length === 0) return true;
 	return x.some((r) => y.some((s) => r.from <= s.to + 1 && s.from <= r.to + 1));
@@ -24,13 +24,13 @@ function overlap(a: Finding, b: Finding): boolean {
 
 /** Tails step back behind their cause; a dangerous tail makes its cause as dangerous. */
 function behind(
-	findings: readonly Finding[],
-	cause: Finding,
-	tails: readonly Finding[],
+	findings: readonly Wordless[],
+	cause: Wordless,
+	tails: readonly Wordless[],
 	lift: boolean
-): Finding[] {
+): Wordless[] {
 	const severity = lift ? tails.reduce((s, t) => worse(s, t.severity), cause.severity) : cause.severity;
-	return findings.map((f): Finding => {
+	return findings.map((f): Wordless => {
 		if (f === cause) return { ...f, severity };
 		return tails.includes(f) ? { ...f, severity: 'note', because: findingKey(cause) } : f;
 	});
@@ -42,7 +42,7 @@ interface Rule {
 	/** Whether the cause takes the tail's severity over. */
 	lift: boolean;
 	/** Whether this tail is explained by this cause. */
-	explains: (cause: Finding, tail: Finding, all: readonly Finding[]) => boolean;
+	explains: (cause: Wordless, tail: Wordless, all: readonly Wordless[]) => boolean;
 }
 
 const RULES: readonly Rule[] = [
@@ -118,10 +118,10 @@ const RULES: readonly Rule[] = [
  * One cylinder alone: a matter of that cylinder, up to the retard that stops a job whatever it is.
  * The knock steps back to a note: its check has found it, and timing is proposed from its episodes.
  */
-function settleKnock(findings: Finding[], stopDeg: number): Finding[] {
+function settleKnock(findings: Wordless[], stopDeg: number): Wordless[] {
 	const alone = findings.filter((f) => f.code === 'cyl.knock');
 	if (alone.length === 0) return findings;
-	return findings.map((f): Finding => {
+	return findings.map((f): Wordless => {
 		const cause =
 			SHAPES.includes(f.code) && f.value! < stopDeg ? alone.find((a) => overlap(a, f)) : undefined;
 		return cause ? { ...f, severity: 'note', because: findingKey(cause) } : f;
@@ -129,7 +129,7 @@ function settleKnock(findings: Finding[], stopDeg: number): Finding[] {
 }
 const SHAPES: readonly string[] = ['knock.real', 'knock.blips', 'knock.unclear'] satisfies CheckCode[];
 
-export function settleCauses(raised: readonly Finding[], profile: Profile): Finding[] {
+export function settleCauses(raised: readonly Wordless[], profile: Profile): Wordless[] {
 	let findings = settleKnock([...raised], profile.knockStopDeg);
 	for (const rule of RULES)
 		for (let k = 0; k < findings.length; k++) {

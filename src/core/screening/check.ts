@@ -4,7 +4,7 @@ import type { NeedId } from '../vehicle/needs.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import type { Profile } from '../limits/profile.ts';
 import type { SwapKind } from '../swap-kind.ts';
-import type { CheckResult, Finding } from './types.ts';
+import type { CheckResult, Finding, Raised, Words } from './types.ts';
 
 /** The questions that a log is read by, see `SECTIONS`. */
 export type SectionId =
@@ -61,15 +61,29 @@ export interface About {
 	plain?: (f: Finding) => string;
 }
 
-export interface Check<Code extends string = string> extends About {
+/** Names of those facts that are measured: each has a unit. */
+type Measured<Facts> = {
+	[K in keyof Facts]-?: NonNullable<Facts[K]> extends number | readonly number[] ? K : never;
+}[keyof Facts];
+
+/** What words are made of: facts as plain values, whom it is about, how bad it is. */
+export type Told<Facts extends object> = Pick<Raised<Facts>, 'facts' | 'severity' | 'bank' | 'cylinder'>;
+
+export interface Check<Code extends string = string, Facts extends object = object> extends About {
 	/** Stable: stored reports, answers and programs hang on it. */
 	code: Code;
+	/** Unit of each fact that is a number. */
+	units: Record<Measured<Facts>, string>;
 	/** One file may serve codes that share a computation; it answers for each. */
-	run(input: Prepared): CheckResult;
+	run(input: Prepared): CheckResult<Facts>;
+	/** Its words, from what the finding carries and from nothing else: a stored finding reads the same when they are made anew. */
+	words(finding: Told<Facts>): Words;
 }
 
-/** Keeps the literal code, so that the list of all checks knows them. */
-export const check = <const Code extends string>(c: Check<Code>): Check<Code> => c;
+/** Keeps the literal code, so that the list of all checks knows them, and holds facts, units and words of a check to each other. */
+export const check = <const Code extends string, Facts extends object>(
+	c: Check<Code, Facts>
+): Check<Code, Facts> => c;
 
 /** From about this share on nearly all of the benefit of ethanol is there (common practice). */
 const ENOUGH_ETHANOL_PCT = 60;

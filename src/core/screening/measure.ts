@@ -4,7 +4,7 @@ import type { Frame } from '../logfile/frame.ts';
 import type { Run } from '../stats/runs.ts';
 import { quantileInPlace } from '../stats/stats.ts';
 import { rangesOf, regionOf, round } from './ranges.ts';
-import type { CheckResult, Finding } from './types.ts';
+import type { CheckResult, Raised } from './types.ts';
 
 type Test = (i: number) => boolean;
 const always: Test = () => true;
@@ -97,19 +97,28 @@ function held(
 	return at < 0 ? { level: Number.NaN, at } : { level, at };
 }
 
-export function notChecked(reason: string, missing: string): CheckResult {
+export function notChecked(reason: string, missing: string): CheckResult<never> {
 	return { outcome: 'not-checked', reason, missing };
 }
 
 /** Nothing of the kind was driven. */
 export const NEVER_LOADED = notChecked('the engine was never loaded in this log', 'loaded driving');
 
-type Draft = Omit<Finding, 'ranges' | 'region'> & { runs?: readonly Run[] };
+type Draft<Facts extends object> = Omit<Raised<Facts>, 'ranges' | 'region'> & { runs?: readonly Run[] };
 
-/** A finding with ranges and region of its stretches; channels that the log doesn't have are left out. */
-export function finding({ frame }: Pick<Prepared, 'frame'>, draft: Draft): Finding {
+/**
+ * A finding with ranges and region of its stretches. Channels that the log doesn't have are left out, and so are facts that are no number.
+ */
+export function finding<Facts extends object>(
+	{ frame }: Pick<Prepared, 'frame'>,
+	draft: Draft<Facts>
+): Raised<Facts> {
 	const { runs = [], ...rest } = draft;
-	const out: Finding = { ...rest, channels: rest.channels.filter((id) => frame.has(id)) };
+	const out: Raised<Facts> = {
+		...rest,
+		facts: known(rest.facts),
+		channels: rest.channels.filter((id) => frame.has(id))
+	};
 	if (out.value !== undefined) out.value = round(out.value, 2);
 	if (runs.length) {
 		out.ranges = rangesOf(runs, frame.timeS);
@@ -118,8 +127,23 @@ export function finding({ frame }: Pick<Prepared, 'frame'>, draft: Draft): Findi
 	return out;
 }
 
-export const found = (...findings: Finding[]): CheckResult => ({ outcome: 'found', findings });
-export const pass = (text: string): CheckResult => ({ outcome: 'pass', text });
+/** What is missing or no number isn't a fact; six digits are more than any sensor tells. */
+function known<Facts extends object>(facts: Facts): Facts {
+	const kept = Object.entries(facts).flatMap(([name, v]: [string, unknown]) => {
+		if (v === undefined || (typeof v === 'number' && !Number.isFinite(v))) return [];
+		return [[name, digits(v)]];
+	});
+	return Object.fromEntries(kept) as Facts;
+}
+
+const digits = (v: unknown): unknown =>
+	typeof v === 'number' ? Number(v.toPrecision(6)) : Array.isArray(v) ? v.map(digits) : v;
+
+export const found = <Facts extends object>(...findings: Raised<Facts>[]): CheckResult<Facts> => ({
+	outcome: 'found',
+	findings
+});
+export const pass = (text: string): CheckResult<never> => ({ outcome: 'pass', text });
 
 /** Median over the samples for which `use` says yes, see `medianAt`. */
 export function medianWhere(values: Float32Array, use: Test, least = 1): number {

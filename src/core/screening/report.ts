@@ -3,9 +3,9 @@ import { z } from 'zod';
 
 const range = z.object({ from: z.number(), to: z.number() });
 
-/** A number with its unit, or a list of names: what the words of a finding are made of. */
+/** A number with its unit, a name, a yes or no, or several of them: what the words of a finding are made of. */
 const factSchema = z.object({
-	value: z.union([z.number(), z.array(z.string())]),
+	value: z.union([z.number(), z.string(), z.boolean(), z.array(z.number()), z.array(z.string())]),
 	unit: z.string().optional()
 });
 

@@ -7,19 +7,21 @@ import { settleCauses } from './causes.ts';
 import { CHECKS, CODES } from './codes.ts';
 import { round } from './ranges.ts';
 import type { Report } from './report.ts';
-import { findingKey, rank, worst, type Finding, type Verdict } from './types.ts';
+import type { Check } from './check.ts';
+import { findingKey, rank, worst, type Finding, type Raised, type Verdict, type Wordless } from './types.ts';
+import { wordsOf } from './words.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 9;
+export const CHECKS_VERSION = 10;
 
 export function screenPrepared(input: Prepared): Report {
-	const raised: Finding[] = [];
+	const raised: Wordless[] = [];
 	const checks = CHECKS.map((check): Report['checks'][number] => {
 		const { code } = check;
 		const result = check.run(input);
 		if (result.outcome === 'found') {
-			raised.push(...result.findings);
-			return { code, outcome: 'found', ...(result.text ? { reason: result.text } : {}) };
+			raised.push(...result.findings.map((f) => reported(check, f)));
+			return { code, outcome: 'found' };
 		}
 		return result.outcome === 'pass'
 			? { code, outcome: 'pass', reason: result.text }
@@ -58,15 +60,16 @@ export function screenPrepared(input: Prepared): Report {
 	};
 }
 
-/** The words in canonical units; where a quantity stands in them, the same with it marked beside, for a reader with other units. */
-function spoken(f: Finding): Finding {
-	const said = hasQuantities(f.title + f.summary) ? { said: { title: f.title, summary: f.summary } } : {};
+/** With its words, in canonical units; where a quantity stands in them, the same with it marked beside, for a reader with other units. */
+function spoken(f: Wordless): Finding {
+	const { title, summary, causes, next } = wordsOf(f);
+	const said = hasQuantities(title + summary) ? { said: { title, summary } } : {};
 	return {
 		...f,
-		title: plain(f.title),
-		summary: plain(f.summary),
-		causes: f.causes.map(plain),
-		next: f.next.map(plain),
+		title: plain(title),
+		summary: plain(summary),
+		causes: causes.map(plain),
+		next: next.map(plain),
 		...said
 	};
 }
@@ -77,27 +80,34 @@ function spokenCheck(c: Report['checks'][number]): Report['checks'][number] {
 		: { ...c, reason: plain(c.reason), said: c.reason };
 }
 
-/**
- * Gives each finding its id, and its value and limit as facts. Two of one check about one subject get kinds of their own: answers and
- * holds hang on the id.
- */
-function oneOfAKind(findings: readonly Finding[]): Finding[] {
+/** A raised finding as the report carries it, but for its words and its id: value and limit are among its facts, each number has its unit. */
+function reported(check: Check, raised: Raised): Wordless {
+	const unit = raised.unit === undefined ? {} : { unit: raised.unit };
+	const units: Record<string, string> = check.units;
+	const facts = Object.entries(raised.facts).map(([name, value]) => [
+		name,
+		{ value, ...(units[name] ? { unit: units[name] } : {}) }
+	]);
+	return {
+		...raised,
+		code: check.code,
+		facts: {
+			...(raised.value === undefined ? {} : { value: { value: raised.value, ...unit } }),
+			...(raised.limit === undefined ? {} : { limit: { value: raised.limit, ...unit } }),
+			...Object.fromEntries(facts)
+		}
+	};
+}
+
+/** Gives each finding its id. Two of one check about one subject get kinds of their own: answers and holds hang on the id. */
+function oneOfAKind(findings: readonly Wordless[]): Wordless[] {
 	const seen = new Map<string, number>();
 	return findings.map((raised) => {
 		const key = findingKey(raised);
 		const n = (seen.get(key) ?? 0) + 1;
 		seen.set(key, n);
 		const f = n === 1 ? raised : { ...raised, kind: `${raised.kind ?? ''}${n}` };
-		const unit = f.unit === undefined ? {} : { unit: f.unit };
-		return {
-			...f,
-			id: findingKey(f),
-			facts: {
-				...(f.value === undefined ? {} : { value: { value: f.value, ...unit } }),
-				...(f.limit === undefined ? {} : { limit: { value: f.limit, ...unit } }),
-				...f.facts
-			}
-		};
+		return { ...f, id: findingKey(f) };
 	});
 }
 

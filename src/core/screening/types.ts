@@ -8,9 +8,33 @@ export const SEVERITIES: readonly Severity[] = ['stop', 'fix', 'watch', 'note'];
 /** A finding as the report carries it. */
 export type Finding = Report['findings'][number];
 
-export type CheckResult =
+/** What only words say. They are made from the rest, at the end. */
+export interface Words {
+	title: string;
+	/** One sentence with the numbers. */
+	summary: string;
+	/** In the order to look. */
+	causes: readonly string[];
+	next: readonly string[];
+}
+
+/** A finding before its words. */
+export type Wordless = Omit<Finding, keyof Words | 'said'>;
+
+/** The facts of a finding as plain values. Their types are those of the check that raised it; of an older version's report some may be missing. */
+export const factsOf = <Facts extends object>(f: Pick<Finding, 'facts'>): Partial<Facts> =>
+	Object.fromEntries(
+		Object.entries(f.facts ?? {}).map(([name, fact]) => [name, fact.value])
+	) as Partial<Facts>;
+
+/** What a check raises: all of a finding but its code, its id and its words. Facts are plain values; their units stand with the check. */
+export type Raised<Facts extends object = object> = Omit<Wordless, 'code' | 'id' | 'because' | 'facts'> & {
+	facts: Facts;
+};
+
+export type CheckResult<Facts extends object = object> =
 	| { outcome: 'pass'; text: string }
-	| { outcome: 'found'; findings: Finding[]; text?: string }
+	| { outcome: 'found'; findings: Raised<Facts>[] }
 	/** `missing` names what would make the check possible: a channel, a vehicle fact, a kind of driving. */
 	| { outcome: 'not-checked'; reason: string; missing: string };
 

@@ -2,7 +2,10 @@
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import type { Log } from '../logfile/log.ts';
+import { plain } from '../format.ts';
 import type { Report } from '../screening/report.ts';
+import type { Finding, Wordless } from '../screening/types.ts';
+import { wordsOf } from '../screening/words.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import {
 	at,
@@ -48,8 +51,24 @@ function answer(code: string, c: Case): string {
 	);
 	const line = outcomeOf(report, code);
 	if (line.outcome !== 'found') return line.outcome;
-	return findingOf(report, code)!.severity;
+	const finding = findingOf(report, code)!;
+	expectWordsOfFacts(finding);
+	return finding.severity;
 }
+
+/** A finding reads the same when its words are made anew from what a stored report keeps of it. */
+export function expectWordsOfFacts(f: Finding): void {
+	const { title, summary, said: _, causes, next, ...wordless } = f;
+	const again = wordsOf(JSON.parse(JSON.stringify(wordless)) as Wordless);
+	expect({
+		title: plain(again.title),
+		summary: plain(again.summary),
+		causes: again.causes.map(plain),
+		next: again.next.map(plain)
+	}).toEqual({ title, summary, causes, next });
+	expect(title + summary + causes.join() + next.join()).not.toMatch(/undefined|NaN|null|\[object/);
+}
+
 /** Takes a channel out. */
 export const GONE: Shape = () => Number.NaN;
 

@@ -9,7 +9,7 @@ import { usable } from '../../evidence/lambda/required.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches, slope } from '../../stats/runs.ts';
 import { finding, found, medianAt, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { fixed, signed } from '../../format.ts';
 
 const MIN_SAMPLES = 10;
@@ -18,23 +18,35 @@ const STEADY_KPA_PER_S = 20;
 /** The mixture confirms a reading within this. */
 const CONFIRMS_PCT = 4;
 
-function verdict(input: Prepared, offPct: number, wanted: number): string {
+/** What the mixture says of the two. */
+type Verdict = 'open' | 'right' | 'as-much' | 'neither';
+type Facts = { pct: number; modelGs: number; meterGs: number; verdict: Verdict; from?: 'meter' | 'model' };
+
+function verdictOf(input: Prepared, offPct: number, wanted: number): Pick<Facts, 'verdict' | 'from'> {
 	const model = input.calibration?.fuelModel;
-	if (!Number.isFinite(wanted) || (model !== 'maf' && model !== 'speed-density'))
-		return 'Which of the two is wrong is left open: no mixture or fuel model tells.';
+	if (!Number.isFinite(wanted) || (model !== 'maf' && model !== 'speed-density')) return { verdict: 'open' };
+	const from = model === 'maf' ? 'meter' : 'model';
 	const k = 100 * (wanted - 1);
-	const [used, other] = model === 'maf' ? ['the air meter', 'the model'] : ['the model', 'the air meter'];
-	if (Math.abs(k) <= CONFIRMS_PCT)
-		return `The mixture is right with fuel computed from ${used}: ${other} is wrong.`;
+	if (Math.abs(k) <= CONFIRMS_PCT) return { verdict: 'right', from };
 	const expected = model === 'maf' ? offPct : -100 * (1 - 1 / (1 + offPct / 100));
-	if (Math.abs(k - expected) <= CONFIRMS_PCT) return `The mixture is off by as much: ${used} is wrong.`;
-	return 'The mixture agrees with neither: both may be wrong.';
+	return { verdict: Math.abs(k - expected) <= CONFIRMS_PCT ? 'as-much' : 'neither', from };
+}
+
+function verdictWords({ verdict, from }: Facts): string {
+	const [used, other] = from === 'meter' ? ['the air meter', 'the model'] : ['the model', 'the air meter'];
+	return {
+		open: 'Which of the two is wrong is left open: no mixture or fuel model tells.',
+		right: `The mixture is right with fuel computed from ${used}: ${other} is wrong.`,
+		'as-much': `The mixture is off by as much: ${used} is wrong.`,
+		neither: 'The mixture agrees with neither: both may be wrong.'
+	}[verdict];
 }
 
 export const airModel = check({
 	code: 'air.model',
 	title: 'Air model',
 	section: 'mixture',
+	units: { pct: '%', modelGs: 'g/s', meterGs: 'g/s' },
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const model = frame.get('airflowModel');
@@ -74,26 +86,35 @@ export const airModel = check({
 		const fix = size > profile.airModelFixPct;
 		const inCell = new Set(at);
 		const wanted = input.required.banks[0] ? medianAt(input.required.banks[0], at) : Number.NaN;
-		const m = medianAt(model, at);
-		const f = medianAt(maf, at);
 		return found(
 			finding(input, {
-				code: 'air.model',
 				severity: fix ? 'fix' : 'watch',
-				title: `Air model ${signed(pct, 0)} % against the meter`,
-				summary: `The model gives ${fixed(m, 0)} g/s where the meter reads ${fixed(f, 0)} g/s (${signed(pct)} %); × ${fixed(f / m, 3)} (${signed(100 * (f / m - 1))} %) closes it. ${verdict(input, pct, wanted)}`,
+				facts: {
+					pct,
+					modelGs: medianAt(model, at),
+					meterGs: medianAt(maf, at),
+					...verdictOf(input, pct, wanted)
+				},
 				value: pct,
 				limit: fix ? profile.airModelFixPct : profile.airModelWatchPct,
 				unit: '%',
 				runs: stretches(frame, 0, (i) => inCell.has(i), 0.5),
-				channels: ['airflowModel', 'maf', 'map', 'rpm'],
-				causes: [
-					'the efficiency table is off there',
-					'the curve of the meter is off',
-					'a leak between meter and engine'
-				],
-				next: ['decide by the mixture which of the two is right', 'correct that one by the factor']
+				channels: ['airflowModel', 'maf', 'map', 'rpm']
 			})
 		);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { pct, modelGs, meterGs } = facts;
+		const factor = meterGs / modelGs;
+		return {
+			title: `Air model ${signed(pct, 0)} % against the meter`,
+			summary: `The model gives ${fixed(modelGs, 0)} g/s where the meter reads ${fixed(meterGs, 0)} g/s (${signed(pct)} %); × ${fixed(factor, 3)} (${signed(100 * (factor - 1))} %) closes it. ${verdictWords(facts)}`,
+			causes: [
+				'the efficiency table is off there',
+				'the curve of the meter is off',
+				'a leak between meter and engine'
+			],
+			next: ['decide by the mixture which of the two is right', 'correct that one by the factor']
+		};
 	}
 });

@@ -2,14 +2,13 @@
  * `bank.mismatch`: do the two banks need the same fuel? Compared as required corrections, so that a difference which closed-loop
  * trims hide is found in the trims. Per band of load, the worst band decides: 1 % over an hour's cruise must not dilute 9 % under boost.
  */
-import { pass, notChecked, found } from '../measure.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { BANDS, bankDifferences, type BandDifference } from '../../evidence/cells/banks.ts';
 import { loadBands } from '../../evidence/cells/load-bands.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
-import { rangesOf, regionOf, round } from '../ranges.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { grade } from '../types.ts';
 import { fixed, list, marked, signed } from '../../format.ts';
 
@@ -31,6 +30,26 @@ function differencesOf(input: Prepared, band: Uint8Array): BandDifference[] | nu
 	});
 }
 
+type Facts = {
+	apartPct: number;
+	worst: (typeof BANDS)[number];
+	/** Per band: bank 2 against bank 1, and its standard error. */
+	bands: string[];
+	signedPct: number[];
+	sePct: number[];
+	unseen?: string[];
+	/** A cell that decides alone: its place and its difference. */
+	cellRpm?: number;
+	cellLoad?: number;
+	cellBy?: string;
+	cellPct?: number;
+};
+
+const says = ({ bands, signedPct, sePct }: Facts): string =>
+	bands.map((b, i) => `${b} ${signed(signedPct[i]!)} ± ${fixed(Math.max(0.1, sePct[i]!), 1)} %`).join(', ');
+const unseenWords = ({ unseen }: Facts): string =>
+	unseen?.length ? ` Not compared for lack of samples: ${list(unseen)}.` : '';
+
 export const bankMismatch = check({
 	code: 'bank.mismatch',
 	swaps: ['injectors-side-to-side', 'lambda-side-to-side', 'repair'],
@@ -44,6 +63,7 @@ export const bankMismatch = check({
 		item: 'Banks',
 		against: (_, p) => `within ${p.bankWatchPct} % of each other; from ${p.bankFixPct} % on to mend`
 	},
+	units: { apartPct: '%', signedPct: '%', sePct: '%', cellRpm: 'rpm', cellLoad: '', cellPct: '%' },
 	run(input) {
 		const { vehicle, believed, profile, frame, axes } = input;
 		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
@@ -67,10 +87,6 @@ export const bankMismatch = check({
 				'steady driving'
 			);
 		const missing = BANDS.filter((b) => !bands.some((x) => x.band === b));
-		const says = bands
-			.map((b) => `${b.band} ${signed(b.signedPct)} ± ${fixed(Math.max(0.1, b.sePct), 1)} %`)
-			.join(', ');
-		const unseen = missing.length ? ` Not compared for lack of samples: ${list(missing)}.` : '';
 		const worst = bands.reduce((a, b) => (b.absolutePct > a.absolutePct ? b : a));
 		const cells = bands.flatMap((b) => b.cells);
 		const extreme = cells
@@ -85,37 +101,55 @@ export const bankMismatch = check({
 			stop: profile.bankStopPct
 		});
 		let value = worst.signedPct;
-		let byCell = '';
+		let cell: Pick<Facts, 'cellRpm' | 'cellLoad' | 'cellBy' | 'cellPct'> = {};
 		if (extreme && Math.abs(extreme.differencePct) > profile.bankCellStopPct && graded?.severity !== 'stop') {
 			graded = { severity: 'stop', limit: profile.bankCellStopPct };
 			value = extreme.differencePct;
-			byCell = ` One cell alone (${cellName(extreme.cell, axes)}) is ${signed(extreme.differencePct)} % apart.`;
+			cell = { ...cellPlace(extreme.cell, axes), cellPct: extreme.differencePct };
 		}
-		if (!graded) return pass(`Bank 2 against bank 1: ${says}.${unseen}`);
+		const facts: Facts = {
+			apartPct: value,
+			worst: worst.band,
+			bands: bands.map((b) => b.band),
+			signedPct: bands.map((b) => b.signedPct),
+			sePct: bands.map((b) => b.sePct),
+			...(missing.length ? { unseen: missing } : {}),
+			...cell
+		};
+		if (!graded) return pass(`Bank 2 against bank 1: ${says(facts)}.${unseenWords(facts)}`);
 		const leaner = value > 0 ? 2 : 1;
 		const worstBand = BANDS.indexOf(worst.band);
 		const runs = stretches(frame, 0.5, (i) => bandOf[i] === worstBand, 0.5);
-		return found({
-			code: 'bank.mismatch',
-			severity: graded.severity,
-			title: `Bank ${leaner} needs ${fixed(Math.abs(value), 1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
-			summary: `Bank ${leaner} is the leaner one, worst in the ${worst.band} band (bank 2 against bank 1: ${says}).${byCell}${unseen}`,
-			value: round(value, 2),
-			limit: graded.limit,
-			unit: '%',
-			bank: leaner,
-			ranges: rangesOf(runs, frame.timeS),
-			region: regionOf(runs, frame),
-			channels: [
-				'lambda.b1',
-				'lambda.b2',
-				'stft.b1',
-				'stft.b2',
-				'ltft.b1',
-				'ltft.b2',
-				'lambda.ref',
-				'lambda.ref2'
-			].filter((id) => frame.has(id)),
+		return found(
+			finding(input, {
+				severity: graded.severity,
+				facts,
+				value,
+				limit: graded.limit,
+				unit: '%',
+				bank: leaner,
+				runs,
+				channels: [
+					'lambda.b1',
+					'lambda.b2',
+					'stft.b1',
+					'stft.b2',
+					'ltft.b1',
+					'ltft.b2',
+					'lambda.ref',
+					'lambda.ref2'
+				]
+			})
+		);
+	},
+	words: ({ facts, bank: leaner }: Told<Facts>) => {
+		const { cellRpm, cellLoad, cellBy, cellPct } = facts;
+		const load = cellBy === 'map' ? marked(cellLoad!, 'kPa abs') : `${cellLoad} ${cellBy}`;
+		const byCell =
+			cellPct === undefined ? '' : ` One cell alone (${cellRpm} rpm, ${load}) is ${signed(cellPct)} % apart.`;
+		return {
+			title: `Bank ${leaner} needs ${fixed(Math.abs(facts.apartPct), 1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
+			summary: `Bank ${leaner} is the leaner one, worst in the ${facts.worst} band (bank 2 against bank 1: ${says(facts)}).${byCell}${unseenWords(facts)}`,
 			causes: [
 				`an injector of bank ${leaner} that flows too little, or its wiring`,
 				`an intake leak on bank ${leaner} (gasket, hose)`,
@@ -128,11 +162,10 @@ export const bankMismatch = check({
 				'then intake gaskets, then exhaust leaks before the sensor',
 				'no fuel is trimmed and no boost is raised until the banks agree'
 			]
-		});
+		};
 	}
 });
 
-function cellName(cell: number, axes: Prepared['axes']): string {
-	const nx = axes.x.length;
-	return `${axes.x[cell % nx]} rpm, ${axes.yChannel === 'map' ? marked(axes.y[Math.floor(cell / nx)]!, 'kPa abs') : `${axes.y[Math.floor(cell / nx)]} ${axes.yChannel}`}`;
+function cellPlace(cell: number, { x, y, yChannel }: Prepared['axes']) {
+	return { cellRpm: x[cell % x.length]!, cellLoad: y[Math.floor(cell / x.length)]!, cellBy: yChannel };
 }

@@ -3,7 +3,7 @@ import type { Prepared } from '../../evidence/prepared.ts';
 import { findItem } from '../../calibration/document.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 
 /** Highest boost that a calibration asks for; NaN when it says nothing of boost. */
 function boostOf(calibration: Prepared['calibration']): number {
@@ -12,12 +12,16 @@ function boostOf(calibration: Prepared['calibration']): number {
 	return Math.max(...(item.values as (number | number[])[]).flat());
 }
 
+/** `raised`: this revision asks for more boost than the first. */
+type Facts = { blind: number[]; raised: boolean };
+
 export const bankUnseen = check({
 	code: 'bank.unseen',
 	swaps: ['lambda-moved'],
 	title: 'Banks that are seen',
 	section: 'banks',
 	needs: ['layout', 'lambdaSensors'],
+	units: { blind: 'bank' },
 	run(input) {
 		const { vehicle, believed, calibrations, calibration } = input;
 		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
@@ -27,22 +31,22 @@ export const bankUnseen = check({
 		if (seen.every(Boolean)) return pass('Each bank has a lambda sensor of its own.');
 		const raised = boostOf(calibration) > boostOf(calibrations[0] ?? null) + 1;
 		const blind = seen.map((s, b) => (s ? 0 : b + 1)).filter(Boolean);
-		const which =
-			blind.length === 2 ? 'both banks only in the common pipe' : `only bank ${blind[0] === 1 ? 2 : 1}`;
 		return found(
 			finding(input, {
-				code: 'bank.unseen',
 				severity: raised ? 'fix' : 'watch',
-				title: blind.length === 2 ? 'The banks are seen together only' : `Bank ${blind[0]} is not seen`,
-				summary: `This log shows ${which}: a lean bank would stay hidden.${raised ? ' This revision raises boost.' : ''}`,
+				facts: { blind, raised },
 				value: blind.length,
 				limit: 0,
 				unit: 'banks',
 				...(blind.length === 1 ? { bank: blind[0] as 1 | 2 } : {}),
-				channels: believed.sources.flatMap((list) => list.map((s) => s.channel)),
-				causes: ['one sensor fitted', 'the second sensor was not recorded'],
-				next: ['ask for a log with the sensor moved to the other bank', 'no more boost before that']
+				channels: believed.sources.flatMap((list) => list.map((s) => s.channel))
 			})
 		);
-	}
+	},
+	words: ({ facts: { blind, raised } }: Told<Facts>) => ({
+		title: blind.length === 2 ? 'The banks are seen together only' : `Bank ${blind[0]} is not seen`,
+		summary: `This log shows ${blind.length === 2 ? 'both banks only in the common pipe' : `only bank ${blind[0] === 1 ? 2 : 1}`}: a lean bank would stay hidden.${raised ? ' This revision raises boost.' : ''}`,
+		causes: ['one sensor fitted', 'the second sensor was not recorded'],
+		next: ['ask for a log with the sensor moved to the other bank', 'no more boost before that']
+	})
 });

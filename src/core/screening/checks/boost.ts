@@ -11,7 +11,7 @@ import { derived } from '../../logfile/columns.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import { stretches, type Run } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import type { CheckResult, Severity } from '../types.ts';
 
 const NEAR_KPA = 10;
@@ -22,12 +22,32 @@ const SPOOL_RPM = 1000;
 const SPOOL_S = 1;
 const WASTEGATE_END_PCT = 95;
 
+/** What the pressure is held against. */
+const FROM = { target: 'its set point', healthy: 'what this vehicle makes' };
+
+type Facts = {
+	offKpa: number;
+	mapKpa: number;
+	goalKpa: number;
+	rpm: number;
+	from: keyof typeof FROM;
+	/** The wastegate was closed as far as it goes. */
+	gateAtEnd?: boolean;
+	/** It had the set point and lost it little by little. */
+	outOfBreath?: boolean;
+};
+const UNITS = { offKpa: 'kPa', mapKpa: 'kPa', goalKpa: 'kPa', rpm: 'rpm' };
+
+/** What the pressure was, and what it should have been. */
+const instead = ({ mapKpa, goalKpa }: Facts): string =>
+	`${marked(mapKpa, 'kPa abs')} instead of ${marked(goalKpa, 'kPa abs', 0)}`;
+
 interface Boost {
 	map: Float32Array;
 	rpm: Float32Array;
 	/** What the pressure should be. */
 	goal: Float32Array;
-	from: string;
+	from: keyof typeof FROM;
 	full: Run[];
 	/** Loaded samples of a held pedal: only there the pressure has a set point to answer to. */
 	held: Uint8Array;
@@ -71,7 +91,7 @@ function heldPedal({ frame, segments }: Prepared): Uint8Array {
 	return out;
 }
 
-function boostOf(input: Prepared): Boost | CheckResult {
+function boostOf(input: Prepared): Boost | CheckResult<never> {
 	const { frame, segments, vehicle, profile } = input;
 	const map = frame.get('map');
 	const rpm = frame.get('rpm');
@@ -102,7 +122,7 @@ function boostOf(input: Prepared): Boost | CheckResult {
 		map,
 		rpm,
 		goal,
-		from: target ? 'its set point' : 'what this vehicle makes',
+		from: target ? 'target' : 'healthy',
 		full,
 		held: heldPedal(input)
 	};
@@ -155,6 +175,7 @@ export const boostUnder = check({
 	section: 'air',
 	advice: 'repair',
 	needs: ['boost'],
+	units: UNITS,
 	run(input) {
 		const { frame, profile, vehicle } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -170,52 +191,54 @@ export const boostUnder = check({
 		if (top.at < 0)
 			return notChecked('no full throttle goes on after the charger has spooled', 'a full-throttle pull');
 		if (!(top.level > profile.boostUnderWatchKpa))
-			return pass(`Boost at most ${markedBy(Math.max(0, top.level), 'kPa')} below ${b.from} after spool.`);
+			return pass(
+				`Boost at most ${markedBy(Math.max(0, top.level), 'kPa')} below ${FROM[b.from]} after spool.`
+			);
 		const fix = top.level > profile.boostUnderFixKpa;
 		const gate = frame.get('wastegateDuty');
-		const atEnd = gate !== null && gate[top.at]! >= WASTEGATE_END_PCT;
-		if (
-			atEnd &&
-			outOfBreath(
-				b,
-				b.full.find((r) => r.from <= top.at && top.at <= r.to)!,
-				frame
-			)
-		)
-			return found(
-				finding(input, {
-					code: 'boost.under',
-					severity: 'note',
-					title: 'The charger is out of breath towards the top',
-					summary: `With the wastegate closed to its end the pressure falls away towards the top, to ${marked(b.map[top.at]!, 'kPa abs')} instead of ${marked(b.goal[top.at]!, 'kPa abs', 0)} at ${Math.round(b.rpm[top.at]!)} rpm, after it had reached ${b.from}: that is all this charger gives, no leak.`,
-					value: -top.level,
-					limit: -profile.boostUnderWatchKpa,
-					unit: 'kPa',
-					runs: stretches(frame, UNDER_S, (i) => missing[i]! > profile.boostUnderWatchKpa, 0.2),
-					channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm'],
-					causes: ['a charger at the end of its flow', 'a restriction before or behind it'],
-					next: ['let the set point fall towards the top as the pressure does']
-				})
-			);
+		const gateAtEnd = gate !== null && gate[top.at]! >= WASTEGATE_END_PCT;
+		const run = b.full.find((r) => r.from <= top.at && top.at <= r.to)!;
+		const noBreath = gateAtEnd && outOfBreath(b, run, frame);
 		return found(
 			finding(input, {
-				code: 'boost.under',
-				severity: fix ? 'fix' : 'watch',
-				title: `Boost ${markedBy(top.level, 'kPa')} short`,
-				summary: `After spool the pressure stays ${markedBy(top.level, 'kPa')} below ${b.from}: ${marked(b.map[top.at]!, 'kPa abs')} instead of ${marked(b.goal[top.at]!, 'kPa abs', 0)} at ${Math.round(b.rpm[top.at]!)} rpm.${atEnd ? ' The wastegate duty is at its end.' : ''}`,
+				severity: noBreath ? 'note' : fix ? 'fix' : 'watch',
+				facts: {
+					offKpa: top.level,
+					mapKpa: b.map[top.at]!,
+					goalKpa: b.goal[top.at]!,
+					rpm: b.rpm[top.at]!,
+					from: b.from,
+					gateAtEnd,
+					outOfBreath: noBreath
+				},
 				value: -top.level,
-				limit: -(fix ? profile.boostUnderFixKpa : profile.boostUnderWatchKpa),
+				limit: -(fix && !noBreath ? profile.boostUnderFixKpa : profile.boostUnderWatchKpa),
 				unit: 'kPa',
 				runs: stretches(frame, UNDER_S, (i) => missing[i]! > profile.boostUnderWatchKpa, 0.2),
-				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm', 'tps'],
-				causes: [
-					'a leak: a loose hose clamp is the usual one',
-					'a wastegate that opens early',
-					'a charger, belt or actuator at its end'
-				],
-				next: ['clamps and hoses first, under pressure', 'then wastegate line and actuator']
+				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm', ...(noBreath ? [] : ['tps'])]
 			})
 		);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { offKpa, from, gateAtEnd } = facts;
+		const rpm = Math.round(facts.rpm);
+		if (facts.outOfBreath)
+			return {
+				title: 'The charger is out of breath towards the top',
+				summary: `With the wastegate closed to its end the pressure falls away towards the top, to ${instead(facts)} at ${rpm} rpm, after it had reached ${FROM[from]}: that is all this charger gives, no leak.`,
+				causes: ['a charger at the end of its flow', 'a restriction before or behind it'],
+				next: ['let the set point fall towards the top as the pressure does']
+			};
+		return {
+			title: `Boost ${markedBy(offKpa, 'kPa')} short`,
+			summary: `After spool the pressure stays ${markedBy(offKpa, 'kPa')} below ${FROM[from]}: ${instead(facts)} at ${rpm} rpm.${gateAtEnd ? ' The wastegate duty is at its end.' : ''}`,
+			causes: [
+				'a leak: a loose hose clamp is the usual one',
+				'a wastegate that opens early',
+				'a charger, belt or actuator at its end'
+			],
+			next: ['clamps and hoses first, under pressure', 'then wastegate line and actuator']
+		};
 	}
 });
 
@@ -224,6 +247,7 @@ export const boostOver = check({
 	title: 'Boost too high',
 	section: 'air',
 	needs: ['boost'],
+	units: UNITS,
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -248,26 +272,34 @@ export const boostOver = check({
 						? { severity: 'watch', limit: profile.boostOverWatchKpa, value: sustained.level }
 						: null;
 		if (!grade)
-			return pass(`Boost at most ${markedBy(Math.max(0, sustained.level), 'kPa')} above ${b.from}.`);
+			return pass(`Boost at most ${markedBy(Math.max(0, sustained.level), 'kPa')} above ${FROM[b.from]}.`);
 		const at = grade.severity === 'stop' ? brief.at : sustained.at;
 		return found(
 			finding(input, {
-				code: 'boost.over',
 				severity: grade.severity,
-				title: `Boost ${markedBy(grade.value, 'kPa')} too high`,
-				summary: `The pressure goes ${markedBy(grade.value, 'kPa')} above ${b.from}: ${marked(b.map[at]!, 'kPa abs')} instead of ${marked(b.goal[at]!, 'kPa abs', 0)} at ${Math.round(b.rpm[at]!)} rpm.`,
+				facts: {
+					offKpa: grade.value,
+					mapKpa: b.map[at]!,
+					goalKpa: b.goal[at]!,
+					rpm: b.rpm[at]!,
+					from: b.from
+				},
 				value: grade.value,
 				limit: grade.limit,
 				unit: 'kPa',
 				runs: stretches(frame, OVER_STOP_S, (i) => excess[i]! > profile.boostOverWatchKpa, 0.2),
-				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm'],
-				causes: [
-					'a wastegate line that is off or split',
-					'a gate that is too small',
-					'boost control that overshoots'
-				],
-				next: ['no full throttle until it is under control', 'line and actuator first, then the control']
+				channels: ['map', 'boostTarget', 'wastegateDuty', 'rpm']
 			})
 		);
-	}
+	},
+	words: ({ facts }: Told<Facts>) => ({
+		title: `Boost ${markedBy(facts.offKpa, 'kPa')} too high`,
+		summary: `The pressure goes ${markedBy(facts.offKpa, 'kPa')} above ${FROM[facts.from]}: ${instead(facts)} at ${Math.round(facts.rpm)} rpm.`,
+		causes: [
+			'a wastegate line that is off or split',
+			'a gate that is too small',
+			'boost control that overshoots'
+		],
+		next: ['no full throttle until it is under control', 'line and actuator first, then the control']
+	})
 });

@@ -5,9 +5,12 @@ import { median } from '../../stats/stats.ts';
 import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder, LEAST_CYLINDERS } from '../by-cylinder.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
-import { grade, type CheckResult, type Finding } from '../types.ts';
-import { fixed, list, markedBy, signed } from '../../format.ts';
+import { check, type Told } from '../check.ts';
+import { grade, type CheckResult, type Raised } from '../types.ts';
+import { capital, fixed, list, markedBy, signed } from '../../format.ts';
+
+/** Against the median of its neighbours, in the band of engine speed that begins at `fromRpm`. */
+type LambdaFacts = { pct: number; fromRpm: number };
 
 export const cylLambda = check({
 	code: 'cyl.lambda',
@@ -16,6 +19,7 @@ export const cylLambda = check({
 	section: 'cylinders',
 	leads: true,
 	advice: 'repair',
+	units: { pct: '%', fromRpm: 'rpm' },
 	run(input) {
 		const { frame, segments, believed, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('lambda.cyl'));
@@ -26,7 +30,7 @@ export const cylLambda = check({
 		const judged = lambdaByCylinder(input);
 		if (judged.length === 0)
 			return notChecked('no 500 rpm of loaded driving lasts half a second', 'loaded driving');
-		const findings: Finding[] = [];
+		const findings: Raised<LambdaFacts>[] = [];
 		let widest = 0;
 		for (const cylinder of ids.map(cylinderOf)) {
 			const mine = judged.filter((b) => b.cylinder === cylinder);
@@ -42,13 +46,10 @@ export const cylLambda = check({
 			const rich = worst.pct < -profile.cylLambdaWatchPct;
 			if (!graded && !rich) continue;
 			const shown = graded ? lean : worst;
-			const from = shown.bin * BIN_RPM;
 			findings.push(
 				finding(input, {
-					code: 'cyl.lambda',
 					severity: graded?.severity ?? 'watch',
-					title: `Cylinder ${cylinder} ${shown.pct > 0 ? 'lean' : 'rich'} against the others`,
-					summary: `Under load cylinder ${cylinder} is ${signed(shown.pct)} % from the median of its neighbours, most between ${from} and ${from + BIN_RPM} rpm.`,
+					facts: { pct: shown.pct, fromRpm: shown.bin * BIN_RPM },
 					value: shown.pct,
 					limit: graded?.limit ?? -profile.cylLambdaWatchPct,
 					unit: '%',
@@ -62,30 +63,36 @@ export const cylLambda = check({
 							!believed.hidden[i],
 						0.2
 					),
-					channels: [`lambda.cyl${cylinder}`, ...ids.filter((id) => cylinderOf(id) !== cylinder), 'rpm'],
-					causes:
-						shown.pct > 0
-							? [
-									'its injector flows too little',
-									'air that this runner gets more of',
-									'its sensor',
-									'a leak at its gasket'
-								]
-							: ['its injector flows too much or leaks', 'its sensor'],
-					next: [
-						'trim it towards the others and verify with a new log',
-						'a cylinder that wants more than a few points: have the injectors flowed'
-					]
+					channels: [`lambda.cyl${cylinder}`, ...ids.filter((id) => cylinderOf(id) !== cylinder), 'rpm']
 				})
 			);
 		}
 		if (findings.length === 0)
 			return pass(`Cylinders within ${fixed(widest, 1)} % of each other under load.`);
 		return found(...findings.sort((a, b) => Math.abs(b.value!) - Math.abs(a.value!)));
-	}
+	},
+	words: ({ facts: { pct, fromRpm }, cylinder }: Told<LambdaFacts>) => ({
+		title: `Cylinder ${cylinder} ${pct > 0 ? 'lean' : 'rich'} against the others`,
+		summary: `Under load cylinder ${cylinder} is ${signed(pct)} % from the median of its neighbours, most between ${fromRpm} and ${fromRpm + BIN_RPM} rpm.`,
+		causes:
+			pct > 0
+				? [
+						'its injector flows too little',
+						'air that this runner gets more of',
+						'its sensor',
+						'a leak at its gasket'
+					]
+				: ['its injector flows too much or leaks', 'its sensor'],
+		next: [
+			'trim it towards the others and verify with a new log',
+			'a cylinder that wants more than a few points: have the injectors flowed'
+		]
+	})
 });
 
 const QUIET_DEG = 0.5;
+
+type KnockFacts = { retardDeg: number; othersDeg: number; rpm?: number };
 
 export const cylKnock = check({
 	code: 'cyl.knock',
@@ -95,6 +102,7 @@ export const cylKnock = check({
 	leads: true,
 	lane: 'knock',
 	advice: 'repair',
+	units: { retardDeg: '°', othersDeg: '°', rpm: 'rpm' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('knockRetard.cyl'));
@@ -112,15 +120,17 @@ export const cylKnock = check({
 		if (raised.length > 2 || others.length === 0 || median(others) >= QUIET_DEG)
 			return pass('Retard is spread over the cylinders: a matter of the map, not of one cylinder.');
 		return found(
-			...raised.map((p): Finding => {
+			...raised.map((p): Raised<KnockFacts> => {
 				const values = frame.get(p.id)!;
 				const fix = p.level >= profile.cylKnockFixDeg;
 				const rpm = frame.get('rpm');
 				return finding(input, {
-					code: 'cyl.knock',
 					severity: fix ? 'fix' : 'watch',
-					title: `Cylinder ${p.cylinder} alone pulls ${fixed(p.level, 1)}°`,
-					summary: `Cylinder ${p.cylinder} pulled up to ${fixed(p.level, 1)}°${rpm ? ` at ${Math.round(rpm[p.at]!)} rpm` : ''} while the median of the others stayed at ${fixed(Math.max(0, median(others)), 1)}°: a matter of this cylinder, not of the map.`,
+					facts: {
+						retardDeg: p.level,
+						othersDeg: Math.max(0, median(others)),
+						...(rpm ? { rpm: rpm[p.at]! } : {})
+					},
 					value: p.level,
 					limit: fix ? profile.cylKnockFixDeg : profile.cylKnockWatchDeg,
 					unit: '°',
@@ -131,19 +141,25 @@ export const cylKnock = check({
 						(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! >= QUIET_DEG,
 						0.15
 					),
-					channels: [p.id, 'knockRetard', 'spark', 'rpm', 'map'],
-					causes: [
-						'this cylinder runs leaner or hotter',
-						'its plug, or its heat range',
-						'a sensor that sits nearest to it',
-						'oil or deposits in it'
-					],
-					next: ['read its plug beside its neighbours', 'correct its fuel first, read again, then its timing']
+					channels: [p.id, 'knockRetard', 'spark', 'rpm', 'map']
 				});
 			})
 		);
-	}
+	},
+	words: ({ facts: { retardDeg, othersDeg, rpm }, cylinder }: Told<KnockFacts>) => ({
+		title: `Cylinder ${cylinder} alone pulls ${fixed(retardDeg, 1)}°`,
+		summary: `Cylinder ${cylinder} pulled up to ${fixed(retardDeg, 1)}°${rpm === undefined ? '' : ` at ${Math.round(rpm)} rpm`} while the median of the others stayed at ${fixed(othersDeg, 1)}°: a matter of this cylinder, not of the map.`,
+		causes: [
+			'this cylinder runs leaner or hotter',
+			'its plug, or its heat range',
+			'a sensor that sits nearest to it',
+			'oil or deposits in it'
+		],
+		next: ['read its plug beside its neighbours', 'correct its fuel first, read again, then its timing']
+	})
 });
+
+type ExhaustFacts = { spreadC: number; coldest: number };
 
 export const cylEgt = check({
 	code: 'cyl.egt',
@@ -151,7 +167,8 @@ export const cylEgt = check({
 	section: 'cylinders',
 	leads: true,
 	advice: 'repair',
-	run(input): CheckResult {
+	units: { spreadC: '°C', coldest: 'cylinder' },
+	run(input): CheckResult<ExhaustFacts> {
 		const { frame, profile } = input;
 		const ids = frame.ids.filter((id) => id.startsWith('egt.'));
 		if (ids.length < 2) return notChecked('exhaust temperature is not logged by cylinder', 'egt.cyl1');
@@ -165,21 +182,26 @@ export const cylEgt = check({
 			return pass(`Exhaust temperatures within ${markedBy(spread, '°C')} at steady load.`);
 		return found(
 			finding(input, {
-				code: 'cyl.egt',
 				severity: 'watch',
-				title: `Exhaust temperatures ${markedBy(spread, '°C')} apart`,
-				summary: `At steady load cylinder ${hot.cylinder} is ${markedBy(spread, '°C')} hotter than cylinder ${cold.cylinder}. Slow sensors: a trend, no more.`,
+				facts: { spreadC: spread, coldest: cold.cylinder },
 				value: spread,
 				limit: profile.cylEgtC,
 				unit: '°C',
 				cylinder: hot.cylinder,
-				channels: ids,
-				causes: ['uneven fuel or air', 'a sensor that sits elsewhere', 'late timing in one cylinder'],
-				next: ['compare with plugs or lambda by cylinder before anything is trimmed']
+				channels: ids
 			})
 		);
-	}
+	},
+	words: ({ facts: { spreadC, coldest }, cylinder: hottest }: Told<ExhaustFacts>) => ({
+		title: `Exhaust temperatures ${markedBy(spreadC, '°C')} apart`,
+		summary: `At steady load cylinder ${hottest} is ${markedBy(spreadC, '°C')} hotter than cylinder ${coldest}. Slow sensors: a trend, no more.`,
+		causes: ['uneven fuel or air', 'a sensor that sits elsewhere', 'late timing in one cylinder'],
+		next: ['compare with plugs or lambda by cylinder before anything is trimmed']
+	})
 });
+
+/** The cylinders that are off, the worst first, and by how much. */
+type TrimFacts = { cylinders: number[]; points: number[] };
 
 export const cylTrim = check({
 	code: 'cyl.trim',
@@ -187,6 +209,7 @@ export const cylTrim = check({
 	title: 'Trims by cylinder',
 	section: 'cylinders',
 	advice: 'repair',
+	units: { cylinders: 'cylinder', points: '%' },
 	run(input) {
 		const { calibration, profile } = input;
 		const item = calibration && findItem(calibration, 'fuel.cylTrim');
@@ -206,18 +229,23 @@ export const cylTrim = check({
 		const fix = Math.abs(worst.points) >= profile.cylTrimFix;
 		return found(
 			finding(input, {
-				code: 'cyl.trim',
 				severity: fix ? 'fix' : 'watch',
-				title: `Cylinder ${worst.cylinder} is trimmed by ${signed(worst.points)} points`,
-				summary: `Against the median of the set ${list(bad.map((b) => `cylinder ${b.cylinder} is trimmed by ${signed(b.points)} points`))}: have the injectors flowed.`,
+				facts: { cylinders: bad.map((b) => b.cylinder), points: bad.map((b) => b.points) },
 				value: worst.points,
 				limit: Math.sign(worst.points) * (fix ? profile.cylTrimFix : profile.cylTrimWatch),
 				unit: '%',
 				cylinder: worst.cylinder,
-				channels: [],
-				causes: ['an injector that flows differently', 'a trim that was made on one reading'],
-				next: ['have the set flowed before it is trimmed further']
+				channels: []
 			})
 		);
+	},
+	words: ({ facts: { cylinders, points } }: Told<TrimFacts>) => {
+		const said = cylinders.map((c, i) => `cylinder ${c} is trimmed by ${signed(points[i]!)} points`);
+		return {
+			title: capital(said[0]!),
+			summary: `Against the median of the set ${list(said)}: have the injectors flowed.`,
+			causes: ['an injector that flows differently', 'a trim that was made on one reading'],
+			next: ['have the set flowed before it is trimmed further']
+		};
 	}
 });

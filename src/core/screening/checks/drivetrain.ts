@@ -6,9 +6,8 @@ import { interpolateCurve, Surface } from '../../calibration/grid.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
-import type { Finding } from '../types.ts';
-import { fixed, list } from '../../format.ts';
+import { check, type Told } from '../check.ts';
+import { fixed, list, plural } from '../../format.ts';
 
 interface Shift {
 	from: number;
@@ -63,11 +62,35 @@ export function shiftRpm(item: Item | undefined, gear: number, pedalPct: number)
 	return new Surface(item.x.points, item.y.points, item.values).at(x, y);
 }
 
+/** Upshifts in the order that they came, and the one that is farthest off. */
+type ShiftFacts = {
+	gears: number[];
+	rpm: number[];
+	/** Which of them were driven at full throttle: their places in the lists. */
+	full: number[];
+	worstGear: number;
+	worstRpm: number;
+	offRpm: number;
+};
+
+const SAID = 8;
+
+function shiftsSaid({ gears, rpm, full }: Pick<ShiftFacts, 'gears' | 'rpm' | 'full'>): string {
+	return list(
+		gears
+			.slice(0, SAID)
+			.map(
+				(g, i) => `${g}–${g + 1} at ${Math.round(rpm[i]!)} rpm${full.includes(i) ? ' (full throttle)' : ''}`
+			)
+	);
+}
+
 export const shiftSpeed = check({
 	code: 'shift.speed',
 	title: 'Shift speeds',
 	section: 'drivetrain',
 	needs: ['gears'],
+	units: { gears: 'gear', rpm: 'rpm', full: '', worstGear: 'gear', worstRpm: 'rpm', offRpm: 'rpm' },
 	run(input) {
 		const { frame, segments, profile, calibration } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -75,11 +98,12 @@ export const shiftSpeed = check({
 		const shifts = upshifts(input);
 		if (shifts.length === 0) return notChecked('there is no upshift in this log', 'an upshift');
 		const full = shifts.filter((s) => s.full);
-		const said = list(
-			shifts
-				.slice(0, 8)
-				.map((s) => `${s.gear}–${s.gear + 1} at ${Math.round(s.rpm)} rpm${s.full ? ' (full throttle)' : ''}`)
-		);
+		const driven = {
+			gears: shifts.map((s) => s.gear),
+			rpm: shifts.map((s) => s.rpm),
+			full: shifts.flatMap((s, i) => (s.full ? [i] : []))
+		};
+		const said = shiftsSaid(driven);
 		const wanted = calibration && findItem(calibration, 'shift.rpm');
 		if (!wanted || (wanted.kind !== 'curve' && wanted.kind !== 'map'))
 			return pass(`Upshifts: ${said}. No requested speed is stated.`);
@@ -90,27 +114,36 @@ export const shiftSpeed = check({
 		if (!worst || Math.abs(worst.off) <= profile.shiftOffRpm) return pass(`Upshifts: ${said}.`);
 		return found(
 			finding(input, {
-				code: 'shift.speed',
 				severity: 'note',
-				title: `Upshift ${worst.gear}–${worst.gear + 1} off by ${Math.round(Math.abs(worst.off))} rpm`,
-				summary: `At full throttle the shift out of gear ${worst.gear} came at ${Math.round(worst.rpm)} rpm, ${Math.round(Math.abs(worst.off))} rpm ${worst.off > 0 ? 'later' : 'earlier'} than requested. Upshifts: ${said}.`,
+				facts: { ...driven, worstGear: worst.gear, worstRpm: worst.rpm, offRpm: worst.off },
 				value: worst.off,
 				limit: Math.sign(worst.off) * profile.shiftOffRpm,
 				unit: 'rpm',
 				runs: [{ from: worst.from, to: worst.to }],
-				channels: ['rpm', 'gear', 'speed', 'pedal'],
-				causes: ['a gearbox controller with limits of its own', 'a manual shift'],
-				next: ['compare with the shift table before power figures are read']
+				channels: ['rpm', 'gear', 'speed', 'pedal']
 			})
 		);
+	},
+	words: ({ facts }: Told<ShiftFacts>) => {
+		const { worstGear, worstRpm, offRpm } = facts;
+		const off = Math.round(Math.abs(offRpm));
+		return {
+			title: `Upshift ${worstGear}–${worstGear + 1} off by ${off} rpm`,
+			summary: `At full throttle the shift out of gear ${worstGear} came at ${Math.round(worstRpm)} rpm, ${off} rpm ${offRpm > 0 ? 'later' : 'earlier'} than requested. Upshifts: ${shiftsSaid(facts)}.`,
+			causes: ['a gearbox controller with limits of its own', 'a manual shift'],
+			next: ['compare with the shift table before power figures are read']
+		};
 	}
 });
+
+type SpinFacts = { stretches: number; topPct: number };
 
 export const traction = check({
 	code: 'traction',
 	title: 'Wheelspin',
 	section: 'drivetrain',
 	needs: ['gears'],
+	units: { stretches: 'times', topPct: '%' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		if (!frame.has('speed')) return notChecked('road speed is not logged', 'speed');
@@ -126,27 +159,33 @@ export const traction = check({
 		);
 		if (spun.length === 0) return pass("Engine and road speed stay in the gear's ratio in every pull.");
 		const top = heldHigh(frame, slip, 0.2, segments.pulls);
-		const f: Finding = finding(input, {
-			code: 'traction',
-			severity: 'note',
-			title: `Wheelspin, up to ${fixed(top.level, 0)} %`,
-			summary: `In ${spun.length} stretch${spun.length > 1 ? 'es' : ''} of full throttle the engine ran up to ${fixed(top.level, 0)} % faster than the road speed allows; that doesn't count for power.`,
-			value: top.level,
-			limit: profile.slipPct,
-			unit: '%',
-			runs: spun,
-			channels: ['rpm', 'speed', 'tps'],
-			causes: ['wheelspin', 'a slipping clutch or converter'],
-			next: ['a higher gear, or smoother on the pedal', 'if it happens without spin: the clutch']
-		});
-		return found(f);
-	}
+		return found(
+			finding(input, {
+				severity: 'note',
+				facts: { stretches: spun.length, topPct: top.level },
+				value: top.level,
+				limit: profile.slipPct,
+				unit: '%',
+				runs: spun,
+				channels: ['rpm', 'speed', 'tps']
+			})
+		);
+	},
+	words: ({ facts: { stretches: times, topPct } }: Told<SpinFacts>) => ({
+		title: `Wheelspin, up to ${fixed(topPct, 0)} %`,
+		summary: `In ${plural(times, 'stretch', 'stretches')} of full throttle the engine ran up to ${fixed(topPct, 0)} % faster than the road speed allows; that doesn't count for power.`,
+		causes: ['wheelspin', 'a slipping clutch or converter'],
+		next: ['a higher gear, or smoother on the pedal', 'if it happens without spin: the clutch']
+	})
 });
+
+type CamFacts = { offDeg: number };
 
 export const camPosition = check({
 	code: 'cam.position',
 	title: 'Cams',
 	section: 'drivetrain',
+	units: { offDeg: '°' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const cam = frame.get('camIntake');
@@ -161,10 +200,8 @@ export const camPosition = check({
 			return pass(`Cam within ${fixed(top.level, 1)}° of its target under load.`);
 		return found(
 			finding(input, {
-				code: 'cam.position',
 				severity: 'watch',
-				title: `Cam ${fixed(top.level, 0)}° off its target`,
-				summary: `Under load the intake cam stays ${fixed(top.level, 1)}° off its target for half a second and more.`,
+				facts: { offDeg: top.level },
 				value: top.level,
 				limit: profile.camOffDeg,
 				unit: '°',
@@ -174,10 +211,14 @@ export const camPosition = check({
 					(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && off[i]! > profile.camOffDeg,
 					0.1
 				),
-				channels: ['camIntake', 'camIntakeTarget', 'oilTemp', 'rpm'],
-				causes: ['oil pressure or temperature', 'a sticking valve of the phaser', 'a stretched chain'],
-				next: ['look at it before tables that blend by cam are corrected']
+				channels: ['camIntake', 'camIntakeTarget', 'oilTemp', 'rpm']
 			})
 		);
-	}
+	},
+	words: ({ facts: { offDeg } }: Told<CamFacts>) => ({
+		title: `Cam ${fixed(offDeg, 0)}° off its target`,
+		summary: `Under load the intake cam stays ${fixed(offDeg, 1)}° off its target for half a second and more.`,
+		causes: ['oil pressure or temperature', 'a sticking valve of the phaser', 'a stretched chain'],
+		next: ['look at it before tables that blend by cam are corrected']
+	})
 });

@@ -1,13 +1,13 @@
 /** `fuel.lean`: is the believed mixture leaner than its target, or than is safe at all, while the engine is loaded? */
-import { ofBanks, type OfBank } from '../banks.ts';
-import { NEVER_LOADED, heldHigh, notChecked, pass, found } from '../measure.ts';
+import { ofBanks, whose, type OfBanks } from '../banks.ts';
+import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { deviations, ONSET_S, type Deviation } from '../../evidence/lambda/deviation.ts';
 import { stretches, type Run } from '../../stats/runs.ts';
 import { runningMedian } from '../../stats/stats.ts';
-import { rangesOf, regionOf, round } from '../ranges.ts';
-import { check } from '../check.ts';
-import { grade } from '../types.ts';
+import { regionOf } from '../ranges.ts';
+import { check, type Told } from '../check.ts';
+import { grade, type Raised } from '../types.ts';
 import { marked, plural, signed } from '../../format.ts';
 
 const SUSTAINED_S = 0.2;
@@ -28,6 +28,21 @@ const NEXT = [
 	'correct the table where the log shows it'
 ];
 
+type Facts = OfBanks & {
+	/** Leanest that was held, against the target; absent where no target is known. */
+	offPct?: number;
+	/** A safe target stood in for one that isn't known. */
+	standIn?: boolean;
+	/** Engine speeds of the stretches. */
+	fromRpm?: number;
+	toRpm?: number;
+	/** Leaner than is safe under this load at all. */
+	lambda?: number;
+	/** Lean for moments only, after the throttle opened or a shift: how far, and how often. */
+	onsetPct?: number;
+	times?: number;
+};
+
 export const fuelLean = check({
 	code: 'fuel.lean',
 	title: 'Lean under load',
@@ -39,6 +54,7 @@ export const fuelLean = check({
 		item: 'Mixture under load',
 		against: (_, p) => `at most ${p.leanWatchPct} % lean of target`
 	},
+	units: { offPct: '%', fromRpm: 'rpm', toRpm: 'rpm', lambda: 'λ', onsetPct: '%', times: 'times' },
 	run(input) {
 		const { believed, segments } = input;
 		if (!input.frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -52,7 +68,8 @@ export const fuelLean = check({
 			);
 		const findings = ofBanks(
 			judged.flatMap((j) => j.finding ?? []),
-			SAME_CAUSE_PCT
+			SAME_CAUSE_PCT,
+			(a, b) => (a.onsetPct === undefined) === (b.onsetPct === undefined)
 		);
 		const leanest = judged.reduce((a, b) => (b.leanest > a.leanest ? b : a));
 		const basis =
@@ -66,13 +83,40 @@ export const fuelLean = check({
 					: 'No target is known; the mixture stays richer than is dangerous under this load.'
 			);
 		return found(...findings);
+	},
+	words: (f: Told<Facts>) => {
+		const { offPct, standIn, fromRpm, toRpm, lambda, onsetPct, times } = f.facts;
+		const who = whose(f, 'the mixture');
+		if (onsetPct !== undefined)
+			return {
+				title: f.facts.both
+					? 'Transient lean, both banks'
+					: `Transient lean${f.bank ? `, bank ${f.bank}` : ''}`,
+				summary: `Right after the throttle opened or after a shift ${who} was up to ${signed(onsetPct)} % of target for less than ${ONSET_S} s, ${plural(times!, 'time')}.`,
+				causes: ['too little tip-in enrichment', 'wall film on a cold engine', 'a slow sensor'],
+				next: ['leave it until the steady mixture is right, then look at the tip-in fuel']
+			};
+		const where = fromRpm === undefined ? '' : ` between ${fromRpm} and ${toRpm} rpm`;
+		const absolute =
+			lambda === undefined ? '' : ` ${marked(lambda, 'λ', 3)} is leaner than is safe under this load.`;
+		return {
+			title: f.facts.both
+				? 'Both banks lean under load'
+				: `${f.bank ? `Bank ${f.bank} lean` : 'Lean'} under load`,
+			summary:
+				offPct === undefined
+					? `While loaded${where} ${who} ran lean, and no target is known.${absolute}`
+					: `While loaded ${who} ran up to ${signed(offPct)} % of target${standIn ? ' (no target is known; a safe one stands in)' : ''}${where}.${absolute}`,
+			causes: CAUSES,
+			next: NEXT
+		};
 	}
 });
 
 interface Judged {
 	any: boolean;
 	leanest: number;
-	finding: OfBank | null;
+	finding: Raised<Facts> | null;
 }
 
 function judgeBank(input: Prepared, trace: Deviation): Judged {
@@ -92,13 +136,11 @@ function judgeBank(input: Prepared, trace: Deviation): Judged {
 	});
 	const lambdaOver = over(runningMedian(trace.absolute, width, loaded), 1);
 	const bank = input.believed.banks.length > 1 && !input.believed.shared ? (trace.bank as 1 | 2) : undefined;
-	const one = bank ? `bank ${bank}` : 'the mixture';
 	let graded = grade(level, limits);
 	let runs = graded ? over(settled, limits.watch) : [];
-	let absolute = '';
+	let lambda: number | undefined;
 	if (lambdaOver.length > 0) {
-		const peak = highest(lambdaOver, trace.lambda);
-		absolute = ` ${marked(peak, 'λ', 3)} is leaner than is safe under this load.`;
+		lambda = highest(lambdaOver, trace.lambda);
 		if (graded?.severity !== 'stop') graded = { severity: 'stop', limit: graded?.limit ?? limits.watch };
 		if (runs.length === 0) runs = lambdaOver;
 	}
@@ -107,67 +149,48 @@ function judgeBank(input: Prepared, trace: Deviation): Judged {
 		...(input.target.from === 'channel' ? ['lambda.target'] : []),
 		'rpm',
 		'map'
-	].filter((id) => frame.has(id));
+	];
+	const whom = bank ? { bank } : {};
 	if (graded) {
-		const region = regionOf(runs, frame);
-		const standIn = input.target.values ? '' : ' (no target is known; a safe one stands in)';
-		const where = region.rpm ? ` between ${region.rpm[0]} and ${region.rpm[1]} rpm` : '';
+		const { rpm } = regionOf(runs, frame);
 		// Without a target there is no deviation; the absolute rule is judged on its own.
 		const off = Number.isFinite(level);
-		const summary = (who: string) =>
-			off
-				? `While loaded ${who} ran up to ${signed(level)} % of target${standIn}${where}.${absolute}`
-				: `While loaded${where} ${who} ran lean, and no target is known.${absolute}`;
 		return {
 			any,
 			leanest: level,
-			finding: {
-				both: { title: 'Both banks lean under load', summary: summary('both banks') },
-				finding: {
-					code: 'fuel.lean',
-					severity: graded.severity,
-					title: `${bank ? `Bank ${bank} lean` : 'Lean'} under load`,
-					summary: summary(one),
-					value: round(off ? level : 100 * (highest(lambdaOver, trace.absolute) - 1), 2),
-					limit: off ? graded.limit : 0,
-					unit: '%',
-					...(bank ? { bank } : {}),
-					ranges: rangesOf(runs, frame.timeS),
-					region,
-					channels,
-					causes: CAUSES,
-					next: NEXT
-				}
-			}
+			finding: finding(input, {
+				severity: graded.severity,
+				facts: {
+					...(off ? { offPct: level } : {}),
+					...(off && !input.target.values ? { standIn: true } : {}),
+					...(rpm ? { fromRpm: rpm[0], toRpm: rpm[1] } : {}),
+					...(lambda === undefined ? {} : { lambda })
+				},
+				value: off ? level : 100 * (highest(lambdaOver, trace.absolute) - 1),
+				limit: off ? graded.limit : 0,
+				unit: '%',
+				...whom,
+				runs,
+				channels
+			})
 		};
 	}
 	const brief = over(runningMedian(trace.onset, 3, loaded), limits.stop);
 	if (brief.length === 0) return { any, leanest: level, finding: null };
 	const peak = highest(brief, trace.onset);
-	const summary = (who: string) =>
-		`Right after the throttle opened or after a shift ${who} was up to ${signed(peak)} % of target for less than ${ONSET_S} s, ${plural(brief.length, 'time')}.`;
 	return {
 		any,
 		leanest: level,
-		finding: {
-			kind: 'transient',
-			both: { title: 'Transient lean, both banks', summary: summary('both banks') },
-			finding: {
-				code: 'fuel.lean',
-				severity: 'watch',
-				title: `Transient lean${bank ? `, bank ${bank}` : ''}`,
-				summary: summary(one),
-				value: round(peak, 2),
-				limit: limits.stop,
-				unit: '%',
-				...(bank ? { bank } : {}),
-				ranges: rangesOf(brief, frame.timeS),
-				region: regionOf(brief, frame),
-				channels,
-				causes: ['too little tip-in enrichment', 'wall film on a cold engine', 'a slow sensor'],
-				next: ['leave it until the steady mixture is right, then look at the tip-in fuel']
-			}
-		}
+		finding: finding(input, {
+			severity: 'watch',
+			facts: { onsetPct: peak, times: brief.length },
+			value: peak,
+			limit: limits.stop,
+			unit: '%',
+			...whom,
+			runs: brief,
+			channels
+		})
 	};
 }
 

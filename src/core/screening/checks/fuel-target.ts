@@ -4,15 +4,18 @@ import { FLAG } from '../../evidence/segments/kinds.ts';
 import { ONSET_S } from '../../evidence/lambda/deviation.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 
 const HOLD_S = 0.2;
+
+type Facts = { target: number; limit: number; direct: boolean };
 
 export const fuelTarget = check({
 	code: 'fuel.target',
 	title: 'Lambda target',
 	section: 'mixture',
 	needs: ['injection'],
+	units: { target: 'λ', limit: 'λ' },
 	run(input) {
 		const { frame, segments, target, profile, vehicle } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -34,10 +37,8 @@ export const fuelTarget = check({
 		const direct = vehicle.engine.injection === 'direct';
 		return found(
 			finding(input, {
-				code: 'fuel.target',
 				severity: direct ? 'watch' : 'fix',
-				title: `Lean target under boost: ${marked(top.level, 'λ', 2)}`,
-				summary: `The target itself is ${marked(top.level, 'λ', 3)} under boost; over ${marked(limit, 'λ', 2)} is lean${direct ? ', though factories do that with direct injection' : ' for port injection'}.`,
+				facts: { target: top.level, limit, direct },
 				value: top.level,
 				limit,
 				unit: 'λ',
@@ -47,10 +48,14 @@ export const fuelTarget = check({
 					(i) => settled(i) && (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! > limit,
 					0.2
 				),
-				channels: ['lambda.target', 'map', 'rpm'],
-				causes: ['a target table that was never made for boost', 'a load axis that ends below the boost'],
-				next: ['enrich the target where the engine makes boost, before timing or boost are touched']
+				channels: ['lambda.target', 'map', 'rpm']
 			})
 		);
-	}
+	},
+	words: ({ facts: { target, limit, direct } }: Told<Facts>) => ({
+		title: `Lean target under boost: ${marked(target, 'λ', 2)}`,
+		summary: `The target itself is ${marked(target, 'λ', 3)} under boost; over ${marked(limit, 'λ', 2)} is lean${direct ? ', though factories do that with direct injection' : ' for port injection'}.`,
+		causes: ['a target table that was never made for boost', 'a load axis that ends below the boost'],
+		next: ['enrich the target where the engine makes boost, before timing or boost are touched']
+	})
 });

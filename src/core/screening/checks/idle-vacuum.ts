@@ -3,7 +3,9 @@ import { fixed, marked, markedBy } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
+
+type Facts = { idleKpa: number; ownKpa: number; moreKpa: number };
 
 export const idleVacuum = check({
 	code: 'idle.vacuum',
@@ -18,6 +20,7 @@ export const idleVacuum = check({
 				? 'no baseline stated'
 				: `${marked(v.baselines.idleMapKpa, 'kPa abs')}, the vehicle's own`
 	},
+	units: { idleKpa: 'kPa', ownKpa: 'kPa', moreKpa: 'kPa' },
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const map = frame.get('map');
@@ -39,23 +42,25 @@ export const idleVacuum = check({
 			);
 		return found(
 			finding(input, {
-				code: 'idle.vacuum',
 				severity: fix ? 'fix' : 'watch',
-				title: `Idle vacuum lost: ${markedBy(more, 'kPa')}`,
-				summary: `At warm idle the manifold stands at ${marked(idle, 'kPa abs', 0)}, ${markedBy(more, 'kPa')} (${fixed(more / 3.386389, 1)} inHg) above this vehicle's own ${marked(own, 'kPa abs', 0)}.`,
+				facts: { idleKpa: idle, ownKpa: own, moreKpa: more },
 				value: more,
 				limit: fix ? profile.idleMapFixKpa : profile.idleMapWatchKpa,
 				unit: 'kPa',
 				runs: stretches(frame, 5, use, 0.5),
-				channels: ['map', 'rpm', 'tps'],
-				causes: [
-					'an air leak behind the throttle',
-					'late or retarded timing at idle',
-					'a valve or cam timing fault',
-					'something that loads the engine'
-				],
-				next: ['look for the leak: hoses, gaskets, brake servo', 'log the idle again']
+				channels: ['map', 'rpm', 'tps']
 			})
 		);
-	}
+	},
+	words: ({ facts: { idleKpa, ownKpa, moreKpa } }: Told<Facts>) => ({
+		title: `Idle vacuum lost: ${markedBy(moreKpa, 'kPa')}`,
+		summary: `At warm idle the manifold stands at ${marked(idleKpa, 'kPa abs', 0)}, ${markedBy(moreKpa, 'kPa')} (${fixed(moreKpa / 3.386389, 1)} inHg) above this vehicle's own ${marked(ownKpa, 'kPa abs', 0)}.`,
+		causes: [
+			'an air leak behind the throttle',
+			'late or retarded timing at idle',
+			'a valve or cam timing fault',
+			'something that loads the engine'
+		],
+		next: ['look for the leak: hoses, gaskets, brake servo', 'log the idle again']
+	})
 });

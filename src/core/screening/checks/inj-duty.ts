@@ -2,17 +2,31 @@
  * `inj.duty`: how long the injectors are open of the time they have. Port: duty % = pulse width ms × rpm × injections / 1200.
  * Direct: pulse width against the injection window, window ms = windowDeg / (0.006 × rpm).
  */
-import { notChecked, pass, found } from '../measure.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
 import { fixed } from '../../format.ts';
 import { dutyFromPulse, wider } from '../../evidence/duty.ts';
 import { stretches } from '../../stats/runs.ts';
 import { runningMedian, median } from '../../stats/stats.ts';
-import { rangesOf, regionOf, round } from '../ranges.ts';
-import { check, MORE_FUEL } from '../check.ts';
-import { grade, type Finding } from '../types.ts';
+import { check, MORE_FUEL, type Told } from '../check.ts';
+import { grade } from '../types.ts';
 
 const SMOOTH_S = 0.1;
 const DIFFER_POINTS = 3;
+
+/** How the duty came to be known. */
+const HOW = { window: 'of the injection window', pulse: 'from pulse width', logged: 'as logged' };
+type Facts = {
+	dutyPct: number;
+	rpm?: number;
+	how: keyof typeof HOW;
+	/** Logged less computed where the engine works, where they differ. */
+	apartPoints?: number;
+	/** Over a limit; otherwise only the two differ. */
+	high: boolean;
+};
+
+const highestSaid = ({ dutyPct, rpm, how }: Pick<Facts, 'dutyPct' | 'rpm' | 'how'>): string =>
+	`duty ${fixed(dutyPct, 1)} %${rpm === undefined ? '' : ` at ${Math.round(rpm)} rpm`} (${HOW[how]}).`;
 
 export const injDuty = check({
 	code: 'inj.duty',
@@ -23,6 +37,7 @@ export const injDuty = check({
 	remedy: MORE_FUEL,
 	needs: ['injection', 'window'],
 	readiness: { item: 'Injector duty', against: (_, p) => `under ${p.dutyWatchPct} %` },
+	units: { dutyPct: '%', rpm: 'rpm', apartPoints: '%' },
 	run(input) {
 		const { frame, vehicle, profile } = input;
 		const computed = dutyFromPulse(input);
@@ -44,34 +59,40 @@ export const injDuty = check({
 		const highest = duty[at]!;
 		if (!Number.isFinite(highest)) return notChecked('the injector channels hold no values', 'pw.b1');
 		const rpm = frame.get('rpm');
-		const place = rpm && Number.isFinite(rpm[at]) ? ` at ${Math.round(rpm[at]!)} rpm` : '';
-		const how = computed
-			? vehicle.engine.injection === 'direct'
-				? 'of the injection window'
-				: 'from pulse width'
-			: 'as logged';
-		const channels = ['pw.b1', 'pw.b2', 'injDuty', 'rpm'].filter((id) => frame.has(id));
 		const apart = computed && logged ? differ(computed, logged) : 0;
 		const graded = grade(highest, {
 			watch: profile.dutyWatchPct,
 			fix: profile.dutyFixPct,
 			stop: profile.dutyStopPct
 		});
+		const seen = {
+			dutyPct: highest,
+			...(rpm && Number.isFinite(rpm[at]) ? { rpm: rpm[at]! } : {}),
+			how: !computed ? 'logged' : vehicle.engine.injection === 'direct' ? 'window' : 'pulse'
+		} as const;
+		const differs = Math.abs(apart) > DIFFER_POINTS;
+		if (!graded && !differs) return pass(`Highest ${highestSaid(seen)}`);
+		return found(
+			finding(input, {
+				severity: graded?.severity ?? 'note',
+				facts: { ...seen, ...(differs ? { apartPoints: apart } : {}), high: graded !== null },
+				value: highest,
+				limit: graded?.limit ?? profile.dutyWatchPct,
+				unit: '%',
+				runs: stretches(frame, 0, (i) => duty[i]! > profile.dutyWatchPct, 0.2),
+				channels: ['pw.b1', 'pw.b2', 'injDuty', 'rpm']
+			})
+		);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { dutyPct, apartPoints, high } = facts;
 		const doubt =
-			Math.abs(apart) > DIFFER_POINTS
-				? ` The logged duty is ${fixed(Math.abs(apart), 1)} points ${apart > 0 ? 'above' : 'below'} what the pulse width gives: check injections per cycle.`
-				: '';
-		if (!graded && !doubt) return pass(`Highest duty ${fixed(highest, 1)} %${place} (${how}).`);
-		const runs = stretches(frame, 0, (i) => duty[i]! > profile.dutyWatchPct, 0.2);
-		const finding: Finding = {
-			code: 'inj.duty',
-			severity: graded?.severity ?? 'note',
-			title: graded ? `Injector duty ${fixed(highest, 0)} %` : 'Two duties that differ',
-			summary: `Highest injector duty ${fixed(highest, 1)} %${place} (${how}).${doubt}`,
-			value: round(highest, 2),
-			limit: graded?.limit ?? profile.dutyWatchPct,
-			unit: '%',
-			channels,
+			apartPoints === undefined
+				? ''
+				: ` The logged duty is ${fixed(Math.abs(apartPoints), 1)} points ${apartPoints > 0 ? 'above' : 'below'} what the pulse width gives: check injections per cycle.`;
+		return {
+			title: high ? `Injector duty ${fixed(dutyPct, 0)} %` : 'Two duties that differ',
+			summary: `Highest injector ${highestSaid(facts)}${doubt}`,
 			causes: [
 				'injectors too small for this power',
 				'fuel pressure below its set point',
@@ -83,11 +104,6 @@ export const injDuty = check({
 				'bigger injectors, more base pressure, or less ethanol'
 			]
 		};
-		if (runs.length) {
-			finding.ranges = rangesOf(runs, frame.timeS);
-			finding.region = regionOf(runs, frame);
-		}
-		return found(finding);
 	}
 });
 

@@ -3,7 +3,7 @@
  */
 import { fixed, marked } from '../../format.ts';
 import { stretches } from '../../stats/runs.ts';
-import { check, MORE_FUEL } from '../check.ts';
+import { check, MORE_FUEL, type Told } from '../check.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { ambientOf, fuelFactor, HOLD_S, reserveOf } from '../reserve.ts';
 import { boostControlOf, worstDayAir, type BoostControl } from './worst-day.ts';
@@ -15,6 +15,13 @@ const CONTROL_WORDS: Record<BoostControl, string> = {
 	centrifugal: 'the same shaft speed of the charger'
 };
 
+/** The day that is projected to. */
+type Day = { limitRpm: number; dayC: number; ethanolPct?: number };
+type Facts = Day & { dutyPct: number; rpm: number; byTrend: boolean; control?: BoostControl };
+
+const dayWords = ({ limitRpm, dayC, ethanolPct }: Day): string =>
+	`at ${limitRpm} rpm on a day of ${marked(dayC, '°C')}${ethanolPct === undefined ? '' : ` with ${ethanolPct} % ethanol`}`;
+
 export const injReserve = check({
 	code: 'inj.reserve',
 	title: 'Injectors on the worst day',
@@ -22,6 +29,7 @@ export const injReserve = check({
 	advice: 'part',
 	remedy: MORE_FUEL,
 	needs: ['displacement', 'window', 'deadTime'],
+	units: { limitRpm: 'rpm', dayC: '°C', ethanolPct: '%', dutyPct: '%', rpm: 'rpm' },
 	run(input) {
 		const { frame, segments, profile, vehicle, request } = input;
 		if (segments.loaded.length === 0) return NEVER_LOADED;
@@ -45,27 +53,43 @@ export const injReserve = check({
 		});
 		if ('why' in top) return notChecked(top.why, top.missing);
 		const { level, projected, reached } = top;
-		const how = `at ${limitRpm} rpm on a day of ${marked(profile.worstDayC, '°C')}${mostPct > nowPct ? ` with ${mostPct} % ethanol` : ''}`;
-		if (level <= profile.reserveWatchPct) return pass(`Duty projected to ${fixed(level, 0)} % ${how}.`);
+		const day: Day = {
+			limitRpm,
+			dayC: profile.worstDayC,
+			...(mostPct > nowPct ? { ethanolPct: mostPct } : {})
+		};
+		if (level <= profile.reserveWatchPct)
+			return pass(`Duty projected to ${fixed(level, 0)} % ${dayWords(day)}.`);
 		const fix = level > profile.reserveFixPct;
 		const limit = fix ? profile.reserveFixPct : profile.reserveWatchPct;
 		return found(
 			finding(input, {
-				code: 'inj.reserve',
 				severity: fix ? 'fix' : 'watch',
-				title: `Injectors at ${fixed(level, 0)} % on the worst day`,
-				summary: `The pulse at ${Math.round(rpm[top.at]!)} rpm, carried over to the worst day${reached ? '' : ` and by its trend to ${limitRpm} rpm`}, is ${fixed(level, 0)} % duty ${how}${control ? `, ${CONTROL_WORDS[control]}` : ''}.`,
+				facts: {
+					...day,
+					dutyPct: level,
+					rpm: rpm[top.at]!,
+					byTrend: !reached,
+					...(control ? { control } : {})
+				},
 				value: level,
 				limit,
 				unit: '%',
 				runs: stretches(frame, HOLD_S, (i) => projected[i]! > limit, 0.2),
-				channels: ['pw.b1', 'pw.b2', 'rpm', 'iat', 'ambientTemp'],
-				causes: [
-					'injectors too small for this power in cold air',
-					'a rev limit or a blend above what they were chosen for'
-				],
-				next: ['bigger injectors, more base pressure, less boost or less ethanol before winter']
+				channels: ['pw.b1', 'pw.b2', 'rpm', 'iat', 'ambientTemp']
 			})
 		);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { dutyPct, rpm, byTrend, limitRpm, control } = facts;
+		return {
+			title: `Injectors at ${fixed(dutyPct, 0)} % on the worst day`,
+			summary: `The pulse at ${Math.round(rpm)} rpm, carried over to the worst day${byTrend ? ` and by its trend to ${limitRpm} rpm` : ''}, is ${fixed(dutyPct, 0)} % duty ${dayWords(facts)}${control ? `, ${CONTROL_WORDS[control]}` : ''}.`,
+			causes: [
+				'injectors too small for this power in cold air',
+				'a rev limit or a blend above what they were chosen for'
+			],
+			next: ['bigger injectors, more base pressure, less boost or less ethanol before winter']
+		};
 	}
 });

@@ -6,7 +6,7 @@ import { monitorShare } from '../../evidence/knock/monitor.ts';
 import { fuelStoich } from '../../vehicle/document.ts';
 import { stretches, runSeconds } from '../../stats/runs.ts';
 import { finding, found, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 
 /** The controller answers within this long, or not at all. */
 const ANSWER_S = 0.3;
@@ -14,11 +14,14 @@ const LONG_S = 0.1;
 /** Less overlap than this is chance. */
 const OVERLAP = 0.1;
 
+type MissedFacts = { times: number };
+
 export const knockMissed = check({
 	code: 'knock.missed',
 	title: 'Knock that is not seen',
 	section: 'knock',
 	doubts: ['timing'],
+	units: { times: 'times' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const monitor = frame.get('knockMonitor');
@@ -49,33 +52,36 @@ export const knockMissed = check({
 			);
 		return found(
 			finding(input, {
-				code: 'knock.missed',
 				severity: 'stop',
-				title: 'Knock that the controller does not see',
-				summary: `The independent monitor hears knock ${plural(missed.length, 'time')} under load, and the controller pulls nothing.`,
+				facts: { times: missed.length },
 				value: missed.length,
 				limit: 0,
 				unit: 'times',
 				runs: missed,
-				channels: ['knockMonitor', 'knockRetard', 'spark', 'rpm', 'map'],
-				causes: [
-					'a knock sensor that is off, loose or desensitised',
-					'knock in a cylinder that its sensor does not hear',
-					'noise that only the monitor picks up'
-				],
-				next: [
-					'no more load: treat it as knock',
-					'look at sensor, torque of its bolt, wiring and sensitivity'
-				]
+				channels: ['knockMonitor', 'knockRetard', 'spark', 'rpm', 'map']
 			})
 		);
-	}
+	},
+	words: ({ facts: { times } }: Told<MissedFacts>) => ({
+		title: 'Knock that the controller does not see',
+		summary: `The independent monitor hears knock ${plural(times, 'time')} under load, and the controller pulls nothing.`,
+		causes: [
+			'a knock sensor that is off, loose or desensitised',
+			'knock in a cylinder that its sensor does not hear',
+			'noise that only the monitor picks up'
+		],
+		next: ['no more load: treat it as knock', 'look at sensor, torque of its bolt, wiring and sensitivity']
+	})
 });
+
+/** How often the controller pulled timing under load, and the share of that in which the monitor was active. */
+type MonitorFacts = { times: number; sharePct: number };
 
 export const knockMonitor = check({
 	code: 'knock.monitor',
 	title: 'Independent monitor',
 	section: 'knock',
+	units: { times: 'times', sharePct: '%' },
 	run(input) {
 		const { frame, profile, knock } = input;
 		const monitor = frame.get('knockMonitor');
@@ -90,26 +96,32 @@ export const knockMonitor = check({
 			);
 		return found(
 			finding(input, {
-				code: 'knock.monitor',
 				severity: 'note',
-				title: 'The independent monitor hears no knock',
-				summary: `The controller pulled timing ${plural(loaded.length, 'time')} under load; the monitor was active in ${fixed(100 * share, 0)} % of that. It supports false knock; the proof is still to be made.`,
+				facts: { times: loaded.length, sharePct: 100 * share },
 				value: 100 * share,
 				limit: 100 * OVERLAP,
 				unit: '%',
 				runs: loaded.map((e) => ({ from: e.from, to: e.to })),
-				channels: ['knockMonitor', 'knockRetard', 'rpm', 'map'],
-				causes: ['noise that the controller takes for knock', 'a monitor that does not hear this cylinder'],
-				next: ['repeat the same pull with less timing, then with more octane']
+				channels: ['knockMonitor', 'knockRetard', 'rpm', 'map']
 			})
 		);
-	}
+	},
+	words: ({ facts: { times, sharePct } }: Told<MonitorFacts>) => ({
+		title: 'The independent monitor hears no knock',
+		summary: `The controller pulled timing ${plural(times, 'time')} under load; the monitor was active in ${fixed(sharePct, 0)} % of that. It supports false knock; the proof is still to be made.`,
+		causes: ['noise that the controller takes for knock', 'a monitor that does not hear this cylinder'],
+		next: ['repeat the same pull with less timing, then with more octane']
+	})
 });
+
+/** Absent where it is switched off. */
+type DisabledFacts = { sensitivityPct?: number };
 
 export const knockDisabled = check({
 	code: 'knock.disabled',
 	title: 'Knock control',
 	section: 'knock',
+	units: { sensitivityPct: '%' },
 	run(input) {
 		const { calibration, profile, frame, segments } = input;
 		const retard = frame.get('knockRetard');
@@ -137,28 +149,38 @@ export const knockDisabled = check({
 			return pass(`Knock control is on${Number.isFinite(level) ? `, sensitivity ${level} %` : ''}.${silent}`);
 		return found(
 			finding(input, {
-				code: 'knock.disabled',
 				severity: 'stop',
-				title: off ? 'Knock control is switched off' : `Knock sensitivity at ${level} %`,
-				summary: off
-					? 'The calibration has the knock control switched off: nothing protects the engine, and a clean log proves nothing.'
-					: `The calibration has the knock sensors at ${level} % of their sensitivity: a clean log proves nothing.`,
+				facts: off ? {} : { sensitivityPct: level },
 				...(off ? {} : { value: level, limit: profile.sensitivityPct, unit: '%' }),
-				channels: ['knockRetard'],
-				causes: ['somebody silenced a noise instead of finding it'],
-				next: [
-					'switch it on again, as sensitive as built, before anything is judged',
-					'if it then shows retard: the proof'
-				]
+				channels: ['knockRetard']
 			})
 		);
-	}
+	},
+	words: ({ facts: { sensitivityPct } }: Told<DisabledFacts>) => ({
+		title:
+			sensitivityPct === undefined
+				? 'Knock control is switched off'
+				: `Knock sensitivity at ${sensitivityPct} %`,
+		summary:
+			sensitivityPct === undefined
+				? 'The calibration has the knock control switched off: nothing protects the engine, and a clean log proves nothing.'
+				: `The calibration has the knock sensors at ${sensitivityPct} % of their sensitivity: a clean log proves nothing.`,
+		causes: ['somebody silenced a noise instead of finding it'],
+		next: [
+			'switch it on again, as sensitive as built, before anything is judged',
+			'if it then shows retard: the proof'
+		]
+	})
 });
+
+/** `lambda`: of the mixture, where it is richer than anybody needs. */
+type TimingFacts = { sparkDeg: number; lambda?: number };
 
 export const knockTiming = check({
 	code: 'knock.timing',
 	title: 'Timing at full load',
 	section: 'knock',
+	units: { sparkDeg: '°', lambda: 'λ' },
 	run(input) {
 		const { frame, segments, profile, vehicle, believed } = input;
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
@@ -176,22 +198,24 @@ export const knockTiming = check({
 		const rich = lambda < profile.timidLambda;
 		return found(
 			finding(input, {
-				code: 'knock.timing',
 				severity: rich ? 'watch' : 'note',
-				title: `Only ${fixed(level, 1)}° of timing at full load`,
-				summary: `Median timing at full load is ${fixed(level, 1)}°${rich ? `, with a mixture of ${marked(lambda, 'λ', 2)}` : ''}: somebody was afraid. Find out why.`,
+				facts: { sparkDeg: level, ...(rich ? { lambda } : {}) },
 				value: level,
 				limit: profile.timidSparkDeg,
 				unit: '°',
 				runs: segments.pulls.map((p) => ({ from: p.from, to: p.to })),
-				channels: ['spark', 'lambda.b1', 'map', 'rpm'],
-				causes: [
-					'false knock that was answered with less timing',
-					'low octane once',
-					'a base timing that was never verified'
-				],
-				next: ['verify base timing', 'prove or disprove the knock before timing goes back in']
+				channels: ['spark', 'lambda.b1', 'map', 'rpm']
 			})
 		);
-	}
+	},
+	words: ({ facts: { sparkDeg, lambda } }: Told<TimingFacts>) => ({
+		title: `Only ${fixed(sparkDeg, 1)}° of timing at full load`,
+		summary: `Median timing at full load is ${fixed(sparkDeg, 1)}°${lambda === undefined ? '' : `, with a mixture of ${marked(lambda, 'λ', 2)}`}: somebody was afraid. Find out why.`,
+		causes: [
+			'false knock that was answered with less timing',
+			'low octane once',
+			'a base timing that was never verified'
+		],
+		next: ['verify base timing', 'prove or disprove the knock before timing goes back in']
+	})
 });

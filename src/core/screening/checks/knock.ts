@@ -2,15 +2,14 @@
  * `knock.real`, `knock.blips`, `knock.unclear`: the same episodes, told apart by shape. Severity by the peak while loaded, one step
  * lower where the engine wasn't loaded.
  */
-import { NEVER_LOADED, notChecked, pass, found } from '../measure.ts';
+import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { findMap } from '../../calibration/document.ts';
 import { AxisFinder } from '../../calibration/grid.ts';
 import { axisChannel } from '../../calibration/axes.ts';
 import type { JudgedEpisode, KnockShape } from '../../evidence/knock/shape.ts';
-import { round, regionOf } from '../ranges.ts';
-import { type About, type Check } from '../check.ts';
-import { grade, rank, SEVERITIES, type Finding, type Severity } from '../types.ts';
+import type { About, Check } from '../check.ts';
+import { grade, rank, SEVERITIES, type Severity } from '../types.ts';
 import type { Profile } from '../../limits/profile.ts';
 import { fixed, marked, plural } from '../../format.ts';
 
@@ -95,22 +94,49 @@ export function timingCell(
 	return `timing cell ${px} ${table.x.unit ?? ''} / ${py} ${table.y.unit ?? ''}`.trim();
 }
 
-function where(input: Prepared, e: JudgedEpisode): string {
-	const parts = Number.isFinite(e.rpm) ? [`${Math.round(e.rpm)} rpm`] : [];
-	if (Number.isFinite(e.mapKpa)) parts.push(`${marked(e.mapKpa, 'kPa abs')}`);
-	if (Number.isFinite(e.airmassG)) parts.push(`${fixed(e.airmassG, 2)} g per cylinder`);
-	if (Number.isFinite(e.sparkDeg)) parts.push(`${fixed(e.sparkDeg, 1)}° timing`);
-	const cell = timingCell(input, e);
-	if (cell) parts.push(cell);
+/** The worst of the episodes of a shape. */
+type Facts = {
+	retardDeg: number;
+	episodes: number;
+	loaded: boolean;
+	/** What its shape was told by. */
+	because: string;
+	rpm?: number;
+	mapKpa?: number;
+	airmassG?: number;
+	sparkDeg?: number;
+	/** Cell of the timing table. */
+	cell?: string;
+	/** The cylinder that it was logged for. */
+	of?: number;
+};
+
+function where({ rpm, mapKpa, airmassG, sparkDeg, cell }: Facts): string {
+	const parts = [
+		...(rpm === undefined ? [] : [`${Math.round(rpm)} rpm`]),
+		...(mapKpa === undefined ? [] : [marked(mapKpa, 'kPa abs')]),
+		...(airmassG === undefined ? [] : [`${fixed(airmassG, 2)} g per cylinder`]),
+		...(sparkDeg === undefined ? [] : [`${fixed(sparkDeg, 1)}° timing`]),
+		...(cell ? [cell] : [])
+	];
 	return parts.length ? ` at ${parts.join(', ')}` : '';
 }
 
-function knockCheck<const C extends string>(code: C, shape: KnockShape, about: About): Check<C> {
+function knockCheck<const C extends string>(code: C, shape: KnockShape, about: About): Check<C, Facts> {
 	return {
 		code,
 		...about,
+		units: {
+			retardDeg: '°',
+			episodes: 'times',
+			rpm: 'rpm',
+			mapKpa: 'kPa',
+			airmassG: 'g',
+			sparkDeg: '°',
+			of: 'cylinder'
+		},
 		run(input) {
-			const { knock, profile, frame, segments } = input;
+			const { knock, profile, segments } = input;
 			if (knock === null) return notChecked('no knock channel is logged', 'knockRetard');
 			if (segments.loaded.length === 0 && knock.length === 0) return NEVER_LOADED;
 			const graded = knock
@@ -133,37 +159,49 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 					: a
 			);
 			const { e, severity } = top;
-			const runs = graded.map((g) => ({ from: g.e.from, to: g.e.to }));
 			const limit =
 				severity === 'stop'
 					? profile.knockStopDeg
 					: severity === 'fix'
 						? profile.knockFixDeg
 						: profile.knockWatchDeg;
-			const cylinder = e.cylinder > 0 ? { cylinder: e.cylinder } : {};
-			const finding: Finding = {
-				code,
-				severity,
-				title: TITLES[shape],
-				summary: `${fixed(e.peakDeg, 1)}° pulled${where(input, e)}${e.cylinder ? `, cylinder ${e.cylinder}` : ''}; ${plural(graded.length, 'episode')}${e.loaded ? '' : ', not loaded'}: ${e.because}.`,
-				value: round(e.peakDeg, 2),
-				limit,
-				unit: '°',
-				...cylinder,
-				ranges: graded.slice(0, 50).map((g) => ({ from: round(g.e.fromS, 3), to: round(g.e.toS, 3) })),
-				region: regionOf(runs, frame),
-				channels: [
-					'knockRetard',
-					...(e.cylinder ? [`knockRetard.cyl${e.cylinder}`] : []),
-					'spark',
-					'rpm',
-					'map',
-					'airmass'
-				].filter((id) => frame.has(id)),
-				causes: CAUSES[shape],
-				next: NEXT[shape]
-			};
-			return found(finding);
-		}
+			const cell = timingCell(input, e);
+			return found(
+				finding(input, {
+					severity,
+					facts: {
+						retardDeg: e.peakDeg,
+						episodes: graded.length,
+						loaded: e.loaded,
+						because: e.because,
+						rpm: e.rpm,
+						mapKpa: e.mapKpa,
+						airmassG: e.airmassG,
+						sparkDeg: e.sparkDeg,
+						...(cell ? { cell } : {}),
+						...(e.cylinder ? { of: e.cylinder } : {})
+					},
+					value: e.peakDeg,
+					limit,
+					unit: '°',
+					...(e.cylinder > 0 ? { cylinder: e.cylinder } : {}),
+					runs: graded.map((g) => ({ from: g.e.from, to: g.e.to })),
+					channels: [
+						'knockRetard',
+						...(e.cylinder ? [`knockRetard.cyl${e.cylinder}`] : []),
+						'spark',
+						'rpm',
+						'map',
+						'airmass'
+					]
+				})
+			);
+		},
+		words: ({ facts }) => ({
+			title: TITLES[shape],
+			summary: `${fixed(facts.retardDeg, 1)}° pulled${where(facts)}${facts.of ? `, cylinder ${facts.of}` : ''}; ${plural(facts.episodes, 'episode')}${facts.loaded ? '' : ', not loaded'}: ${facts.because}.`,
+			causes: CAUSES[shape],
+			next: NEXT[shape]
+		})
 	};
 }

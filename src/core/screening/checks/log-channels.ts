@@ -1,9 +1,10 @@
 /** `log.channels`: are the channels there that the checks, or the log request, need? */
-import { pass, found } from '../measure.ts';
+import { finding, found, pass } from '../measure.ts';
 import { CHANNELS } from '../../channels/canonical.ts';
 import type { Log } from '../../logfile/log.ts';
 import { requestedChannels, type LogRequest } from '../../request.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
+import { factsOf } from '../types.ts';
 import { fixed, list } from '../../format.ts';
 
 interface Need {
@@ -60,13 +61,28 @@ function tooSlow(log: Log, request: LogRequest | null) {
 	});
 }
 
+type Facts = {
+	/** What is missing, and what each is wanted for; what matters most first. */
+	missing?: string[];
+	why?: string[];
+	/** What came too slowly, how fast it came, and how fast it was asked for. */
+	slow?: string[];
+	rateHz?: number[];
+	askedHz?: number[];
+	/** Columns that weren't recognised. */
+	unread: number;
+};
+
 /** What is missing, each reason said once. */
-function lacking(needs: readonly Need[]): string {
-	const reasons = [...new Set(needs.map((n) => n.why))];
-	return `The log lacks ${reasons
-		.map((why) => `${list(needs.filter((n) => n.why === why).map((n) => n.what))} (${why})`)
+function lacking(missing: readonly string[], why: readonly string[]): string {
+	return `The log lacks ${[...new Set(why)]
+		.map((reason) => `${list(missing.filter((_, i) => why[i] === reason))} (${reason})`)
 		.join('; ')}.`;
 }
+
+/** A report of an older version has the rates in the names. */
+const slowSaid = ({ slow = [], rateHz, askedHz }: Partial<Facts>): string[] =>
+	slow.map((what, i) => (rateHz && askedHz ? `${what} ${fixed(rateHz[i]!, 1)} of ${askedHz[i]} Hz` : what));
 
 /** What is named first: knock, then the mixture, then what else a check of danger needs. */
 const weight = (n: Need) =>
@@ -86,14 +102,16 @@ export const logChannels = check({
 	title: 'Channels',
 	section: 'fit',
 	advice: 'log',
+	units: { rateHz: 'Hz', askedHz: 'Hz', unread: 'columns' },
 	plain: (f) => {
-		const names = (fact: string) => f.facts?.[fact]?.value as string[] | undefined;
-		const missing = names('missing') ?? [];
+		const facts = factsOf<Facts>(f);
+		const missing = facts.missing ?? [];
 		return missing.length
 			? `Not recorded: ${list(missing)}. Choose these in the logging program and record again.`
-			: `Recorded too slowly: ${list(names('slow') ?? [])}. Choose fewer channels or a faster rate in the logging program.`;
+			: `Recorded too slowly: ${list(slowSaid(facts))}. Choose fewer channels or a faster rate in the logging program.`;
 	},
-	run({ log, request }) {
+	run(input) {
+		const { log, request } = input;
 		const have = log.channels.map((c) => c.id);
 		const asked = request ? requestedChannels(request) : [];
 		const needs: Need[] = asked.length
@@ -120,32 +138,37 @@ export const logChannels = check({
 		const byWeight = [...missing].sort((a, b) => weight(b) - weight(a));
 		const vital = missing.some((m) => m.vital);
 		const unread = log.unmapped.filter((u) => !u.private).length;
-		return found({
-			code: 'log.channels',
-			severity: vital ? 'fix' : 'watch',
-			title: missing.length
-				? `Not logged: ${few(byWeight.map((m) => m.what))}`
-				: `Logged too slowly: ${few(slow.map((c) => c.what))}`,
+		return found(
+			finding(input, {
+				severity: vital ? 'fix' : 'watch',
+				facts: {
+					...(missing.length
+						? { missing: byWeight.map((m) => m.what), why: byWeight.map((m) => m.why) }
+						: {}),
+					...(slow.length
+						? {
+								slow: slow.map((c) => c.what),
+								rateHz: slow.map((c) => c.rateHz),
+								askedHz: slow.map((c) => c.minRateHz)
+							}
+						: {}),
+					unread
+				},
+				value: missing.length + slow.length,
+				limit: 0,
+				unit: 'channels',
+				channels: []
+			})
+		);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { missing = [], why = [], slow = [], unread } = facts;
+		return {
+			title: missing.length ? `Not logged: ${few(missing)}` : `Logged too slowly: ${few(slow)}`,
 			summary: [
-				...(missing.length ? [lacking(byWeight)] : []),
-				...(slow.length
-					? [
-							`Slower than the drive plan asks: ${list(
-								slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`)
-							)}.`
-						]
-					: [])
+				...(missing.length ? [lacking(missing, why)] : []),
+				...(slow.length ? [`Slower than the drive plan asks: ${list(slowSaid(facts))}.`] : [])
 			].join(' '),
-			value: missing.length + slow.length,
-			limit: 0,
-			unit: 'channels',
-			facts: {
-				...(missing.length ? { missing: { value: byWeight.map((m) => m.what) } } : {}),
-				...(slow.length
-					? { slow: { value: slow.map((c) => `${c.what} ${fixed(c.rateHz, 1)} of ${c.minRateHz} Hz`) } }
-					: {})
-			},
-			channels: [],
 			causes: [
 				...(unread > 0 ? [`a column of another name: ${unread} columns weren't recognised`] : []),
 				'the channel was not chosen in the logging program',
@@ -155,6 +178,6 @@ export const logChannels = check({
 				...(unread > 0 ? ['look through the unrecognised columns and assign what belongs'] : []),
 				'ask for another log with these channels'
 			]
-		});
+		};
 	}
 });

@@ -1,9 +1,21 @@
 /** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
-import { notChecked, pass, found } from '../measure.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
 import { round } from '../ranges.ts';
 import { ambientOf } from '../reserve.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { list, marked, uncapital } from '../../format.ts';
+
+/** Of so many pulls: those that began cold, those that began with soaked air, and with what. */
+type Facts = {
+	pulls: number;
+	cold: number;
+	coolantC?: number;
+	soaked: number;
+	intakeC?: number;
+	ambientC: number;
+	/** It was logged; else the coolest of the log stands for it. */
+	ambientLogged: boolean;
+};
 
 export const logConditions = check({
 	code: 'log.conditions',
@@ -12,7 +24,9 @@ export const logConditions = check({
 	advice: 'log',
 	plain: (f) =>
 		`The car was not ready for full throttle: ${uncapital(f.title)}. Warm it up, or let it cool down, and do it again.`,
-	run({ frame, segments, profile, request }) {
+	units: { pulls: 'times', cold: 'times', coolantC: '°C', soaked: 'times', intakeC: '°C', ambientC: '°C' },
+	run(input) {
+		const { frame, segments, profile, request } = input;
 		const ect = frame.get('ect');
 		const iat = frame.get('iat');
 		if (segments.pulls.length === 0)
@@ -34,38 +48,46 @@ export const logConditions = check({
 			];
 			return pass(`Every pull began with ${list(parts)}.`);
 		}
+		const coldest = Math.min(...cold.map((p) => ect![p.from]!));
+		const hottest = Math.max(...soaked.map((p) => iat![p.from]!));
+		const bad = [...new Set([...cold, ...soaked])];
+		return found({
+			...finding(input, {
+				severity: 'watch',
+				facts: {
+					pulls: segments.pulls.length,
+					cold: cold.length,
+					coolantC: coldest,
+					soaked: soaked.length,
+					intakeC: hottest,
+					ambientC: ambient,
+					ambientLogged: frame.has('ambientTemp')
+				},
+				value: round(cold.length ? coldest : hottest, 1),
+				limit: cold.length ? coolantMin : round(ambient + profile.heatSoakC, 1),
+				unit: '°C',
+				channels: ['ect', 'iat', 'ambientTemp']
+			}),
+			ranges: bad.map((p) => ({ from: round(p.fromS, 3), to: round(p.toS, 3) }))
+		});
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { pulls, cold, coolantC, soaked, intakeC, ambientC, ambientLogged } = facts;
 		const said = [
-			...(cold.length
+			...(cold ? [`${cold} began with coolant at ${marked(coolantC!, '°C')}`] : []),
+			...(soaked
 				? [
-						`${cold.length} began with coolant at ${marked(Math.min(...cold.map((p) => ect![p.from]!)), '°C')}`
-					]
-				: []),
-			...(soaked.length
-				? [
-						`${soaked.length} with intake air at ${marked(Math.max(...soaked.map((p) => iat![p.from]!)), '°C')} in ${marked(ambient, '°C', 0)} ${frame.has('ambientTemp') ? 'ambient' : 'at the coolest of the log'}`
+						`${soaked} with intake air at ${marked(intakeC!, '°C')} in ${marked(ambientC, '°C', 0)} ${ambientLogged ? 'ambient' : 'at the coolest of the log'}`
 					]
 				: [])
 		];
-		const bad = [...new Set([...cold, ...soaked])];
-		return found({
-			code: 'log.conditions',
-			severity: 'watch',
-			title: cold.length ? 'Pulls with a cold engine' : 'Pulls with heat-soaked intake air',
-			summary: `Of ${segments.pulls.length} pulls ${list(said)}.`,
-			value: round(
-				cold.length
-					? Math.min(...cold.map((p) => ect![p.from]!))
-					: Math.max(...soaked.map((p) => iat![p.from]!)),
-				1
-			),
-			limit: cold.length ? coolantMin : round(ambient + profile.heatSoakC, 1),
-			unit: '°C',
-			ranges: bad.map((p) => ({ from: round(p.fromS, 3), to: round(p.toS, 3) })),
-			channels: ['ect', 'iat', 'ambientTemp'].filter((id) => frame.has(id)),
-			causes: cold.length
+		return {
+			title: cold ? 'Pulls with a cold engine' : 'Pulls with heat-soaked intake air',
+			summary: `Of ${pulls} pulls ${list(said)}.`,
+			causes: cold
 				? ['the engine was not warmed up']
 				: ['pulls too soon after each other', 'standing with a hot engine before the pull'],
 			next: ['let coolant and intake air come to normal before the pull, then log again']
-		});
+		};
 	}
 });

@@ -1,9 +1,10 @@
 /** `log.coverage`: are the manoeuvres of the drive plan in the log? */
-import { notChecked, pass, found } from '../measure.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
 import { FLAG, type Segment } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import type { LogRequest } from '../../request.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
+import { factsOf } from '../types.ts';
 import { list } from '../../format.ts';
 
 type Manoeuvre = NonNullable<LogRequest['manoeuvres']>[number];
@@ -45,13 +46,16 @@ function missing(m: Manoeuvre, { segments, frame }: Prepared): string | null {
 	return count > 1 ? `${word} (${there.length} of ${count})` : word;
 }
 
+type Facts = { absent: string[]; noPull: boolean };
+
 export const logCoverage = check({
 	code: 'log.coverage',
 	title: 'What was driven',
 	section: 'fit',
 	advice: 'log',
+	units: {},
 	plain: (f) =>
-		`Not in this log: ${list((f.facts?.['absent']?.value as string[] | undefined) ?? [])}. Drive what is missing, and record it.`,
+		`Not in this log: ${list(factsOf<Facts>(f).absent ?? [])}. Drive what is missing, and record it.`,
 	run(input) {
 		const wanted = input.request?.manoeuvres ?? [];
 		if (wanted.length === 0) return notChecked('no drive plan was given for this log', 'a drive plan');
@@ -61,20 +65,23 @@ export const logCoverage = check({
 		});
 		if (absent.length === 0) return pass(`All ${wanted.length} manoeuvres of the drive plan are in the log.`);
 		const noPull = absent.some((a) => a.m.kind === 'pull') && input.segments.pulls.length === 0;
-		return found({
-			code: 'log.coverage',
-			severity: noPull ? 'fix' : 'watch',
-			title: noPull
-				? 'No full-throttle pull, though one was asked for'
-				: 'Not everything that was asked for was driven',
-			summary: `Missing from this log: ${list(absent.map((a) => a.what))}.`,
-			value: absent.length,
-			limit: 0,
-			unit: 'manoeuvres',
-			facts: { absent: { value: absent.map((a) => a.what) } },
-			channels: ['rpm', 'tps', 'pedal', 'speed'].filter((id) => input.frame.has(id)),
-			causes: ['the recording was stopped early', 'traffic or weather did not allow it'],
-			next: ['ask for another log with what is missing']
-		});
-	}
+		return found(
+			finding(input, {
+				severity: noPull ? 'fix' : 'watch',
+				facts: { absent: absent.map((a) => a.what), noPull },
+				value: absent.length,
+				limit: 0,
+				unit: 'manoeuvres',
+				channels: ['rpm', 'tps', 'pedal', 'speed']
+			})
+		);
+	},
+	words: ({ facts: { absent, noPull } }: Told<Facts>) => ({
+		title: noPull
+			? 'No full-throttle pull, though one was asked for'
+			: 'Not everything that was asked for was driven',
+		summary: `Missing from this log: ${list(absent)}.`,
+		causes: ['the recording was stopped early', 'traffic or weather did not allow it'],
+		next: ['ask for another log with what is missing']
+	})
 });

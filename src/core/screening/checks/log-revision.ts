@@ -7,9 +7,9 @@ import type { Calibration } from '../../calibration/document.ts';
 import { along } from '../../calibration/along.ts';
 import type { Columns } from '../../logfile/frame.ts';
 import { slope } from '../../stats/runs.ts';
+import { ENOUGH, everySo, finding, found, notChecked, pass, samplesWhere } from '../measure.ts';
 import { round } from '../ranges.ts';
-import { ENOUGH, everySo, samplesWhere, notChecked, pass, found } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { fixed, list, uncapital } from '../../format.ts';
 
 interface Table {
@@ -47,6 +47,26 @@ function deviation(steady: Columns, calibration: Calibration, table: Table, baro
 	return n >= MIN_SAMPLES ? Math.sqrt(sum / n) : Number.NaN;
 }
 
+/** Root mean square of a logged column against a revision's table; `decimals` as its unit is written. */
+const off = (rms: number, unit: string): string =>
+	`${fixed(rms, TABLES.find((t) => t.unit === unit)!.decimals)} ${unit}`;
+
+type Facts = {
+	/** The revision that the log is said to be made with, and the one that was in the car, where it is known. */
+	stated: number;
+	real?: number;
+	/** What the log names its calibration. */
+	named?: string;
+	/** The column that tells, and how far each of the two is off it. */
+	by?: string;
+	unit?: string;
+	statedOff?: number;
+	realOff?: number;
+	/** None of so many revisions explains these columns. */
+	unexplained?: string[];
+	revisions?: number;
+};
+
 export const logRevision = check({
 	code: 'log.revision',
 	title: 'Revision in the car',
@@ -55,6 +75,7 @@ export const logRevision = check({
 	advice: 'log',
 	plain: (f) =>
 		`This may not be the file that your tuner sent: ${uncapital(f.title)}. Check which file is in the car.`,
+	units: { stated: 'revision', real: 'revision', statedOff: '', realOff: '', revisions: 'revisions' },
 	run(input) {
 		const { calibrations, calibration, frame, segments } = input;
 		if (!calibration) return notChecked('no calibration was given', 'the calibration of the revision');
@@ -63,7 +84,14 @@ export const logRevision = check({
 		const named =
 			ids.length === 1 ? calibrations.findIndex((c, i) => c.name === ids[0] || `R${i}` === ids[0]) : -1;
 		if (named === stated) return pass(`The log names its calibration: ${ids[0]}.`);
-		if (named >= 0) return found(wrongFile(stated, named, `the log names "${ids[0]}"`, ['calibrationId']));
+		if (named >= 0)
+			return found(
+				finding(input, {
+					severity: 'stop',
+					facts: { stated, real: named, named: ids[0]! },
+					channels: ['calibrationId']
+				})
+			);
 		const rpm = frame.get('rpm');
 		if (!rpm) return notChecked('engine speed is not logged', 'rpm');
 		const dRpm = slope(rpm, frame.timeS, 0.1);
@@ -84,16 +112,23 @@ export const logRevision = check({
 		for (const { table, rms } of seen) {
 			const best = rms.reduce((b, r, i) => (r < rms[b]! || !Number.isFinite(rms[b]!) ? i : b), stated);
 			if (best !== stated && rms[stated]! >= RATIO * rms[best]! && rms[stated]! - rms[best]! >= table.margin)
-				return found(
-					wrongFile(
-						stated,
-						best,
-						`the logged ${table.channel === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${fixed(rms[stated]!, table.decimals)} ${table.unit}, off R${best} by ${fixed(rms[best]!, table.decimals)} ${table.unit}`,
-						[table.channel, 'rpm', 'map'].filter((id) => frame.has(id)),
-						round(rms[stated]!, 3),
-						table
-					)
-				);
+				return found({
+					...finding(input, {
+						severity: 'stop',
+						facts: {
+							stated,
+							real: best,
+							by: table.channel,
+							unit: table.unit,
+							statedOff: rms[stated]!,
+							realOff: rms[best]!
+						},
+						limit: table.margin,
+						unit: table.unit,
+						channels: [table.channel, 'rpm', 'map']
+					}),
+					value: round(rms[stated]!, 3)
+				});
 		}
 		const unexplained = seen.filter(({ table, rms }) =>
 			rms.every((r) => !Number.isFinite(r) || r > table.explains)
@@ -101,20 +136,20 @@ export const logRevision = check({
 		if (unexplained.length === seen.length) {
 			const { table, rms } = unexplained[0]!;
 			return found({
-				code: 'log.revision',
-				severity: 'fix',
-				title: 'No revision of this job explains the log',
-				summary: `The logged ${list(unexplained.map((u) => u.table.channel))} fits none of the ${calibrations.length} revisions; R${stated} is off by ${fixed(rms[stated]!, table.decimals)} ${table.unit}.`,
-				value: round(rms[stated]!, 3),
-				limit: table.explains,
-				unit: table.unit,
-				channels: unexplained.map((u) => u.table.channel),
-				causes: [
-					'a file in the car that is not of this job',
-					'the controller corrects these values by something that is not in the tables',
-					'the channel is not the base value'
-				],
-				next: ['ask what was flashed last', 'read the calibration out of the car']
+				...finding(input, {
+					severity: 'fix',
+					facts: {
+						stated,
+						unit: table.unit,
+						statedOff: rms[stated]!,
+						unexplained: unexplained.map((u) => u.table.channel),
+						revisions: calibrations.length
+					},
+					limit: table.explains,
+					unit: table.unit,
+					channels: unexplained.map((u) => u.table.channel)
+				}),
+				value: round(rms[stated]!, 3)
 			});
 		}
 		const others = calibrations.map((_, i) => i).filter((i) => i !== stated);
@@ -130,29 +165,33 @@ export const logRevision = check({
 				'a logged calibration id'
 			);
 		return pass(`R${stated} explains the log: ${list(fit)}.`);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { stated, real, named, by, unit = '', statedOff, realOff, unexplained, revisions } = facts;
+		if (unexplained)
+			return {
+				title: 'No revision of this job explains the log',
+				summary: `The logged ${list(unexplained)} fits none of the ${revisions} revisions; R${stated} is off by ${off(statedOff!, unit)}.`,
+				causes: [
+					'a file in the car that is not of this job',
+					'the controller corrects these values by something that is not in the tables',
+					'the channel is not the base value'
+				],
+				next: ['ask what was flashed last', 'read the calibration out of the car']
+			};
+		const why =
+			named === undefined
+				? `the logged ${by === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${off(statedOff!, unit)}, off R${real} by ${off(realOff!, unit)}`
+				: `the log names "${named}"`;
+		return {
+			title: `Not the file you think: R${real} was in the car`,
+			summary: `The log is said to be made with R${stated}, but ${why}.`,
+			causes: [
+				'the new file was not flashed',
+				'an older file was put back',
+				'the wrong revision was chosen when the log came in'
+			],
+			next: [`have R${stated} put into the car and log again`, `or state that the log was made with R${real}`]
+		};
 	}
 });
-
-function wrongFile(
-	stated: number,
-	real: number,
-	why: string,
-	channels: string[],
-	value?: number,
-	table?: Table
-) {
-	return {
-		code: 'log.revision',
-		severity: 'stop' as const,
-		title: `Not the file you think: R${real} was in the car`,
-		summary: `The log is said to be made with R${stated}, but ${why}.`,
-		...(value === undefined || !table ? {} : { value, limit: table.margin, unit: table.unit }),
-		channels,
-		causes: [
-			'the new file was not flashed',
-			'an older file was put back',
-			'the wrong revision was chosen when the log came in'
-		],
-		next: [`have R${stated} put into the car and log again`, `or state that the log was made with R${real}`]
-	};
-}

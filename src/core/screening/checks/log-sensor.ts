@@ -3,7 +3,7 @@
  * end of their scale under load.
  */
 import { timingAlong } from '../../calibration/fuel-along.ts';
-import { notChecked, pass, found } from '../measure.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { CHANNELS } from '../../channels/canonical.ts';
@@ -11,9 +11,9 @@ import { maskOf } from '../../logfile/columns.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import { stretches, type Run } from '../../stats/runs.ts';
 import type { Extremes } from '../../stats/stats.ts';
-import { rangesOf, regionOf, round } from '../ranges.ts';
-import { check } from '../check.ts';
-import type { Finding, Severity } from '../types.ts';
+import { round } from '../ranges.ts';
+import { check, type Told } from '../check.ts';
+import type { Raised } from '../types.ts';
 import { fixed, list, uncapital } from '../../format.ts';
 
 const STUCK = /^(rpm|map|tps|maf|pw\.b[12]|airmass|spark|lambda\.(b[12]|ref2?|dyno|cyl\d+))$/;
@@ -34,12 +34,26 @@ const PEGGED_S = 0.5;
 /** A wideband's end lies at or beyond these. */
 const LAMBDA_ENDS = { low: 0.72, high: 1.25 };
 
+/** What is wrong with a channel, and its figure: a share of the log in %, the value at the end, seconds, times. */
+type FaultKind = 'outside' | 'end' | 'stuck' | 'jumps';
 interface Fault {
 	id: string;
-	severity: Severity;
-	text: string;
+	name: string;
+	kind: FaultKind;
+	figure: number;
+	unit: string;
 	runs: Run[];
 }
+
+/** One entry a channel in each list. */
+type Facts = { names: string[]; faults: FaultKind[]; figures: number[]; units: string[] };
+
+const FAULT_WORDS: Record<FaultKind, (name: string, figure: number, unit: string) => string> = {
+	outside: (name, pct) => `${name} is outside what is physically possible for ${fixed(pct, 0)} % of the log`,
+	end: (name, at, unit) => `${name} sits at the end of its scale (${at} ${unit}) under load`,
+	stuck: (name, s) => `${name} doesn't change for ${fixed(s, 0)} s while the engine does`,
+	jumps: (name, times) => `${name} jumps ${times} times for a single sample`
+};
 
 /** Stretches of one and the same value over at least `minSamples`; samples to skip don't end one. */
 function constantRuns(values: Float32Array, skip: Uint8Array, minSamples: number): Run[] {
@@ -186,6 +200,7 @@ export const logSensor = check({
 	advice: 'repair',
 	doubts: ['fuel', 'reading', 'injectors'],
 	needs: ['mapFullScale'],
+	units: { figures: '' },
 	plain: (f) =>
 		`A sensor does not say anything useful: ${uncapital(f.title)}. Look at its plug and wiring, and record again.`,
 	run(input) {
@@ -213,8 +228,10 @@ export const logSensor = check({
 			if (there > 0 && outside > there * OUT_OF_RANGE_SHARE) {
 				faults.push({
 					id: channel.id,
-					severity: 'fix',
-					text: `${name} is outside what is physically possible for ${fixed((100 * outside) / there, 0)} % of the log`,
+					name,
+					kind: 'outside',
+					figure: (100 * outside) / there,
+					unit: '%',
 					runs: []
 				});
 				continue;
@@ -224,8 +241,10 @@ export const logSensor = check({
 				if (runs.length) {
 					faults.push({
 						id: channel.id,
-						severity: 'stop',
-						text: `${name} sits at the end of its scale (${round(values[runs[0]!.from]!, 2)} ${kind.quantity === 'lambda' ? 'λ' : channel.unit}) under load`,
+						name,
+						kind: 'end',
+						figure: round(values[runs[0]!.from]!, 2),
+						unit: kind.quantity === 'lambda' ? 'λ' : channel.unit,
 						runs
 					});
 					continue;
@@ -238,8 +257,10 @@ export const logSensor = check({
 					const longest = Math.max(...runs.map((r) => frame.timeS[r.to]! - frame.timeS[r.from]!));
 					faults.push({
 						id: channel.id,
-						severity: 'fix',
-						text: `${name} doesn't change for ${fixed(longest, 0)} s while the engine does`,
+						name,
+						kind: 'stuck',
+						figure: longest,
+						unit: 's',
 						runs
 					});
 					continue;
@@ -250,50 +271,60 @@ export const logSensor = check({
 				if (runs.length >= JUMPS)
 					faults.push({
 						id: channel.id,
-						severity: 'fix',
-						text: `${name} jumps ${runs.length} times for a single sample`,
+						name,
+						kind: 'jumps',
+						figure: runs.length,
+						unit: 'times',
 						runs
 					});
 			}
 		}
 		if (faults.length === 0)
 			return pass(`${checked.length} channels move with the engine and stay inside their range.`);
-		const grouped = (['stop', 'fix'] as const).flatMap((severity): Finding[] => {
-			const mine = faults.filter((f) => f.severity === severity);
-			if (mine.length === 0) return [];
-			const runs = mine.flatMap((f) => f.runs).sort((a, b) => a.from - b.from);
-			return [
-				{
-					code: 'log.sensor',
-					// Each fault is answered by itself: another one is another finding.
-					kind: severity === 'stop' ? 'end' : 'stuck',
-					severity,
-					title: severity === 'stop' ? 'A sensor at its end under load' : 'A sensor that cannot be right',
-					summary: `${list(mine.map((f) => f.text))}.`,
-					value: mine.length,
-					limit: 0,
-					unit: 'channels',
-					...(runs.length ? { ranges: rangesOf(runs, frame.timeS), region: regionOf(runs, frame) } : {}),
-					channels: mine.map((f) => f.id),
-					causes:
-						severity === 'stop'
-							? [
-									'the engine makes more than the sensor can measure',
-									'the sensor is scaled wrongly',
-									'the sensor has failed'
-								]
-							: [
-									'the sensor or its wiring',
-									'the logging program repeats an old value',
-									'the column is not what its name says'
-								],
-					next:
-						severity === 'stop'
-							? ['what lies beyond the end of the scale is not known: no more load until the sensor reads it']
-							: ['check the sensor; nothing is judged by it until then']
-				}
-			];
-		});
-		return found(...grouped);
+		// Each is answered by itself: a sensor at its end is another finding than one that is stuck.
+		const grouped = [faults.filter((f) => f.kind === 'end'), faults.filter((f) => f.kind !== 'end')];
+		return found(
+			...grouped.flatMap((mine, k): Raised<Facts>[] => {
+				if (mine.length === 0) return [];
+				return [
+					finding(input, {
+						kind: k === 0 ? 'end' : 'stuck',
+						severity: k === 0 ? 'stop' : 'fix',
+						facts: {
+							names: mine.map((f) => f.name),
+							faults: mine.map((f) => f.kind),
+							figures: mine.map((f) => f.figure),
+							units: mine.map((f) => f.unit)
+						},
+						value: mine.length,
+						limit: 0,
+						unit: 'channels',
+						runs: mine.flatMap((f) => f.runs).sort((a, b) => a.from - b.from),
+						channels: mine.map((f) => f.id)
+					})
+				];
+			})
+		);
+	},
+	words: ({ facts: { names, faults, figures, units } }: Told<Facts>) => {
+		const end = faults.includes('end');
+		return {
+			title: end ? 'A sensor at its end under load' : 'A sensor that cannot be right',
+			summary: `${list(names.map((name, i) => FAULT_WORDS[faults[i]!](name, figures[i]!, units[i]!)))}.`,
+			causes: end
+				? [
+						'the engine makes more than the sensor can measure',
+						'the sensor is scaled wrongly',
+						'the sensor has failed'
+					]
+				: [
+						'the sensor or its wiring',
+						'the logging program repeats an old value',
+						'the column is not what its name says'
+					],
+			next: end
+				? ['what lies beyond the end of the scale is not known: no more load until the sensor reads it']
+				: ['check the sensor; nothing is judged by it until then']
+		};
 	}
 });

@@ -1,7 +1,19 @@
 /** `log.units`: units that the values contradict, and columns that two units fit. */
-import { notChecked, pass, found } from '../measure.ts';
-import { check } from '../check.ts';
+import { finding, found, notChecked, pass } from '../measure.ts';
+import { check, type Told } from '../check.ts';
 import { fixed, list, uncapital } from '../../format.ts';
+
+type Facts = {
+	/** Columns whose values contradict their unit: what is written, and what their values make sense in. */
+	wrong: string[];
+	written: string[];
+	read: string[];
+	/** Columns without a unit, once for every unit that fits: the middle of their values read in it. */
+	open: string[];
+	openAs: string[];
+	middle: number[];
+	middleUnit: string[];
+};
 
 export const logUnits = check({
 	code: 'log.units',
@@ -10,33 +22,49 @@ export const logUnits = check({
 	advice: 'log',
 	plain: (f) =>
 		`A unit is not clear (${uncapital(f.title)}). Look it up in the logging program and tell your tuner.`,
-	run({ log }) {
+	units: { middle: '' },
+	run(input) {
+		const { log } = input;
 		const wrong = log.channels.filter((c) => c.contradiction !== null);
 		if (log.channels.length === 0) return notChecked('no channel was recognised', 'rpm');
 		// Road speed moves no judgement; it is only asked.
 		const open = log.channels.filter((c) => c.undecided !== null && c.id !== 'speed');
 		if (wrong.length + open.length === 0)
 			return pass('The values of every channel fit the unit that they are read in.');
-		return found({
-			code: 'log.units',
-			severity: wrong.length ? 'fix' : 'watch',
-			title: `Unit in doubt: ${list([...wrong, ...open].map((c) => c.raw))}`,
+		const readings = open.flatMap((c) => c.undecided!.readings.map((r) => ({ c, r })));
+		return found(
+			finding(input, {
+				severity: wrong.length ? 'fix' : 'watch',
+				facts: {
+					wrong: wrong.map((c) => c.raw),
+					written: wrong.map((c) => c.contradiction!.written),
+					read: wrong.map((c) => c.contradiction!.read),
+					open: readings.map(({ c }) => c.raw),
+					openAs: readings.map(({ r }) => r.unit),
+					middle: readings.map(({ r }) => r.median),
+					middleUnit: readings.map(({ c }) => c.unit)
+				},
+				value: wrong.length + open.length,
+				limit: 0,
+				unit: 'channels',
+				channels: [...wrong, ...open].map((c) => c.id)
+			})
+		);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const { wrong, written, read, open, openAs, middle, middleUnit } = facts;
+		const undecided = [...new Set(open)].map((raw) => ({
+			raw,
+			readings: open.flatMap((o, i) =>
+				o === raw ? [`${fixed(middle[i]!, 0)} ${middleUnit[i]} read as ${openAs[i]}`] : []
+			)
+		}));
+		return {
+			title: `Unit in doubt: ${list([...wrong, ...undecided.map((u) => u.raw)])}`,
 			summary: `${[
-				...wrong.map(
-					(c) =>
-						`"${c.raw}" says ${c.contradiction!.written}, its values only make sense in ${c.contradiction!.read}`
-				),
-				...open.map(
-					(c) =>
-						`"${c.raw}" has no unit: its middle is ${c
-							.undecided!.readings.map((r) => `${fixed(r.median, 0)} ${c.unit} read as ${r.unit}`)
-							.join(' or ')}`
-				)
+				...wrong.map((raw, i) => `"${raw}" says ${written[i]}, its values only make sense in ${read[i]}`),
+				...undecided.map((u) => `"${u.raw}" has no unit: its middle is ${u.readings.join(' or ')}`)
 			].join('; ')}.`,
-			value: wrong.length + open.length,
-			limit: 0,
-			unit: 'channels',
-			channels: [...wrong, ...open].map((c) => c.id),
 			causes: [
 				'the logging program writes one unit and exports another',
 				'the column is not what its name says'
@@ -45,6 +73,6 @@ export const logUnits = check({
 				'say on the page of the channels what the column really is',
 				'ask the customer for the unit set in the logging program'
 			]
-		});
+		};
 	}
 });

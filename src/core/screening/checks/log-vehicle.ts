@@ -9,7 +9,7 @@ import { interpolateCurve } from '../../calibration/grid.ts';
 import { median } from '../../stats/stats.ts';
 import { bankCount, fuelStoich, gearRatios } from '../../vehicle/document.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { list, marked } from '../../format.ts';
 
 const HOLD_S = 0.3;
@@ -33,12 +33,93 @@ const MOVING_KMH = 20;
 const FILLING = [0.5, 1.4] as const;
 const GAS_CONSTANT = 0.28705;
 
+/** What contradicts the sheet: what the log shows, and what is stated. Each is there only where it does. */
+type Facts = {
+	boostedKpa?: number;
+	neverAboveKpa?: number;
+	stated?: 'turbo' | 'supercharged';
+	manifoldKpa?: number;
+	sensorEndKpa?: number;
+	topRpm?: number;
+	limitRpm?: number;
+	idlesRpm?: number;
+	idleRpm?: number;
+	inGearsPct?: number;
+	topCylinder?: number;
+	cylinders?: number;
+	secondBank?: boolean;
+	filledPct?: number;
+	filledBy?: Air;
+	litres?: number;
+};
+
+/** What the air of a cylinder was told by. */
+type Air = 'airmass' | 'maf' | 'pulse';
+const AIR_WORDS: Record<Air, string> = {
+	airmass: 'the logged air mass is',
+	maf: 'the air meter shows',
+	pulse: 'by pulse width, injectors and mixture the engine gets'
+};
+
+function contradictions(f: Facts): string[] {
+	return [
+		...(f.boostedKpa === undefined
+			? []
+			: [
+					`the manifold reaches ${marked(f.boostedKpa, 'kPa abs', 0)}, and the engine is stated as aspirated`
+				]),
+		...(f.neverAboveKpa === undefined
+			? []
+			: [
+					`the manifold never gets above ${marked(f.neverAboveKpa, 'kPa abs', 0)} in a pull, and the engine is stated as ${f.stated === 'turbo' ? 'turbocharged' : 'supercharged'}`
+				]),
+		...(f.manifoldKpa === undefined
+			? []
+			: [
+					`the manifold reaches ${marked(f.manifoldKpa, 'kPa abs', 0)}, and its sensor is stated to end at ${marked(f.sensorEndKpa!, 'kPa abs')}`
+				]),
+		...(f.topRpm === undefined
+			? []
+			: [`the engine turns ${Math.round(f.topRpm)} rpm, and its limit is stated as ${f.limitRpm}`]),
+		...(f.idlesRpm === undefined
+			? []
+			: [`it idles at ${Math.round(f.idlesRpm)} rpm, and ${Math.round(f.idleRpm!)} rpm are stated`]),
+		...(f.inGearsPct === undefined
+			? []
+			: [
+					`engine speed against road speed fits the stated gears in only ${Math.round(f.inGearsPct)} % of the driving`
+				]),
+		...(f.topCylinder === undefined
+			? []
+			: [`cylinder ${f.topCylinder} is logged, and ${f.cylinders} are stated`]),
+		...(f.secondBank ? ['a second bank of injectors is logged, and one bank is stated'] : []),
+		...(f.filledPct === undefined
+			? []
+			: [`${AIR_WORDS[f.filledBy!]} ${Math.round(f.filledPct)} % of the air that ${f.litres} l take in`])
+	];
+}
+
 export const logVehicle = check({
 	code: 'log.vehicle',
 	title: 'Vehicle',
 	section: 'fit',
 	advice: 'log',
 	doubts: ['everything'],
+	units: {
+		boostedKpa: 'kPa',
+		neverAboveKpa: 'kPa',
+		manifoldKpa: 'kPa',
+		sensorEndKpa: 'kPa',
+		topRpm: 'rpm',
+		limitRpm: 'rpm',
+		idlesRpm: 'rpm',
+		idleRpm: 'rpm',
+		inGearsPct: '%',
+		topCylinder: 'cylinder',
+		cylinders: 'cylinders',
+		filledPct: '%',
+		litres: 'l'
+	},
 	run(input) {
 		const { frame } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -46,7 +127,7 @@ export const logVehicle = check({
 			test(input)
 		);
 		const known = judged.filter((j) => j !== null);
-		const against = known.filter((j) => j !== '');
+		const against = known.filter((j) => j !== 'fits');
 		if (known.length === 0)
 			return notChecked(
 				'nothing in the log can be held against the vehicle',
@@ -56,35 +137,37 @@ export const logVehicle = check({
 		const other = against.length > 1;
 		return found(
 			finding(input, {
-				code: 'log.vehicle',
 				severity: other ? 'stop' : 'watch',
-				title: other ? 'This is not this car' : 'One fact of the vehicle does not fit the log',
-				summary: `Against the vehicle's sheet: ${list(against)}.`,
+				facts: Object.assign({}, ...against) as Facts,
 				value: against.length,
 				limit: other ? 1 : 0,
 				unit: 'contradictions',
-				channels: ['rpm', 'map', 'speed', 'maf'],
-				causes: other
-					? [
-							'a log of another car',
-							'the log was sent to the wrong job',
-							'parts that the sheet does not know'
-						]
-					: [
-							'an entry of the vehicle that is wrong or old',
-							'a sensor that reads wrong',
-							'a log of another car'
-						],
-				next: other
-					? ['ask which car this log is of; nothing is judged or proposed from it until then']
-					: ["check this entry of the vehicle's sheet"]
+				channels: ['rpm', 'map', 'speed', 'maf']
 			})
 		);
+	},
+	words: ({ facts }: Told<Facts>) => {
+		const against = contradictions(facts);
+		const other = against.length > 1;
+		return {
+			title: other ? 'This is not this car' : 'One fact of the vehicle does not fit the log',
+			summary: `Against the vehicle's sheet: ${list(against)}.`,
+			causes: other
+				? ['a log of another car', 'the log was sent to the wrong job', 'parts that the sheet does not know']
+				: [
+						'an entry of the vehicle that is wrong or old',
+						'a sensor that reads wrong',
+						'a log of another car'
+					],
+			next: other
+				? ['ask which car this log is of; nothing is judged or proposed from it until then']
+				: ["check this entry of the vehicle's sheet"]
+		};
 	}
 });
 
-/** What contradicts the vehicle, in words; empty where it fits, `null` where nothing tells. */
-type Test = (input: Prepared) => string | null;
+/** What contradicts the vehicle; `null` where nothing tells. */
+type Test = (input: Prepared) => Facts | 'fits' | null;
 
 /** Pressure above the atmosphere, by the manifold's own reading with the engine standing where there is one. */
 const aspiration: Test = ({ frame, segments, vehicle, profile }) => {
@@ -95,16 +178,13 @@ const aspiration: Test = ({ frame, segments, vehicle, profile }) => {
 	if (vehicle.engine.aspiration === 'na') {
 		const { level, at } = heldHigh(frame, map, HOLD_S, segments.loaded);
 		if (at < 0) return null;
-		return level > air + profile.boostedAboveBaroKpa
-			? `the manifold reaches ${marked(level, 'kPa abs', 0)}, and the engine is stated as aspirated`
-			: '';
+		return level > air + profile.boostedAboveBaroKpa ? { boostedKpa: level } : 'fits';
 	}
 	if (segments.pulls.length === 0 || frame.has('boostTarget')) return null;
 	const { level, at } = heldHigh(frame, map, HOLD_S, segments.pulls);
 	if (at < 0) return null;
-	return level < air + NO_BOOST_KPA
-		? `the manifold never gets above ${marked(level, 'kPa abs', 0)} in a pull, and the engine is stated as ${vehicle.engine.aspiration === 'turbo' ? 'turbocharged' : 'supercharged'}`
-		: '';
+	const stated = vehicle.engine.aspiration === 'turbo' ? 'turbo' : 'supercharged';
+	return level < air + NO_BOOST_KPA ? { neverAboveKpa: level, stated } : 'fits';
 };
 const NO_BOOST_KPA = 5;
 
@@ -114,18 +194,14 @@ const pressures: Test = ({ frame, segments, vehicle }) => {
 	if (!map || end === undefined) return null;
 	const { level, at } = heldHigh(frame, map, HOLD_S, segments.running);
 	if (at < 0) return null;
-	return level > end * 1.03
-		? `the manifold reaches ${marked(level, 'kPa abs', 0)}, and its sensor is stated to end at ${marked(end, 'kPa abs')}`
-		: '';
+	return level > end * 1.03 ? { manifoldKpa: level, sensorEndKpa: end } : 'fits';
 };
 
 const revLimit: Test = ({ frame, segments, vehicle }) => {
 	const { level, at } = heldHigh(frame, frame.get('rpm')!, HOLD_S, segments.running);
 	const limit = vehicle.engine.revLimitRpm;
 	if (at < 0) return null;
-	return level > limit + OVER_LIMIT_RPM
-		? `the engine turns ${Math.round(level)} rpm, and its limit is stated as ${limit}`
-		: '';
+	return level > limit + OVER_LIMIT_RPM ? { topRpm: level, limitRpm: limit } : 'fits';
 };
 
 const idle: Test = ({ frame, segments, vehicle }) => {
@@ -147,9 +223,7 @@ const idle: Test = ({ frame, segments, vehicle }) => {
 		Math.ceil(IDLE_S / frame.stepS)
 	);
 	if (!Number.isFinite(level)) return null;
-	return Math.abs(level / stated - 1) > IDLE_OFF
-		? `it idles at ${Math.round(level)} rpm, and ${Math.round(stated)} rpm are stated`
-		: '';
+	return Math.abs(level / stated - 1) > IDLE_OFF ? { idlesRpm: level, idleRpm: stated } : 'fits';
 };
 
 const gears: Test = ({ frame, segments, vehicle, log }) => {
@@ -185,9 +259,7 @@ const gears: Test = ({ frame, segments, vehicle, log }) => {
 		if (fits > best) best = fits;
 	}
 	const share = best / total;
-	return share < IN_GEARS
-		? `engine speed against road speed fits the stated gears in only ${Math.round(100 * share)} % of the driving`
-		: '';
+	return share < IN_GEARS ? { inGearsPct: 100 * share } : 'fits';
 };
 
 /** Channels by cylinder that move. */
@@ -199,9 +271,8 @@ const cylinders: Test = ({ frame, vehicle }) => {
 	});
 	if (numbers.length === 0) return null;
 	const top = Math.max(...numbers);
-	return top > vehicle.engine.cylinders
-		? `cylinder ${top} is logged, and ${vehicle.engine.cylinders} are stated`
-		: '';
+	const stated = vehicle.engine.cylinders;
+	return top > stated ? { topCylinder: top, cylinders: stated } : 'fits';
 };
 
 const banks: Test = ({ frame, vehicle }) => {
@@ -210,7 +281,7 @@ const banks: Test = ({ frame, vehicle }) => {
 		return max > min;
 	});
 	if (second.length === 0) return null;
-	return bankCount(vehicle) === 1 ? 'a second bank of injectors is logged, and one bank is stated' : '';
+	return bankCount(vehicle) === 1 ? { secondBank: true } : 'fits';
 };
 
 /** Air of a cylinder, by whatever tells of it, over what its displacement takes in at this pressure and temperature. */
@@ -232,15 +303,15 @@ const filling: Test = (input) => {
 	if (values.length < GEAR_SAMPLES) return null;
 	const level = median(values);
 	return level < FILLING[0] || level > FILLING[1]
-		? `${air.by} ${Math.round(100 * level)} % of the air that ${litres} l take in`
-		: '';
+		? { filledPct: 100 * level, filledBy: air.by, litres }
+		: 'fits';
 };
 
 /**
  * Air per cylinder and cycle, g: as logged, by the air meter, or by the fuel that the stated injectors gave and the mixture that came
  * of it (pulse-width times flow times lambda; the injector's pressure taken as rated).
  */
-function cylinderAir(input: Prepared): { grams: Float32Array; by: string } | null {
+function cylinderAir(input: Prepared): { grams: Float32Array; by: Air } | null {
 	const { frame, vehicle, believed, segments } = input;
 	const rpm = frame.get('rpm')!;
 	const moves = (id: string) => {
@@ -248,12 +319,12 @@ function cylinderAir(input: Prepared): { grams: Float32Array; by: string } | nul
 		return max > min;
 	};
 	const airmass = frame.get('airmass');
-	if (airmass && moves('airmass')) return { grams: airmass, by: 'the logged air mass is' };
+	if (airmass && moves('airmass')) return { grams: airmass, by: 'airmass' };
 	const maf = frame.get('maf');
 	if (maf && moves('maf'))
 		return {
 			grams: derived(maf, (v, i) => (v * 120) / (rpm[i]! * vehicle.engine.cylinders)),
-			by: 'the air meter shows'
+			by: 'maf'
 		};
 	const pulse = frame.first('pw.b1', 'pw.b2');
 	const lambda = believed.banks.find((b) => b !== null);
@@ -274,7 +345,7 @@ function cylinderAir(input: Prepared): { grams: Float32Array; by: string } | nul
 			(pw, i) => Math.max(0, pw - dead) * injectionsPerCycle * gramsPerMs * lambda[i]! * stoich,
 			segments.loaded
 		),
-		by: 'by pulse width, injectors and mixture the engine gets'
+		by: 'pulse'
 	};
 }
 const PETROL_G_CC = 0.745;

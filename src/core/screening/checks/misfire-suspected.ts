@@ -1,7 +1,9 @@
 /** `misfire.suspected`: lean spikes with a loss of drive, or a mixture that scatters, where no counter is logged. */
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { plural } from '../../format.ts';
+
+type Facts = { spikes: number; scattered: number };
 
 export const misfireSuspected = check({
 	code: 'misfire.suspected',
@@ -9,6 +11,7 @@ export const misfireSuspected = check({
 	section: 'mixture',
 	advice: 'repair',
 	doubts: ['fuel', 'reading', 'injectors'],
+	units: { spikes: 'times', scattered: 'times' },
 	run(input) {
 		const { frame, segments, believed, suspected } = input;
 		if (frame.ids.some((id) => id.startsWith('misfire.')))
@@ -22,37 +25,37 @@ export const misfireSuspected = check({
 			return pass('No lean spike with a loss of drive, no scattering mixture under load.');
 		return found(
 			finding(input, {
-				code: 'misfire.suspected',
 				severity: 'fix',
-				title: 'Looks like misfires under load',
-				summary: `No misfire counter is logged, but ${[
-					...(spikes.length
-						? [
-								`${plural(spikes.length, 'short lean spike')} came with less acceleration than other pulls show there`
-							]
-						: []),
-					...(scattered.length
-						? [
-								`in ${plural(scattered.length, 'stretch', 'stretches')} the mixture scatters far more than elsewhere under load`
-							]
-						: [])
-				].join(', and ')}. A misfire reads lean at the sensor: nothing there is judged as mixture.`,
+				facts: { spikes: spikes.length, scattered: scattered.length },
 				value: runs.length,
 				limit: 0,
 				unit: 'times',
 				runs,
-				channels: ['lambda.b1', 'lambda.b2', 'lambda.target', 'rpm', 'map'],
-				causes: [
-					'plugs: gap too wide for this boost, or worn',
-					'coils, leads, or their supply',
-					'a mixture far too rich or too lean to burn'
-				],
-				next: [
-					'a misfiring engine is not pulled again',
-					'log the misfire counters, plugs out in order',
-					'no fuel is added on the word of these spikes'
-				]
+				channels: ['lambda.b1', 'lambda.b2', 'lambda.target', 'rpm', 'map']
 			})
 		);
-	}
+	},
+	words: ({ facts: { spikes, scattered } }: Told<Facts>) => ({
+		title: 'Looks like misfires under load',
+		summary: `No misfire counter is logged, but ${[
+			...(spikes
+				? [`${plural(spikes, 'short lean spike')} came with less acceleration than other pulls show there`]
+				: []),
+			...(scattered
+				? [
+						`in ${plural(scattered, 'stretch', 'stretches')} the mixture scatters far more than elsewhere under load`
+					]
+				: [])
+		].join(', and ')}. A misfire reads lean at the sensor: nothing there is judged as mixture.`,
+		causes: [
+			'plugs: gap too wide for this boost, or worn',
+			'coils, leads, or their supply',
+			'a mixture far too rich or too lean to burn'
+		],
+		next: [
+			'a misfiring engine is not pulled again',
+			'log the misfire counters, plugs out in order',
+			'no fuel is added on the word of these spikes'
+		]
+	})
 });

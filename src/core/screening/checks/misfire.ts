@@ -2,8 +2,14 @@
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { list, plural } from '../../format.ts';
+
+/** Counts under load: by cylinder, the most first; in all; in the worst pull. `one`: a matter of the first cylinder alone. */
+type Facts = { cylinders: number[]; counts: number[]; total: number; mostInPull: number; one: boolean };
+
+/** Cylinders that are named. */
+const NAMED = 6;
 
 export const misfire = check({
 	code: 'misfire',
@@ -13,6 +19,7 @@ export const misfire = check({
 	advice: 'repair',
 	doubts: ['fuel', 'reading', 'injectors'],
 	readiness: { item: 'Misfires', against: () => 'none under load' },
+	units: { cylinders: 'cylinder', counts: 'misfires', total: 'misfires', mostInPull: 'misfires' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const channels = frame.ids.filter((id) => id.startsWith('misfire.'));
@@ -49,24 +56,32 @@ export const misfire = check({
 		const one = cylinders.length === 1 || cylinders[0]!.count > total * 0.7;
 		return found(
 			finding(input, {
-				code: 'misfire',
 				severity: stop ? 'stop' : 'fix',
-				title: one ? `Cylinder ${cylinders[0]!.cylinder} misfires under load` : 'Misfires under load',
-				summary: `${plural(total, 'misfire')} under load (${list(cylinders.slice(0, 6).map((c) => `cylinder ${c.cylinder}: ${c.count}`))}), at most ${most} in one pull. A misfire reads lean at the sensor: nothing there is judged as mixture.`,
+				facts: {
+					cylinders: cylinders.map((c) => c.cylinder),
+					counts: cylinders.map((c) => c.count),
+					total,
+					mostInPull: most,
+					one
+				},
 				value: stop ? most : total,
 				limit: stop ? profile.misfireStop : 0,
 				unit: 'misfires',
 				...(one ? { cylinder: cylinders[0]!.cylinder } : {}),
 				runs: stretches(frame, 0, (i) => rising[i] === 1, 1),
-				channels: [...cylinders.map((c) => `misfire.cyl${c.cylinder}`), 'rpm', 'map'],
-				causes: one
-					? ['plug, coil or lead of this cylinder', 'its injector', 'compression of this cylinder']
-					: ['plug gap too wide for this boost', 'too rich or too lean', 'dwell, or the supply of the coils'],
-				next: [
-					'a misfiring engine is not pulled again',
-					'plugs out, in order; swap coil and injector with a neighbour'
-				]
+				channels: [...cylinders.map((c) => `misfire.cyl${c.cylinder}`), 'rpm', 'map']
 			})
 		);
-	}
+	},
+	words: ({ facts: { cylinders, counts, total, mostInPull, one } }: Told<Facts>) => ({
+		title: one ? `Cylinder ${cylinders[0]} misfires under load` : 'Misfires under load',
+		summary: `${plural(total, 'misfire')} under load (${list(cylinders.slice(0, NAMED).map((c, i) => `cylinder ${c}: ${counts[i]}`))}), at most ${mostInPull} in one pull. A misfire reads lean at the sensor: nothing there is judged as mixture.`,
+		causes: one
+			? ['plug, coil or lead of this cylinder', 'its injector', 'compression of this cylinder']
+			: ['plug gap too wide for this boost', 'too rich or too lean', 'dwell, or the supply of the coils'],
+		next: [
+			'a misfiring engine is not pulled again',
+			'plugs out, in order; swap coil and injector with a neighbour'
+		]
+	})
 });

@@ -5,7 +5,7 @@ import { findItem } from '../../calibration/document.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { fixed, signed } from '../../format.ts';
 
 const ON_PCT = 1;
@@ -77,10 +77,14 @@ export function nitrousBins(input: Prepared): NitrousBin[] | null {
 		});
 }
 
+/** At the ten percent of duty where it is farthest off: by how much of the flow, and the adder as it is. */
+type FuelFacts = { dutyPct: number; offPct: number; offGs: number; adderGs: number };
+
 export const nitrousFuel = check({
 	code: 'nitrous.fuel',
 	title: 'Fuel with nitrous',
 	section: 'nitrous',
+	units: { dutyPct: '%', offPct: '%', offGs: 'g/s', adderGs: 'g/s' },
 	run(input) {
 		const { frame, believed, target, profile } = input;
 		const duty = frame.get('nitrousDuty');
@@ -109,10 +113,8 @@ export const nitrousFuel = check({
 		const fix = Math.abs(pct) > profile.nitrousFixPct;
 		return found(
 			finding(input, {
-				code: 'nitrous.fuel',
 				severity: fix ? 'fix' : 'watch',
-				title: `Nitrous fuel ${signed(pct, 0)} % of the flow`,
-				summary: `At ${worst.dutyPct}–${worst.dutyPct + BIN_PCT} % solenoid duty base and nitrous fuel are ${signed(worst.offGs)} g/s from what flowed with the mixture on target: the adder of ${fixed(worst.adderGs, 1)} g/s should be ${fixed(worst.adderGs + worst.offGs, 1)} g/s.`,
+				facts: { dutyPct: worst.dutyPct, offPct: pct, offGs: worst.offGs, adderGs: worst.adderGs },
 				value: pct,
 				limit: Math.sign(pct) * (fix ? profile.nitrousFixPct : profile.nitrousWatchPct),
 				unit: '%',
@@ -122,21 +124,29 @@ export const nitrousFuel = check({
 					(i) => nitrousOn(input, duty)(i) && binOf(duty[i]!) * BIN_PCT === worst.dutyPct,
 					0.2
 				),
-				channels: ['nitrousDuty', 'fuelFlow', 'fuelFlowBase', 'nitrousFuel', 'lambda.b1'],
-				causes: ['an adder that was set for another jet', 'bottle pressure that differs'],
-				next: [
-					'correct the adder at this duty and the same at each other duty',
-					'interpolate between; the ends of the curve are usually flat'
-				]
+				channels: ['nitrousDuty', 'fuelFlow', 'fuelFlowBase', 'nitrousFuel', 'lambda.b1']
 			})
 		);
-	}
+	},
+	words: ({ facts: { dutyPct, offPct, offGs, adderGs } }: Told<FuelFacts>) => ({
+		title: `Nitrous fuel ${signed(offPct, 0)} % of the flow`,
+		summary: `At ${dutyPct}–${dutyPct + BIN_PCT} % solenoid duty base and nitrous fuel are ${signed(offGs)} g/s from what flowed with the mixture on target: the adder of ${fixed(adderGs, 1)} g/s should be ${fixed(adderGs + offGs, 1)} g/s.`,
+		causes: ['an adder that was set for another jet', 'bottle pressure that differs'],
+		next: [
+			'correct the adder at this duty and the same at each other duty',
+			'interpolate between; the ends of the curve are usually flat'
+		]
+	})
 });
+
+/** Timing that comes out with nitrous on, what 50 hp of it take, and where it was read. */
+type TimingFacts = { outDeg: number; shotHp: number; degPer50Hp: number; from: 'log' | 'calibration' };
 
 export const nitrousTiming = check({
 	code: 'nitrous.timing',
 	title: 'Timing with nitrous',
 	section: 'nitrous',
+	units: { outDeg: '°', shotHp: 'hp', degPer50Hp: '°' },
 	run(input) {
 		const { frame, vehicle, profile, calibration } = input;
 		const shot = vehicle.nitrous?.shotHp;
@@ -145,43 +155,46 @@ export const nitrousTiming = check({
 		if (!shot) return notChecked('the size of the shot is not stated', 'vehicle: nitrous.shotHp');
 		const [final, base] = [frame.get('spark'), frame.get('sparkBase')];
 		let takenOut = Number.NaN;
-		let from = '';
+		let from: TimingFacts['from'] = 'log';
 		if (duty && final && base) {
 			takenOut = medianWhere(
 				derived(base, (b, i) => b - final[i]!),
 				(i) => duty[i]! > ON_PCT,
 				5
 			);
-			from = 'in the log';
 		}
 		if (!Number.isFinite(takenOut) && calibration) {
 			const item = findItem(calibration, 'spark.nitrous');
 			const values = item?.kind === 'curve' ? item.values : item?.kind === 'scalar' ? [item.value] : [];
 			if (values.length) {
 				takenOut = Math.max(...values.map(Math.abs));
-				from = 'in the calibration';
+				from = 'calibration';
 			}
 		}
 		if (!Number.isFinite(takenOut))
 			return notChecked('timing with nitrous is neither logged nor in the calibration', 'sparkBase');
 		const per50 = takenOut / (shot / 50);
 		if (per50 >= profile.nitrousDegPer50Hp)
-			return pass(`${fixed(takenOut, 1)}° of timing come out for ${shot} hp, ${from}.`);
-		const needed = (profile.nitrousDegPer50Hp * shot) / 50;
+			return pass(`${fixed(takenOut, 1)}° of timing come out for ${shot} hp, in the ${from}.`);
 		return found(
 			finding(input, {
-				code: 'nitrous.timing',
 				severity: 'fix',
-				title: `Only ${fixed(takenOut, 1)}° out for ${shot} hp of nitrous`,
-				summary: `${fixed(takenOut, 1)}° of timing come out ${from}; ${profile.nitrousDegPer50Hp}° per 50 hp are ${fixed(needed, 0)}° for this shot.`,
+				facts: { outDeg: takenOut, shotHp: shot, degPer50Hp: profile.nitrousDegPer50Hp, from },
 				value: per50,
 				limit: profile.nitrousDegPer50Hp,
 				unit: '° per 50 hp',
 				runs: duty ? stretches(frame, 0.1, (i) => duty[i]! > ON_PCT, 0.2) : [],
-				channels: ['spark', 'sparkBase', 'nitrousDuty', 'rpm'],
-				causes: ['a retard that was set for a smaller shot', 'a retard that is not switched on'],
-				next: [`take at least ${fixed(needed, 0)}° out before the next pass`]
+				channels: ['spark', 'sparkBase', 'nitrousDuty', 'rpm']
 			})
 		);
+	},
+	words: ({ facts: { outDeg, shotHp, degPer50Hp, from } }: Told<TimingFacts>) => {
+		const needed = fixed((degPer50Hp * shotHp) / 50, 0);
+		return {
+			title: `Only ${fixed(outDeg, 1)}° out for ${shotHp} hp of nitrous`,
+			summary: `${fixed(outDeg, 1)}° of timing come out in the ${from}; ${degPer50Hp}° per 50 hp are ${needed}° for this shot.`,
+			causes: ['a retard that was set for a smaller shot', 'a retard that is not switched on'],
+			next: [`take at least ${needed}° out before the next pass`]
+		};
 	}
 });

@@ -2,15 +2,18 @@
 import { fixed, plural } from '../../format.ts';
 import { runSeconds } from '../../stats/runs.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 
 /** The limiter ends what counts as the pull. */
 const AFTER_PULL_S = 0.5;
+
+type Facts = { pulls: number; longestS: number; limitRpm: number; long: boolean };
 
 export const rpmLimit = check({
 	code: 'rpm.limit',
 	title: 'Limiter',
 	section: 'supply',
+	units: { pulls: 'times', longestS: 's', limitRpm: 'rpm' },
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -26,18 +29,20 @@ export const rpmLimit = check({
 		const long = longest > profile.limiterS;
 		return found(
 			finding(input, {
-				code: 'rpm.limit',
 				severity: long ? 'watch' : 'note',
-				title: long ? `On the limiter for ${fixed(longest, 1)} s` : 'The limiter was touched',
-				summary: `${plural(touched.length, 'pull')} ran into the limiter at ${vehicle.engine.revLimitRpm} rpm, at most for ${fixed(longest, 1)} s. The mixture there is no mixture.`,
+				facts: { pulls: touched.length, longestS: longest, limitRpm: vehicle.engine.revLimitRpm, long },
 				value: longest,
 				limit: profile.limiterS,
 				unit: 's',
 				runs: touched.map((s) => ({ from: s.from, to: s.to })),
-				channels: ['rpm', 'pw.b1', 'tps'],
-				causes: ['lifted or shifted too late'],
-				next: ['ask to lift a little before']
+				channels: ['rpm', 'pw.b1', 'tps']
 			})
 		);
-	}
+	},
+	words: ({ facts: { pulls, longestS, limitRpm, long } }: Told<Facts>) => ({
+		title: long ? `On the limiter for ${fixed(longestS, 1)} s` : 'The limiter was touched',
+		summary: `${plural(pulls, 'pull')} ran into the limiter at ${limitRpm} rpm, at most for ${fixed(longestS, 1)} s. The mixture there is no mixture.`,
+		causes: ['lifted or shifted too late'],
+		next: ['ask to lift a little before']
+	})
 });

@@ -3,10 +3,19 @@ import { FLAG } from '../../evidence/segments/kinds.ts';
 import { runningMedian, extremes } from '../../stats/stats.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { measuredEthanol } from '../../evidence/ethanol.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { fixed, signed } from '../../format.ts';
 
 const SMOOTH_S = 5;
+
+/** `wrong`: off the declared blend; `change`: it moves within the log. */
+type Facts = {
+	loggedPct: number;
+	declaredPct?: number;
+	wrong: boolean;
+	changePoints: number;
+	changes: boolean;
+};
 
 export const sensorEthanol = check({
 	code: 'sensor.ethanol',
@@ -14,6 +23,7 @@ export const sensorEthanol = check({
 	section: 'sensors',
 	advice: 'fuel',
 	needs: ['ethanol'],
+	units: { loggedPct: '%', declaredPct: '%', changePoints: '%' },
 	run(input) {
 		const { frame, vehicle, profile, request, segments } = input;
 		const ethanol = frame.get('ethanol');
@@ -38,12 +48,14 @@ export const sensorEthanol = check({
 		const wrong = size > profile.ethanolWatch;
 		return found(
 			finding(input, {
-				code: 'sensor.ethanol',
 				severity: size > profile.ethanolFix ? 'fix' : 'watch',
-				title: wrong
-					? `Ethanol ${fixed(logged, 0)} % instead of ${declared} %`
-					: `Ethanol changes by ${fixed(change, 0)} points`,
-				summary: `The log shows ${fixed(logged, 0)} % ethanol${declared === undefined ? '' : `, ${signed(off, 0)} points from the declared ${declared} %`}${change > profile.ethanolChange ? `; it changes by ${fixed(change, 0)} points within the log` : ''}.`,
+				facts: {
+					loggedPct: logged,
+					...(declared === undefined ? {} : { declaredPct: declared }),
+					wrong,
+					changePoints: change,
+					changes: change > profile.ethanolChange
+				},
 				value: wrong ? off : change,
 				limit:
 					size > profile.ethanolFix
@@ -52,14 +64,20 @@ export const sensorEthanol = check({
 							? profile.ethanolWatch
 							: profile.ethanolChange,
 				unit: '%',
-				channels: ['ethanol'],
-				causes: [
-					'a pump that sells less than it says',
-					'old fuel in tank and lines',
-					'water in the fuel, or a failing sensor'
-				],
-				next: ['ask what is in the tank', 'run it down and fill it up before the blend is judged']
+				channels: ['ethanol']
 			})
 		);
-	}
+	},
+	words: ({ facts: { loggedPct, declaredPct, wrong, changePoints, changes } }: Told<Facts>) => ({
+		title: wrong
+			? `Ethanol ${fixed(loggedPct, 0)} % instead of ${declaredPct} %`
+			: `Ethanol changes by ${fixed(changePoints, 0)} points`,
+		summary: `The log shows ${fixed(loggedPct, 0)} % ethanol${declaredPct === undefined ? '' : `, ${signed(loggedPct - declaredPct, 0)} points from the declared ${declaredPct} %`}${changes ? `; it changes by ${fixed(changePoints, 0)} points within the log` : ''}.`,
+		causes: [
+			'a pump that sells less than it says',
+			'old fuel in tank and lines',
+			'water in the fuel, or a failing sensor'
+		],
+		next: ['ask what is in the tank', 'run it down and fill it up before the blend is judged']
+	})
 });

@@ -6,11 +6,22 @@ import { FLAG } from '../../evidence/segments/kinds.ts';
 import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../evidence/lambda/witnesses.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
-import { grade, type Finding } from '../types.ts';
+import { check, type Told } from '../check.ts';
+import { grade, type Raised } from '../types.ts';
 import { fixed, list, signed } from '../../format.ts';
 
-const nameOf = (w: Witness) => (w.id === 'factory' ? "the controller's own" : w.id);
+const nameOf = (id: string) => (id === 'factory' ? "the controller's own" : id);
+
+type Facts = {
+	/** Of the odd one from the others, which agree; of the first from the second where nobody else saw it. */
+	pct: number;
+	fromRpm: number;
+	odd?: string;
+	others: string[];
+	driftPoints?: number;
+	/** One of them isn't compensated for exhaust pressure. */
+	uncompensated: boolean;
+};
 
 interface Judged {
 	/** Deviation of the odd one from the others, or of the first from the second. */
@@ -46,6 +57,7 @@ export const sensorLambda = check({
 	advice: 'repair',
 	doubts: ['fuel', 'reading', 'injectors'],
 	needs: ['lambdaSensors'],
+	units: { pct: '%', fromRpm: 'rpm', driftPoints: '%' },
 	run(input) {
 		const { frame, segments, believed, profile, vehicle } = input;
 		if (believed.sources.every((s) => s.length === 0))
@@ -55,7 +67,7 @@ export const sensorLambda = check({
 		if (segments.loaded.length === 0) return NEVER_LOADED;
 		const said: string[] = [];
 		let any = false;
-		const findings = believed.paths.flatMap((path: GasPath): Finding[] => {
+		const findings = believed.paths.flatMap((path: GasPath): Raised<Facts>[] => {
 			const pairs = pairsOf(path, frame, segments);
 			if (pairs.length === 0) return [];
 			any = true;
@@ -69,21 +81,21 @@ export const sensorLambda = check({
 			if (!graded) return [];
 			const [first, second] = odd ? [odd, others[0]!] : [others[0]!, others[1]!];
 			const channels = [...new Set([odd ?? first, ...others].flatMap((w) => w.channels))];
-			const compensated = channels.some((c) =>
+			const uncompensated = channels.some((c) =>
 				vehicle.sensors?.lambda?.some((s) => s.channel === c && s.pressureCompensated === false)
 			);
 			const slope = driftOf(first, second, frame, segments);
-			const who = odd
-				? `${nameOf(odd)} sensor reads ${signed(pct)} % from ${list(others.map(nameOf))}, which agree`
-				: `${nameOf(first)} sensor reads ${signed(pct)} % from ${nameOf(second)}; nobody else saw it, so the leaner is believed`;
 			return [
 				finding(input, {
-					code: 'sensor.lambda',
 					severity: graded.severity,
-					title: odd
-						? `${odd.id === 'factory' ? "The controller's lambda" : `The instrument on ${odd.id}`} reads ${pct < 0 ? 'rich' : 'lean'}`
-						: `Lambda sources ${fixed(Math.abs(pct), 0)} % apart`,
-					summary: `Around ${rpm + 250} rpm under load ${who}.${Math.abs(slope) > 1 ? ` The difference moves by ${signed(slope)} points in ten minutes.` : ''} No fuel may come out on its word.`,
+					facts: {
+						pct,
+						fromRpm: rpm,
+						...(odd ? { odd: odd.id } : {}),
+						others: others.map((w) => w.id),
+						...(Math.abs(slope) > 1 ? { driftPoints: slope } : {}),
+						uncompensated
+					},
 					value: pct,
 					limit: Math.sign(pct) * graded.limit,
 					unit: '%',
@@ -96,19 +108,7 @@ export const sensorLambda = check({
 							Math.abs(100 * (first.values[i]! / second.values[i]! - 1)) > profile.lambdaPairWatchPct,
 						0.3
 					),
-					channels: [...channels, 'exhaustPressure', 'rpm', 'map'],
-					causes: [
-						...(compensated
-							? ['a sensor that is not compensated for exhaust pressure reads rich under it']
-							: []),
-						'a factory sensor that runs hot near the turbo drifts rich',
-						'an exhaust leak before one of them reads lean',
-						'an old or wrongly calibrated instrument'
-					],
-					next: [
-						'believe what agrees; while nothing does, the leaner',
-						'a third source, or the sensors swapped'
-					]
+					channels: [...channels, 'exhaustPressure', 'rpm', 'map']
 				})
 			];
 		});
@@ -117,5 +117,29 @@ export const sensorLambda = check({
 		if (findings.length === 0)
 			return pass(`Sources of the same gas agree: at most ${said.join(', ')} apart in any 500 rpm.`);
 		return found(...findings);
+	},
+	words: ({ facts: { pct, fromRpm, odd, others, driftPoints, uncompensated } }: Told<Facts>) => {
+		const who = odd
+			? `${nameOf(odd)} sensor reads ${signed(pct)} % from ${list(others.map(nameOf))}, which agree`
+			: `${nameOf(others[0]!)} sensor reads ${signed(pct)} % from ${nameOf(others[1]!)}; nobody else saw it, so the leaner is believed`;
+		const drift =
+			driftPoints === undefined
+				? ''
+				: ` The difference moves by ${signed(driftPoints)} points in ten minutes.`;
+		return {
+			title: odd
+				? `${odd === 'factory' ? "The controller's lambda" : `The instrument on ${odd}`} reads ${pct < 0 ? 'rich' : 'lean'}`
+				: `Lambda sources ${fixed(Math.abs(pct), 0)} % apart`,
+			summary: `Around ${fromRpm + 250} rpm under load ${who}.${drift} No fuel may come out on its word.`,
+			causes: [
+				...(uncompensated
+					? ['a sensor that is not compensated for exhaust pressure reads rich under it']
+					: []),
+				'a factory sensor that runs hot near the turbo drifts rich',
+				'an exhaust leak before one of them reads lean',
+				'an old or wrongly calibrated instrument'
+			],
+			next: ['believe what agrees; while nothing does, the leaner', 'a third source, or the sensors swapped']
+		};
 	}
 });

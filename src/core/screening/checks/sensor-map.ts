@@ -1,10 +1,18 @@
 /** `sensor.map`: manifold pressure with the engine standing against a barometer that isn't derived from it. */
 import { assumedBaroKpa } from '../../vehicle/document.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { marked, markedBy } from '../../format.ts';
 
 const STANDING_S = 0.5;
+
+/** What the pressure of the standing engine is held against. */
+const REFERENCES = {
+	barometer: 'the barometer',
+	stated: "the vehicle's stated air pressure",
+	standard: 'standard pressure'
+};
+type Facts = { stillKpa: number; referenceKpa: number; reference: keyof typeof REFERENCES };
 
 export const sensorMap = check({
 	code: 'sensor.map',
@@ -12,6 +20,7 @@ export const sensorMap = check({
 	section: 'sensors',
 	advice: 'repair',
 	needs: ['baro'],
+	units: { stillKpa: 'kPa', referenceKpa: 'kPa' },
 	run(input) {
 		const { frame, vehicle, profile } = input;
 		const map = frame.get('map');
@@ -25,40 +34,45 @@ export const sensorMap = check({
 		const baro = frame.get('baro');
 		const own = baro && vehicle.sensors?.baro === 'own' ? medianWhere(baro, () => true) : Number.NaN;
 		const stated = vehicle.baselines?.ambientPressureKpa;
-		const [reference, from] = Number.isFinite(own)
-			? [own, 'the barometer']
+		const [reference, from]: [number, Facts['reference']] = Number.isFinite(own)
+			? [own, 'barometer']
 			: stated !== undefined
-				? [stated, "the vehicle's stated air pressure"]
-				: [assumedBaroKpa(vehicle), 'standard pressure'];
+				? [stated, 'stated']
+				: [assumedBaroKpa(vehicle), 'standard'];
 		const off = still - reference;
 		const size = Math.abs(off);
-		const standard = from === 'standard pressure';
+		const standard = from === 'standard';
 		const watch = standard ? profile.mapStandardWatchKpa : profile.mapWatchKpa;
 		const fix = standard ? Infinity : profile.mapFixKpa;
 		if (size <= watch)
 			return pass(
-				`With the engine standing the manifold reads ${marked(still, 'kPa', 1)}, ${from} ${marked(reference, 'kPa', 1)}.`
+				`With the engine standing the manifold reads ${marked(still, 'kPa', 1)}, ${REFERENCES[from]} ${marked(reference, 'kPa', 1)}.`
 			);
 		return found(
 			finding(input, {
-				code: 'sensor.map',
 				severity: size > fix ? 'fix' : 'watch',
-				title: `Pressure sensor off by ${markedBy(off, 'kPa', 1, true)}`,
-				summary: `With the engine standing the manifold reads ${marked(still, 'kPa', 1)}, ${markedBy(off, 'kPa', 1, true)} from ${from} (${marked(reference, 'kPa', 1)}).`,
+				facts: { stillKpa: still, referenceKpa: reference, reference: from },
 				value: off,
 				limit: size > fix ? fix : watch,
 				unit: 'kPa',
-				channels: ['map', 'baro', 'rpm'],
-				causes: [
-					'the scaling of another sensor',
-					'a sensor that drifted',
-					...(standard ? ['altitude or weather'] : [])
-				],
-				next: [
-					"compare the sensor's scaling in the calibration with the part",
-					'every cell by pressure is off until it is right'
-				]
+				channels: ['map', 'baro', 'rpm']
 			})
 		);
+	},
+	words: ({ facts: { stillKpa, referenceKpa, reference } }: Told<Facts>) => {
+		const off = markedBy(stillKpa - referenceKpa, 'kPa', 1, true);
+		return {
+			title: `Pressure sensor off by ${off}`,
+			summary: `With the engine standing the manifold reads ${marked(stillKpa, 'kPa', 1)}, ${off} from ${REFERENCES[reference]} (${marked(referenceKpa, 'kPa', 1)}).`,
+			causes: [
+				'the scaling of another sensor',
+				'a sensor that drifted',
+				...(reference === 'standard' ? ['altitude or weather'] : [])
+			],
+			next: [
+				"compare the sensor's scaling in the calibration with the part",
+				'every cell by pressure is off until it is right'
+			]
+		};
 	}
 });

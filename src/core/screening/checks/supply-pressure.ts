@@ -8,7 +8,7 @@ import { spearman } from '../../stats/stats.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { grade } from '../types.ts';
 import { fixed, signed } from '../../format.ts';
 
@@ -68,6 +68,16 @@ function withFlow({ frame }: Prepared, values: Float32Array, loaded: (i: number)
 	return spearman(air, short);
 }
 
+type Facts = {
+	shortPct: number;
+	rpm?: number;
+	/** Short at low flow, where it is known. */
+	idlePct?: number;
+	/** It sinks with flow; else it is low everywhere. */
+	sinks: boolean;
+	pumpAtEnd: boolean;
+};
+
 export const supplyPressure = check({
 	code: 'supply.pressure',
 	title: 'Fuel pressure',
@@ -80,6 +90,7 @@ export const supplyPressure = check({
 		item: 'Fuel pressure',
 		against: (_, p) => `at most ${p.pressureWatchPct} % short under load`
 	},
+	units: { shortPct: '%', rpm: 'rpm', idlePct: '%' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const short = pressureShortfall(input);
@@ -106,28 +117,44 @@ export const supplyPressure = check({
 		const sinks =
 			top.level - idle > profile.pressureWatchPct / 2 || withFlow(input, values, loaded) > FOLLOWS_FLOW;
 		const pump = frame.get('fuelPumpDuty');
-		const flatOut = pump !== null && pump[top.at]! >= PUMP_END_PCT;
+		const pumpAtEnd = pump !== null && pump[top.at]! >= PUMP_END_PCT;
 		const rpm = frame.get('rpm');
-		const flow = 100 * (1 - Math.sqrt(Math.max(0, 1 - top.level / 100)));
 		return found(
 			finding(input, {
-				code: 'supply.pressure',
 				severity: graded.severity,
-				title: `Fuel pressure ${fixed(top.level, 0)} % short under load`,
-				summary: `The pressure over the injector is ${fixed(top.level, 0)} % below what it should be${rpm ? ` at ${Math.round(rpm[top.at]!)} rpm` : ''}, which takes ${fixed(flow, 0)} % of its flow. ${Number.isFinite(idle) ? (sinks ? 'It sinks with flow.' : `It is low at low flow too (${signed(-idle)} %).`) : ''}${flatOut ? ' The pump is at its end.' : ''}`,
+				facts: {
+					shortPct: top.level,
+					...(rpm ? { rpm: rpm[top.at]! } : {}),
+					idlePct: idle,
+					sinks,
+					pumpAtEnd
+				},
 				value: -top.level,
 				limit: -graded.limit,
 				unit: '%',
 				runs: stretches(frame, HOLD_S, (i) => loaded(i) && values[i]! > profile.pressureWatchPct, 0.2),
-				channels: [...channels, 'fuelPumpDuty', 'rpm'],
-				causes: sinks
-					? ['filter', 'a pump at its end, or its wiring', 'lines too thin for this flow']
-					: ['the regulator, or what is set as its base pressure', 'the sensor or its scaling'],
-				next: [
-					'no more load until the pressure holds',
-					'measure with a gauge; pump, filter, voltage at the pump'
-				]
+				channels: [...channels, 'fuelPumpDuty', 'rpm']
 			})
 		);
+	},
+	words: ({ facts: { shortPct, rpm, idlePct, sinks, pumpAtEnd } }: Told<Facts>) => {
+		const flow = 100 * (1 - Math.sqrt(Math.max(0, 1 - shortPct / 100)));
+		return {
+			title: `Fuel pressure ${fixed(shortPct, 0)} % short under load`,
+			summary: [
+				`The pressure over the injector is ${fixed(shortPct, 0)} % below what it should be${rpm === undefined ? '' : ` at ${Math.round(rpm)} rpm`}, which takes ${fixed(flow, 0)} % of its flow.`,
+				...(idlePct === undefined
+					? []
+					: [sinks ? 'It sinks with flow.' : `It is low at low flow too (${signed(-idlePct)} %).`]),
+				...(pumpAtEnd ? ['The pump is at its end.'] : [])
+			].join(' '),
+			causes: sinks
+				? ['filter', 'a pump at its end, or its wiring', 'lines too thin for this flow']
+				: ['the regulator, or what is set as its base pressure', 'the sensor or its scaling'],
+			next: [
+				'no more load until the pressure holds',
+				'measure with a gauge; pump, filter, voltage at the pump'
+			]
+		};
 	}
 });

@@ -5,8 +5,7 @@ import { findMap, type MapItem } from '../../calibration/document.ts';
 import { axisChannel, axisTitle, type AxisRef } from '../../calibration/axes.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
-import type { Finding } from '../types.ts';
+import { check, type Told } from '../check.ts';
 import { fixed, list } from '../../format.ts';
 
 const TABLES = ['fuel.table', 'spark.table', 'lambda.target'] as const;
@@ -27,10 +26,14 @@ interface Beyond {
 	unit: string;
 }
 
+/** One entry in each list for every axis that the log drove beyond. */
+type Facts = { tables: string[]; axes: string[]; last: number[]; units: string[]; reached: number[] };
+
 export const tableRange = check({
 	code: 'table.range',
 	title: 'Ends of the tables',
 	section: 'mixture',
+	units: { last: '', reached: '' },
 	run(input) {
 		const { frame, segments, calibration, profile } = input;
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
@@ -55,27 +58,36 @@ export const tableRange = check({
 		if (beyond.length === 0) return pass(`Loaded driving stays within ${list([...new Set(judged)])}.`);
 		const worst = beyond.reduce((a, b) => (b.share > a.share ? b : a));
 		const values = axisChannel(frame, worst.axis, segments.baroKpa)!;
-		const f: Finding = finding(input, {
-			code: 'table.range',
-			severity: 100 * worst.share > profile.tableBeyondPct ? 'fix' : 'note',
-			title: `Beyond the end of ${list([...new Set(beyond.map((b) => b.table))])}`,
-			summary: `${beyond.map((b) => `${b.table} ends at ${b.last} ${b.unit} of ${axisTitle(b.axis.channel).toLowerCase()}, the log goes to ${fixed(b.reached, b.last < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
-			value: worst.reached,
-			limit: worst.last,
-			unit: worst.unit,
-			runs: stretches(
-				frame,
-				HOLD_S,
-				(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! > worst.last,
-				0.2
-			),
-			channels: [worst.axis.channel, 'map', 'rpm'].filter((c, i, all) => all.indexOf(c) === i),
-			causes: [
-				'more boost or engine speed than the table was made for',
-				'factory tables under an added blower'
-			],
-			next: ['extend the axis (pressure ratio where the controller offers it) before more boost']
-		});
-		return found(f);
-	}
+		return found(
+			finding(input, {
+				severity: 100 * worst.share > profile.tableBeyondPct ? 'fix' : 'note',
+				facts: {
+					tables: beyond.map((b) => b.table),
+					axes: beyond.map((b) => axisTitle(b.axis.channel).toLowerCase()),
+					last: beyond.map((b) => b.last),
+					units: beyond.map((b) => b.unit),
+					reached: beyond.map((b) => b.reached)
+				},
+				value: worst.reached,
+				limit: worst.last,
+				unit: worst.unit,
+				runs: stretches(
+					frame,
+					HOLD_S,
+					(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && values[i]! > worst.last,
+					0.2
+				),
+				channels: [worst.axis.channel, 'map', 'rpm'].filter((c, i, all) => all.indexOf(c) === i)
+			})
+		);
+	},
+	words: ({ facts: { tables, axes, last, units, reached } }: Told<Facts>) => ({
+		title: `Beyond the end of ${list([...new Set(tables)])}`,
+		summary: `${tables.map((table, i) => `${table} ends at ${last[i]} ${units[i]} of ${axes[i]}, the log goes to ${fixed(reached[i]!, last[i]! < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
+		causes: [
+			'more boost or engine speed than the table was made for',
+			'factory tables under an added blower'
+		],
+		next: ['extend the axis (pressure ratio where the controller offers it) before more boost']
+	})
 });

@@ -5,11 +5,13 @@ import type { Profile } from '../../limits/profile.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import { stretches, type Run } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { check, type About, type Check } from '../check.ts';
-import { grade, type Finding } from '../types.ts';
+import { check, type About, type Check, type Told } from '../check.ts';
+import { grade } from '../types.ts';
 
 /** Temperatures move slowly: what isn't held for this long is a bad reading. */
 const HOLD_S = 1;
+
+type Facts = { levelC: number; limitC: number };
 
 function simple<const C extends string>(
 	code: C,
@@ -19,10 +21,11 @@ function simple<const C extends string>(
 	limits: (p: Profile) => { watch?: number; fix?: number },
 	causes: string[],
 	next: string[]
-): Check<C> {
+): Check<C, Facts> {
 	return {
 		code,
 		...about,
+		units: { levelC: '°C', limitC: '°C' },
 		run(input) {
 			const { frame, profile, segments } = input;
 			const values = frame.get(channel);
@@ -33,20 +36,22 @@ function simple<const C extends string>(
 			if (!graded) return pass(`Highest ${title.toLowerCase()} ${marked(top.level, '°C', 0)}.`);
 			return found(
 				finding(input, {
-					code,
 					severity: graded.severity,
-					title: `${title} ${marked(top.level, '°C', 0)}`,
-					summary: `${title} reached ${marked(top.level, '°C', 0)}; the limit is ${marked(graded.limit, '°C')}.`,
+					facts: { levelC: top.level, limitC: graded.limit },
 					value: top.level,
 					limit: graded.limit,
 					unit: '°C',
 					runs: stretches(frame, HOLD_S, (i) => values[i]! > graded.limit, 2, segments.running),
-					channels: [channel, 'rpm'],
-					causes,
-					next
+					channels: [channel, 'rpm']
 				})
 			);
-		}
+		},
+		words: ({ facts: { levelC, limitC } }) => ({
+			title: `${title} ${marked(levelC, '°C', 0)}`,
+			summary: `${title} reached ${marked(levelC, '°C', 0)}; the limit is ${marked(limitC, '°C')}.`,
+			causes,
+			next
+		})
 	};
 }
 
@@ -91,6 +96,9 @@ export const tempEcu = simple(
 	['give it air or another place']
 );
 
+/** `hot`: over a limit; `riseC`: what it rose within one pull, where that is too much. */
+type IntakeFacts = { intakeC: number; hot: boolean; riseC?: number };
+
 export const tempIntake = check({
 	code: 'temp.intake',
 	title: 'Intake air',
@@ -98,6 +106,7 @@ export const tempIntake = check({
 	advice: 'part',
 	remedy: 'a better charge cooler',
 	readiness: { item: 'Intake air', against: (_, p) => `under ${marked(p.intakeWatchC, '°C')} while loaded` },
+	units: { intakeC: '°C', riseC: '°C' },
 	run(input) {
 		const { frame, segments, profile } = input;
 		const iat = frame.get('iat');
@@ -120,29 +129,37 @@ export const tempIntake = check({
 			return pass(
 				`Intake air up to ${marked(top.level, '°C', 0)} while loaded${segments.pulls.length ? `, at most ${markedBy(Math.max(0, rise), '°C')} more within a pull` : ''}.`
 			);
-		const f: Finding = finding(input, {
-			code: 'temp.intake',
-			severity: graded?.severity ?? 'watch',
-			title: graded
-				? `Intake air ${marked(top.level, '°C', 0)}`
-				: `Intake air rises by ${markedBy(rise, '°C')} in a pull`,
-			summary: `Intake air reached ${marked(top.level, '°C', 0)} while loaded${steep ? ` and rose by ${markedBy(rise, '°C')} within one pull` : ''}: the controller will take power away.`,
-			value: graded ? top.level : rise,
-			limit: graded?.limit ?? profile.intakeRiseC,
-			unit: '°C',
-			runs: graded
-				? stretches(frame, 0.3, (i) => (segments.flags[i]! & FLAG.loaded) !== 0 && iat[i]! > graded.limit, 1)
-				: [{ from: riseAt!.from, to: riseAt!.to }],
-			channels: ['iat', 'ambientTemp', 'map', 'rpm'],
-			causes: [
-				'the cooler is at its end',
-				'heat soak before the pull',
-				'the sensor sits where it takes heat up'
-			],
-			next: ['let it cool down, then pull again', 'a better cooler, or less boost']
-		});
-		return found(f);
-	}
+		return found(
+			finding(input, {
+				severity: graded?.severity ?? 'watch',
+				facts: { intakeC: top.level, hot: graded !== null, ...(steep ? { riseC: rise } : {}) },
+				value: graded ? top.level : rise,
+				limit: graded?.limit ?? profile.intakeRiseC,
+				unit: '°C',
+				runs: graded
+					? stretches(
+							frame,
+							0.3,
+							(i) => (segments.flags[i]! & FLAG.loaded) !== 0 && iat[i]! > graded.limit,
+							1
+						)
+					: [{ from: riseAt!.from, to: riseAt!.to }],
+				channels: ['iat', 'ambientTemp', 'map', 'rpm']
+			})
+		);
+	},
+	words: ({ facts: { intakeC, hot, riseC = 0 } }: Told<IntakeFacts>) => ({
+		title: hot
+			? `Intake air ${marked(intakeC, '°C', 0)}`
+			: `Intake air rises by ${markedBy(riseC, '°C')} in a pull`,
+		summary: `Intake air reached ${marked(intakeC, '°C', 0)} while loaded${riseC ? ` and rose by ${markedBy(riseC, '°C')} within one pull` : ''}: the controller will take power away.`,
+		causes: [
+			'the cooler is at its end',
+			'heat soak before the pull',
+			'the sensor sits where it takes heat up'
+		],
+		next: ['let it cool down, then pull again', 'a better cooler, or less boost']
+	})
 });
 
 /** The channel that held the highest temperature, the first of equals; none that never got so far is looked at sample by sample. */
@@ -164,6 +181,7 @@ export const tempExhaust = check({
 	code: 'temp.exhaust',
 	title: 'Exhaust temperature',
 	section: 'readiness',
+	units: { levelC: '°C', limitC: '°C' },
 	run(input) {
 		const { frame, profile, segments } = input;
 		const channels = frame.ids.filter((id) => id.startsWith('egt.'));
@@ -181,19 +199,21 @@ export const tempExhaust = check({
 		const values = frame.get(worst.id)!;
 		return found(
 			finding(input, {
-				code: 'temp.exhaust',
 				severity: graded.severity,
-				title: `Exhaust ${marked(level, '°C', 0)}, cylinder ${cylinder}`,
-				summary: `The exhaust of cylinder ${cylinder} reached ${marked(level, '°C', 0)}; the limit is ${marked(graded.limit, '°C')}.`,
+				facts: { levelC: level, limitC: graded.limit },
 				value: level,
 				limit: graded.limit,
 				unit: '°C',
 				cylinder,
 				runs: stretches(frame, 0.5, (i) => values[i]! > graded.limit, 1, segments.running),
-				channels: [worst.id, 'rpm', 'map'],
-				causes: ['timing too late', 'too lean', 'too long at full load'],
-				next: ['lift earlier', 'look at mixture and timing of this region']
+				channels: [worst.id, 'rpm', 'map']
 			})
 		);
-	}
+	},
+	words: ({ facts: { levelC, limitC }, cylinder }: Told<Facts>) => ({
+		title: `Exhaust ${marked(levelC, '°C', 0)}, cylinder ${cylinder}`,
+		summary: `The exhaust of cylinder ${cylinder} reached ${marked(levelC, '°C', 0)}; the limit is ${marked(limitC, '°C')}.`,
+		causes: ['timing too late', 'too lean', 'too long at full load'],
+		next: ['lift earlier', 'look at mixture and timing of this region']
+	})
 });

@@ -4,7 +4,7 @@ import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { finding, found, heldLow, notChecked, pass } from '../measure.ts';
 import { stretches, type Run } from '../../stats/runs.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { round } from '../ranges.ts';
 
 const FLAT_PEDAL_PCT = 95;
@@ -21,10 +21,13 @@ function flatPedal({ frame }: Prepared, pct: number): Run[] {
 	return stretches(frame, 0.3, (i) => pedal[i]! >= pct && (!rpm || rpm[i]! > LOADED_RPM), frame.stepS * 1.5);
 }
 
+type ClosingFacts = { throttlePct: number; openPct: number; rpm?: number };
+
 export const throttleClosing = check({
 	code: 'throttle.closing',
 	title: 'Throttle closing',
 	section: 'air',
+	units: { throttlePct: '%', openPct: '%', rpm: 'rpm' },
 	run(input) {
 		const { frame, profile, vehicle, segments } = input;
 		const tps = frame.get('tps');
@@ -44,33 +47,40 @@ export const throttleClosing = check({
 		if (least.level >= limit)
 			return pass(`The throttle stays at ${fixed(least.level, 0)} % or more under a flat pedal.`);
 		const rpm = frame.get('rpm');
-		const place = rpm ? ` at ${Math.round(rpm[least.at]!)} rpm` : '';
 		return found(
 			finding(input, {
-				code: 'throttle.closing',
 				severity: 'watch',
-				title: `Throttle closes to ${fixed(least.level, 0)} %${place}`,
-				summary: `With the pedal flat the throttle stands at ${fixed(least.level, 0)} %${place}; fully open is ${open} %. A torque or component limit of the controller, not the driver's foot.`,
+				facts: { throttlePct: least.level, openPct: open, ...(rpm ? { rpm: rpm[least.at]! } : {}) },
 				value: least.level,
 				limit: round(limit, 1),
 				unit: '%',
 				runs: stretches(frame, CLOSING_S, (i) => settled[i] === 1 && tps[i]! < limit, 0.1),
-				channels: ['tps', 'pedal', 'torqueLimit', 'rpm', 'map'],
-				causes: [
-					'a torque limit',
-					'a limit for a component (gearbox, clutch, air)',
-					'boost above its set point that is throttled away'
-				],
-				next: ['find the limit that acts before more is asked for']
+				channels: ['tps', 'pedal', 'torqueLimit', 'rpm', 'map']
 			})
 		);
+	},
+	words: ({ facts: { throttlePct, openPct, rpm } }: Told<ClosingFacts>) => {
+		const to = `${fixed(throttlePct, 0)} %${rpm === undefined ? '' : ` at ${Math.round(rpm)} rpm`}`;
+		return {
+			title: `Throttle closes to ${to}`,
+			summary: `With the pedal flat the throttle stands at ${to}; fully open is ${openPct} %. A torque or component limit of the controller, not the driver's foot.`,
+			causes: [
+				'a torque limit',
+				'a limit for a component (gearbox, clutch, air)',
+				'boost above its set point that is throttled away'
+			],
+			next: ['find the limit that acts before more is asked for']
+		};
 	}
 });
+
+type SlowFacts = { seconds: number };
 
 export const throttleSlow = check({
 	code: 'throttle.slow',
 	title: 'Throttle opening',
 	section: 'air',
+	units: { seconds: 's' },
 	run(input) {
 		const { frame, profile } = input;
 		const tps = frame.get('tps');
@@ -98,18 +108,20 @@ export const throttleSlow = check({
 		if (slowest <= profile.throttleSlowS) return pass(`The throttle opens within ${fixed(slowest, 2)} s.`);
 		return found(
 			finding(input, {
-				code: 'throttle.slow',
 				severity: 'note',
-				title: `Throttle opens in ${fixed(slowest, 1)} s`,
-				summary: `From a flat pedal to an open throttle it took up to ${fixed(slowest, 2)} s.`,
+				facts: { seconds: slowest },
 				value: slowest,
 				limit: profile.throttleSlowS,
 				unit: 's',
 				runs: [where],
-				channels: ['tps', 'pedal', 'rpm'],
-				causes: ['a pedal map or filter that is made for comfort', 'a torque ramp'],
-				next: ['leave it, or sharpen the demand where it is wanted']
+				channels: ['tps', 'pedal', 'rpm']
 			})
 		);
-	}
+	},
+	words: ({ facts: { seconds } }: Told<SlowFacts>) => ({
+		title: `Throttle opens in ${fixed(seconds, 1)} s`,
+		summary: `From a flat pedal to an open throttle it took up to ${fixed(seconds, 2)} s.`,
+		causes: ['a pedal map or filter that is made for comfort', 'a torque ramp'],
+		next: ['leave it, or sharpen the demand where it is wanted']
+	})
 });

@@ -7,8 +7,9 @@ import type { Prepared } from '../../evidence/prepared.ts';
 import { derived } from '../../logfile/columns.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, medianAt, notChecked, pass, samplesWhere } from '../measure.ts';
-import { check } from '../check.ts';
-import type { Finding } from '../types.ts';
+import { check, type Told } from '../check.ts';
+import { whose, type OfBanks } from '../banks.ts';
+import type { Raised } from '../types.ts';
 import { signed } from '../../format.ts';
 
 type Samples = [partLoad: Int32Array, idle: Int32Array, cruise: Int32Array];
@@ -45,12 +46,24 @@ function causes(trim: number, shrinks: boolean, mechanical: boolean): string[] {
 	return mechanical ? ['a mechanical cause first: leak, sensor, injector', ...cause] : cause;
 }
 
+type Facts = OfBanks & {
+	trimPct: number;
+	/** Both where idle and cruise were driven. */
+	idlePct?: number;
+	cruisePct?: number;
+	/** The error is the smaller the longer the pulse. */
+	shrinks: boolean;
+	/** So much is a mechanical cause first. */
+	mechanical: boolean;
+};
+
 export const trimLevel = check({
 	code: 'trim.level',
 	title: 'Fuel trims',
 	section: 'readiness',
 	advice: 'repair',
 	readiness: { item: 'Fuel trims', against: (_, p) => `within ±${p.trimWatchPct} %` },
+	units: { trimPct: '%', idlePct: '%', cruisePct: '%' },
 	run(input) {
 		const { frame, segments, profile, vehicle } = input;
 		const driven = (bits: number) =>
@@ -85,27 +98,41 @@ export const trimLevel = check({
 			banks.length === 2 && Math.abs(banks[0]!.level - banks[1]!.level) <= TOGETHER_POINTS && bad.length > 0;
 		const judged = together ? [bad.reduce((a, b) => (Math.abs(b.level) > Math.abs(a.level) ? b : a))] : bad;
 		return found(
-			...judged.map((b): Finding => {
+			...judged.map((b): Raised<Facts> => {
 				const size = Math.abs(b.level);
 				const fix = size > profile.trimFixPct;
 				const mechanical = size > profile.trimMechanicalPct;
 				const shrinks = Math.abs(b.idle) - Math.abs(b.cruise) > SHRINKS_POINTS;
-				const who =
-					banks.length > 1 && !together ? `bank ${b.bank}` : banks.length > 1 ? 'both banks' : 'the engine';
+				const both = Number.isFinite(b.idle) && Number.isFinite(b.cruise);
 				return finding(input, {
-					code: 'trim.level',
 					severity: fix ? 'fix' : 'watch',
-					title: `Trims at ${signed(b.level, 0)} %${banks.length > 1 && !together ? `, bank ${b.bank}` : ''}`,
-					summary: `At part load ${who} is corrected by ${signed(b.level)} %${Number.isFinite(b.idle) && Number.isFinite(b.cruise) ? ` (idle ${signed(b.idle)}, cruise ${signed(b.cruise)} %: the error ${shrinks ? 'shrinks with the pulse width' : 'is proportional'})` : ''}.${mechanical ? ' This much is a mechanical cause first.' : ''}`,
+					facts: {
+						trimPct: b.level,
+						...(both ? { idlePct: b.idle, cruisePct: b.cruise } : {}),
+						shrinks,
+						mechanical,
+						...(together ? { both: true } : {})
+					},
 					value: b.level,
 					limit: mechanical ? profile.trimMechanicalPct : fix ? profile.trimFixPct : profile.trimWatchPct,
 					unit: '%',
 					...(banks.length > 1 && !together ? { bank: b.bank as 1 | 2 } : {}),
-					channels: [`stft.b${b.bank}`, `ltft.b${b.bank}`, 'rpm', 'map'],
-					causes: causes(b.level, shrinks, mechanical),
-					next: ['find the cause before the table is corrected', 'smoke test, fuel pressure, then the table']
+					channels: [`stft.b${b.bank}`, `ltft.b${b.bank}`, 'rpm', 'map']
 				});
 			})
 		);
+	},
+	words: (f: Told<Facts>) => {
+		const { trimPct, idlePct, cruisePct, shrinks, mechanical } = f.facts;
+		const shape =
+			idlePct === undefined
+				? ''
+				: ` (idle ${signed(idlePct)}, cruise ${signed(cruisePct!)} %: the error ${shrinks ? 'shrinks with the pulse width' : 'is proportional'})`;
+		return {
+			title: `Trims at ${signed(trimPct, 0)} %${f.bank ? `, bank ${f.bank}` : ''}`,
+			summary: `At part load ${whose(f, 'the engine')} is corrected by ${signed(trimPct)} %${shape}.${mechanical ? ' This much is a mechanical cause first.' : ''}`,
+			causes: causes(trimPct, shrinks, mechanical),
+			next: ['find the cause before the table is corrected', 'smoke test, fuel pressure, then the table']
+		};
 	}
 });

@@ -7,7 +7,7 @@ import { sameItem } from '../../calibration/compare.ts';
 import { findItem, type Calibration } from '../../calibration/document.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
+import { check, type Told } from '../check.ts';
 import { list, signed } from '../../format.ts';
 
 /** The first warm minutes. */
@@ -22,12 +22,19 @@ function injectorsChanged(before: Calibration | undefined, now: Calibration | nu
 	);
 }
 
+/** Learned trim of each bank that logs one in the first warm minutes; `injectors`: the reset is asked for by other injector data. */
+type Facts = { banks: number[]; levelPct: number[]; injectors: boolean };
+
+const levelsSaid = ({ banks, levelPct }: Pick<Facts, 'banks' | 'levelPct'>): string =>
+	list(banks.map((b, i) => `${banks.length > 1 ? `bank ${b} ` : ''}${signed(levelPct[i]!)} %`));
+
 export const trimReset = check({
 	code: 'trim.reset',
 	title: 'Learned trims reset',
 	section: 'mixture',
 	advice: 'log',
 	doubts: ['everything'],
+	units: { banks: 'bank', levelPct: '%' },
 	run(input) {
 		const { frame, segments, calibrations, calibration, vehicle, profile } = input;
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
@@ -56,22 +63,24 @@ export const trimReset = check({
 			.filter((l) => Number.isFinite(l.level));
 		if (levels.length === 0) return notChecked('the engine is never warm in this log', 'a warm engine');
 		const worst = levels.reduce((a, b) => (Math.abs(b.level) > Math.abs(a.level) ? b : a));
-		const said = list(levels.map((l) => `${levels.length > 1 ? `bank ${l.bank} ` : ''}${signed(l.level)} %`));
+		const seen = { banks: levels.map((l) => l.bank), levelPct: levels.map((l) => l.level) };
 		if (Math.abs(worst.level) <= profile.trimResetPct)
-			return pass(`The learned trims were reset: ${said} in the first warm minutes.`);
+			return pass(`The learned trims were reset: ${levelsSaid(seen)} in the first warm minutes.`);
 		return found(
 			finding(input, {
-				code: 'trim.reset',
 				severity: 'fix',
-				title: 'The learned trims were not reset',
-				summary: `${injectors ? 'This revision has other injector data' : 'This revision holds what the learned trims held'} and asks for a reset, but the learned trims stand at ${said} in the first warm minutes: what was learnt before is counted on top of it.`,
+				facts: { ...seen, injectors },
 				value: worst.level,
 				limit: profile.trimResetPct,
 				unit: '%',
-				channels: learned.map((l) => `ltft.b${l.bank}`),
-				causes: ['the reset was forgotten', 'the controller keeps its trims over a reset'],
-				next: ['reset the learned trims, then log again: nothing is proposed from this log']
+				channels: learned.map((l) => `ltft.b${l.bank}`)
 			})
 		);
-	}
+	},
+	words: ({ facts }: Told<Facts>) => ({
+		title: 'The learned trims were not reset',
+		summary: `${facts.injectors ? 'This revision has other injector data' : 'This revision holds what the learned trims held'} and asks for a reset, but the learned trims stand at ${levelsSaid(facts)} in the first warm minutes: what was learnt before is counted on top of it.`,
+		causes: ['the reset was forgotten', 'the controller keeps its trims over a reset'],
+		next: ['reset the learned trims, then log again: nothing is proposed from this log']
+	})
 });

@@ -3,11 +3,20 @@ import { fixed } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
-import { check } from '../check.ts';
-import type { Finding, Severity } from '../types.ts';
+import { check, type Told } from '../check.ts';
+import type { Severity } from '../types.ts';
 
 const HOLD_S = 1;
 const RUNNING_RPM = 400;
+
+type Facts = {
+	what: 'low' | 'high' | 'fall';
+	/** Lowest and highest that were held for a second. */
+	lowV: number;
+	highV: number;
+	/** How far it fell within a pull, where that is too far. */
+	fallV?: number;
+};
 
 export const voltSupply = check({
 	code: 'volt.supply',
@@ -19,6 +28,7 @@ export const voltSupply = check({
 		item: 'Supply',
 		against: (_, p) => `${p.voltLowWatch} to ${p.voltHighWatch} V while running`
 	},
+	units: { lowV: 'V', highV: 'V', fallV: 'V' },
 	run(input) {
 		const { frame, segments, profile: p } = input;
 		const volts = frame.get('vbat');
@@ -40,82 +50,39 @@ export const voltSupply = check({
 				worstPull = pull;
 			}
 		}
-		const make = (
+		const raise = (
+			what: Facts['what'],
 			severity: Severity,
-			title: string,
 			value: number,
 			limit: number,
-			more: Partial<Finding>,
-			runs: { from: number; to: number }[]
+			runs: readonly { from: number; to: number }[]
 		) =>
 			found(
 				finding(input, {
-					code: 'volt.supply',
 					severity,
-					title,
-					summary: `While the engine ran the supply was between ${fixed(low.level, 1)} and ${fixed(high.level, 1)} V (each held for a second)${fall > p.voltFall ? `; it fell by ${fixed(fall, 1)} V within a pull` : ''}.`,
+					facts: {
+						what,
+						lowV: low.level,
+						highV: high.level,
+						...(fall > p.voltFall ? { fallV: fall } : {})
+					},
 					value,
 					limit,
 					unit: 'V',
 					runs,
-					channels: ['vbat', 'rpm'],
-					causes: more.causes ?? [],
-					next: more.next ?? []
+					channels: ['vbat', 'rpm']
 				})
 			);
-		const charging = {
-			causes: ['alternator or its belt', 'a bad earth or main connection', 'a battery at its end'],
-			next: [
-				'measure at the battery and at the controller',
-				'dead time of the injectors depends on it: don’t judge fuel before it holds'
-			]
-		};
 		const below = (v: number) => stretches(frame, HOLD_S, (i) => running(i) && volts[i]! < v, 0.5);
 		const above = (v: number) => stretches(frame, HOLD_S, (i) => running(i) && volts[i]! > v, 0.5);
-		const regulator = {
-			causes: ['voltage regulator', 'a sense wire that is off'],
-			next: ['check the regulator before it takes electronics along']
-		};
-		if (low.level < p.voltLowFix)
-			return make(
-				'fix',
-				`Supply down to ${fixed(low.level, 1)} V`,
-				low.level,
-				p.voltLowFix,
-				charging,
-				below(p.voltLowFix)
-			);
+		if (low.level < p.voltLowFix) return raise('low', 'fix', low.level, p.voltLowFix, below(p.voltLowFix));
 		if (high.level > p.voltHighFix)
-			return make(
-				'fix',
-				`Supply up to ${fixed(high.level, 1)} V`,
-				high.level,
-				p.voltHighFix,
-				regulator,
-				above(p.voltHighFix)
-			);
+			return raise('high', 'fix', high.level, p.voltHighFix, above(p.voltHighFix));
 		if (low.level < p.voltLowWatch)
-			return make(
-				'watch',
-				`Supply down to ${fixed(low.level, 1)} V`,
-				low.level,
-				p.voltLowWatch,
-				charging,
-				below(p.voltLowWatch)
-			);
+			return raise('low', 'watch', low.level, p.voltLowWatch, below(p.voltLowWatch));
 		if (high.level > p.voltHighWatch)
-			return make(
-				'watch',
-				`Supply up to ${fixed(high.level, 1)} V`,
-				high.level,
-				p.voltHighWatch,
-				regulator,
-				above(p.voltHighWatch)
-			);
-		if (fall > p.voltFall)
-			return make('watch', `Supply falls by ${fixed(fall, 1)} V in a pull`, fall, p.voltFall, charging, [
-				{ from: worstPull!.from, to: worstPull!.to }
-			]);
+			return raise('high', 'watch', high.level, p.voltHighWatch, above(p.voltHighWatch));
+		if (fall > p.voltFall) return raise('fall', 'watch', fall, p.voltFall, [worstPull!]);
 		// Both are levels that were held: of a steady supply the held low can lie a shade above the held high.
 		const [from, to] = [Math.min(low.level, high.level), Math.max(low.level, high.level)].map((v) =>
 			fixed(v, 1)
@@ -123,5 +90,24 @@ export const voltSupply = check({
 		return pass(
 			from === to ? `Supply at ${from} V while running.` : `Supply between ${from} and ${to} V while running.`
 		);
-	}
+	},
+	words: ({ facts: { what, lowV, highV, fallV } }: Told<Facts>) => ({
+		title: {
+			low: `Supply down to ${fixed(lowV, 1)} V`,
+			high: `Supply up to ${fixed(highV, 1)} V`,
+			fall: `Supply falls by ${fixed(fallV ?? 0, 1)} V in a pull`
+		}[what],
+		summary: `While the engine ran the supply was between ${fixed(lowV, 1)} and ${fixed(highV, 1)} V (each held for a second)${fallV === undefined ? '' : `; it fell by ${fixed(fallV, 1)} V within a pull`}.`,
+		causes:
+			what === 'high'
+				? ['voltage regulator', 'a sense wire that is off']
+				: ['alternator or its belt', 'a bad earth or main connection', 'a battery at its end'],
+		next:
+			what === 'high'
+				? ['check the regulator before it takes electronics along']
+				: [
+						'measure at the battery and at the controller',
+						'dead time of the injectors depends on it: don’t judge fuel before it holds'
+					]
+	})
 });
