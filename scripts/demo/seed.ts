@@ -10,7 +10,7 @@ import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
 import { saveGoal } from '../../src/lib/server/goals.ts';
 import { proposeRung } from '../../src/lib/server/ladders.ts';
 import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs.ts';
-import { addLog } from '../../src/lib/server/logs.ts';
+import { addLog } from '../../src/lib/server/workflow/receive.ts';
 import { answerLookover } from '../../src/lib/server/lookover.ts';
 import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
@@ -18,11 +18,13 @@ import { swapPlan } from '../../src/core/swaps/plan.ts';
 import { keepPlugs } from '../../src/lib/server/plugs.ts';
 import { callStage, noteFill } from '../../src/lib/server/stages.ts';
 import { beginSwap } from '../../src/lib/server/swaps.ts';
-import { settled } from '../../src/lib/server/processing.ts';
+import { settled } from '../../src/lib/server/workflow/screen.ts';
 import { vehicleOfJob } from '../../src/lib/server/vehicles.ts';
 import { customerNotes } from '../../src/core/revising/customer-notes.ts';
 import { filesSeen } from '../../src/lib/server/attachments.ts';
-import { release, releaseCheck, replayOf } from '../../src/lib/server/release.ts';
+import { releaseCheck } from '../../src/lib/server/release-check.ts';
+import { replayOf } from '../../src/lib/server/replays.ts';
+import { freeze } from '../../src/lib/server/workflow/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
 import { drive, stories, type Story } from './world.ts';
 
@@ -40,7 +42,7 @@ async function revise(app: App, jobId: number, logId: number, frozen: boolean, a
 	const id = await createDraft(app.db, parent!, answer.proposal, [logId], at);
 	await acceptAll(app, id);
 	if (frozen)
-		await freeze(app, jobId, id, 'The table is corrected from measured cells; full load comes next', at);
+		await releaseAs(app, jobId, id, 'The table is corrected from measured cells; full load comes next', at);
 }
 
 /** What the ladder says comes next, released with the reason of the person who climbs. */
@@ -48,7 +50,7 @@ async function climb(app: App, jobId: number, at: Date): Promise<void> {
 	const reason = 'Nothing was pulled in three pulls, and the monitor stayed still';
 	const id = await proposeRung(app, jobId, 'rung', reason);
 	await acceptAll(app, id);
-	await freeze(app, jobId, id, reason, at);
+	await releaseAs(app, jobId, id, reason, at);
 }
 
 async function acceptAll(app: App, draftId: number): Promise<void> {
@@ -62,11 +64,11 @@ async function acceptAll(app: App, draftId: number): Promise<void> {
 	);
 }
 
-async function freeze(app: App, jobId: number, id: number, reason: string, at: Date): Promise<void> {
+async function releaseAs(app: App, jobId: number, id: number, reason: string, at: Date): Promise<void> {
 	const ready = (await revision(app.db, id))!;
 	const replayed = await replayOf(app, ready);
 	const check = await releaseCheck(app.db, ready, replayed);
-	await release(
+	await freeze(
 		app.db,
 		ready,
 		{

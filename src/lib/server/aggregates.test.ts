@@ -13,14 +13,8 @@ import { pathOfFile, receive, safeName } from './files.ts';
 import { createJob, jobView, setWaiting } from './jobs.ts';
 import { jobOfToken, renewLink } from './links.ts';
 import { neighbour, queue } from './queue.ts';
-import {
-	confirmInstalled,
-	eventsOf,
-	holdAnswersOf,
-	release as releaseDraft,
-	releaseCheck,
-	withdraw
-} from './release.ts';
+import { releaseCheck } from './release-check.ts';
+import { confirmInstalled, eventsOf, holdAnswersOf } from './revision-events.ts';
 import {
 	contentHash,
 	createDraft,
@@ -31,6 +25,7 @@ import {
 	type Revision
 } from './revisions.ts';
 import {
+	takeBack,
 	NOT_REPLAYED,
 	openWorld,
 	putLog,
@@ -38,6 +33,7 @@ import {
 	SMALL_CALIBRATION,
 	type World
 } from './testing/world.ts';
+import { freeze } from './workflow/release.ts';
 import { timelineOf } from './timeline.ts';
 
 let world: World;
@@ -172,7 +168,7 @@ describe('revisions', () => {
 		files: await filesSeen(db, draft.id)
 	});
 	const release = async (draft: Revision | null, answers: Record<string, string> = {}) =>
-		releaseDraft(
+		freeze(
 			db,
 			draft!,
 			{ notes: 'n', answers, author: 'Sable Orrin', filesConfirmed: true, examined: await examined(draft!) },
@@ -248,7 +244,7 @@ describe('revisions', () => {
 			.execute();
 		const ready = (await revision(db, draft.id))!;
 		await expect(
-			releaseDraft(
+			freeze(
 				db,
 				ready,
 				{
@@ -263,7 +259,7 @@ describe('revisions', () => {
 		).rejects.toThrow('too long');
 		expect((await revision(db, draft.id))!.state).toBe('draft');
 		await expect(
-			releaseDraft(
+			freeze(
 				db,
 				ready,
 				{ notes: 'n', answers: {}, author: 'S', filesConfirmed: false, examined: await examined(ready) },
@@ -280,8 +276,8 @@ describe('revisions', () => {
 		const out = (await revision(db, draft.id))!;
 		await confirmInstalled(db, out, 'Ada');
 		await confirmInstalled(db, out, 'Ada');
-		await expect(withdraw(db, out, 'S', 'no')).rejects.toThrow('write why');
-		await withdraw(db, out, 'Sable', 'made from the wrong log');
+		await expect(takeBack(db, out, 'no')).rejects.toThrow('write why');
+		await takeBack(db, out, 'made from the wrong log');
 		expect((await eventsOf(db, out.id)).map((e) => e.kind)).toEqual(['installed', 'withdrawn']);
 		await expect(confirmInstalled(db, out, 'Ada')).rejects.toThrow('withdrawn');
 		expect((await revision(db, draft.id))!.contentHash).toBe(out.contentHash);

@@ -8,7 +8,7 @@ import { connect, migrate } from './db/open.ts';
 import { clearIncoming } from './files.ts';
 import { openMailer } from './mail/mailer.ts';
 import { lockFolder } from './lock.ts';
-import { renewScreenings, resumeLogs, settled } from './processing.ts';
+import { renewScreenings, resumeLogs, settled } from './workflow/screen.ts';
 import { newToken } from './tokens.ts';
 import { clearUploads, completeUploads } from './uploads.ts';
 import { createPool } from './workers/pool.ts';

@@ -8,8 +8,9 @@ import type { DraftEdit } from '../../core/revising/edits.ts';
 import { InputError } from '../../core/input-error.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
-import { logsOf, readAgain } from './logs.ts';
+import { logsOf } from './logs.ts';
 import { contentHash, revision, revisionsOf, saveChanges, type Revision } from './revisions.ts';
+import { readAgain } from './workflow/read-again.ts';
 
 /** Why R0 of a job can't be changed any more; empty where it can. */
 export async function whyFrozen(db: Db, jobId: number): Promise<string> {

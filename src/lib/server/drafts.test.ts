@@ -5,7 +5,7 @@ import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
-import { addLog, removeLog } from './logs.ts';
+import { removeLog } from './logs.ts';
 import {
 	ChangedElsewhere,
 	createDraft,
@@ -15,6 +15,7 @@ import {
 	saveChanges
 } from './revisions.ts';
 import { cell, draftWith, openWorld, putJob, type World } from './testing/world.ts';
+import { addLog } from './workflow/receive.ts';
 
 const logger = pino({ level: 'silent' });
 

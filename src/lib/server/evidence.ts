@@ -10,6 +10,7 @@ import type { Db } from './db/open.ts';
 import { logsOf, type LogLine } from './logs.ts';
 import { briefsOf } from './screenings.ts';
 import { saveVehicle, vehicleOfJob } from './vehicles.ts';
+import type { PlacedEvent } from './timeline-event.ts';
 
 export interface HardwareChange {
 	id: number;
@@ -133,4 +134,25 @@ export const MOST_LOGS = 8;
 export async function speakingFor(db: Db, jobId: number, first: number | null): Promise<number[]> {
 	const others = (await evidenceOf(db, jobId)).filter((l) => l.silent === null && l.id !== first);
 	return [...(first === null ? [] : [first]), ...others.map((l) => l.id)].slice(0, MOST_LOGS);
+}
+
+/** What was changed on the car, for the timeline. */
+export async function hardwareEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const rows = await db
+		.selectFrom('hardware_changes')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'hardware_changes.id').on('timeline.kind', '=', 'hardware')
+		)
+		.select(['id', 'what', 'at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	return rows.map((h) => ({
+		n: h.n,
+		kind: 'hardware',
+		id: h.id,
+		label: 'Hardware changed',
+		at: h.at,
+		state: 'hardware',
+		detail: h.what
+	}));
 }

@@ -189,3 +189,13 @@ export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
 		archivedAt: row.archived_at
 	};
 }
+
+/** @throws where there is no such job */
+export async function customerOfJob(db: Db, jobId: number): Promise<number> {
+	const job = await db
+		.selectFrom('jobs')
+		.select('customer_id')
+		.where('id', '=', jobId)
+		.executeTakeFirstOrThrow();
+	return job.customer_id;
+}

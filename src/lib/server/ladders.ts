@@ -9,14 +9,7 @@ import { goalOf } from './goals.ts';
 import { logsOf, type LogLine } from './logs.ts';
 import { plugsOf } from './plugs.ts';
 import { standingFor, swapsOf } from './swaps.ts';
-import {
-	createDraft,
-	currentRevision,
-	revision,
-	revisionsOf,
-	takeProposal,
-	type RevisionLine
-} from './revisions.ts';
+import { currentRevision, layBeside, revisionsOf, type RevisionLine } from './revisions.ts';
 import { briefsOf } from './screenings.ts';
 
 /** Logs that a rung is judged by, at most: the newest of the revision. */
@@ -117,7 +110,5 @@ export async function proposeRung(
 		held: []
 	};
 	const ids = logs.map((l) => l.id);
-	const open = (await revisionsOf(app.db, jobId)).find((r) => r.state === 'draft');
-	if (open) return takeProposal(app.db, open.id, at.id, proposal, ids);
-	return createDraft(app.db, (await revision(app.db, at.id))!, proposal, ids);
+	return layBeside(app.db, jobId, at.id, proposal, ids);
 }

@@ -1,110 +1,19 @@
-/** Logs of a job: receiving them, and what is known of each. */
+/** Logs of a job, and what is known of each. */
 import { weighty, type Brief } from '../../core/screening/brief.ts';
 import { InputError } from '../../core/input-error.ts';
 import type { CorrectionCells } from '../../core/evidence/cells/correction-map.ts';
 import type { Undecided } from '../../core/channels/reading.ts';
-import { assignmentKey, type Assignment } from '../../core/channels/recognise.ts';
-import type { LayoutHint, LayoutSeen } from '../../core/logfile/layout-error.ts';
+import type { LayoutSeen } from '../../core/logfile/layout-error.ts';
 import type { UnmappedColumn } from '../../core/logfile/log.ts';
 import type { Report } from '../../core/screening/report.ts';
 import type { Profile } from '../../core/limits/profile.ts';
 import type { PullCurves } from '../../core/evidence/segments/pull-curves.ts';
 import type { App } from './context.ts';
-import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
-import { safeName, type StoredFile } from './files.ts';
-import { setWaiting } from './jobs.ts';
 import { dropFile } from './stored-files.ts';
-import { rememberLayout } from './layouts.ts';
 import { logTitles } from '../log-titles.ts';
-import { startLog } from './processing.ts';
 import { briefsOf } from './screenings.ts';
-import { currentRequest } from './requests.ts';
-import { confirmedRevision, currentRevision, revisionsOf } from './revisions.ts';
-
-export interface Received {
-	id: number;
-	/** The same bytes were already in this job. */
-	duplicate: boolean;
-}
-
-/** What was said with a log. */
-export interface LogWords {
-	kind: 'drive' | 'problem';
-	words: string;
-	/** The marked moment of a problem, seconds into the log. */
-	momentS: number | null;
-	answers: Record<string, string>;
-	/** How the file is laid out, where that had to be said. */
-	layout?: LayoutHint | null;
-	/** The frozen revision that it was made with, where that was said. */
-	revisionId?: number | null;
-}
-
-const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {} };
-
-/** Puts a received file into a job as a log and starts reading it. */
-export async function addLog(
-	app: App,
-	jobId: number,
-	name: string,
-	file: StoredFile,
-	sentBy: 'tuner' | 'customer',
-	{ words = SILENT, now = new Date() }: { words?: LogWords; now?: Date } = {}
-): Promise<Received> {
-	const { db } = app;
-	const same = await sameBytes(db, jobId, file.sha256);
-	if (same !== null) return { id: same, duplicate: true };
-	if (
-		words.revisionId &&
-		!(await revisionsOf(db, jobId)).some((r) => r.id === words.revisionId && r.state !== 'draft')
-	)
-		throw new InputError('a log is made with a revision that was received or released in this job');
-	const id = await nextId(db, 'logs');
-	await db
-		.insertInto('logs')
-		.values({
-			id,
-			job_id: jobId,
-			revision_id: words.revisionId ?? (await revisionInCar(db, jobId, sentBy)),
-			// A problem is recorded as it comes; only a drive answers the plan.
-			request_id: words.kind === 'drive' ? ((await currentRequest(db, jobId))?.id ?? null) : null,
-			kind: words.kind,
-			words: words.words,
-			moment_s: words.momentS,
-			answers: JSON.stringify(words.answers),
-			layout: words.layout ? JSON.stringify(words.layout) : null,
-			name: safeName(name),
-			sha256: file.sha256,
-			bytes: file.bytes,
-			sent_by: sentBy,
-			state: 'received',
-			received_at: now.toISOString()
-		})
-		.execute();
-	if (words.layout) await rememberLayout(db, await customerOf(db, jobId), words.layout, now);
-	await setWaiting(db, jobId, 'tuner', now);
-	startLog(app, id);
-	return { id, duplicate: false };
-}
-
-/**
- * Which revision a log was made with when nobody says: the tuner speaks of the current one; of a customer's it is the one that the
- * customer last confirmed to be in the car, else the calibration as the car came.
- */
-async function revisionInCar(db: Db, jobId: number, sentBy: 'tuner' | 'customer'): Promise<number> {
-	return sentBy === 'tuner' ? (await currentRevision(db, jobId)).id : (await confirmedRevision(db, jobId)).id;
-}
-
-async function sameBytes(db: Db, jobId: number, sha256: string): Promise<number | null> {
-	const row = await db
-		.selectFrom('logs')
-		.select('id')
-		.where('job_id', '=', jobId)
-		.where('sha256', '=', sha256)
-		.executeTakeFirst();
-	return row?.id ?? null;
-}
+import type { PlacedEvent } from './timeline-event.ts';
 
 export interface LogLine {
 	id: number;
@@ -286,60 +195,6 @@ export async function earlierRuns(db: Db, logId: number): Promise<EarlierRun[]> 
 	});
 }
 
-/** Remembers for this customer what a column is, and reads the log again with it. */
-export async function assignColumn(
-	app: App,
-	log: LogLine,
-	customerId: number,
-	column: { name: string; unit: string },
-	assignment: Assignment
-): Promise<void> {
-	await app.db
-		.insertInto('assignments')
-		.values({ customer_id: customerId, key: assignmentKey(column.name, column.unit), ...assignment })
-		.onConflict((c) => c.columns(['customer_id', 'key']).doUpdateSet(assignment))
-		.execute();
-	await readAgain(app, log.id);
-}
-
-async function customerOf(db: Db, jobId: number): Promise<number> {
-	const job = await db
-		.selectFrom('jobs')
-		.select('customer_id')
-		.where('id', '=', jobId)
-		.executeTakeFirstOrThrow();
-	return job.customer_id;
-}
-
-/** Reads a log as a person said that it is laid out, and remembers it for this customer's next files. */
-export async function sayLayout(app: App, log: LogLine, hint: LayoutHint): Promise<void> {
-	await app.db
-		.updateTable('logs')
-		.set({ layout: JSON.stringify(hint) })
-		.where('id', '=', log.id)
-		.execute();
-	await rememberLayout(app.db, await customerOf(app.db, log.jobId), hint);
-	await readAgain(app, log.id);
-}
-
-export async function readAgain(app: App, logId: number): Promise<void> {
-	await app.db
-		.updateTable('logs')
-		.set({ state: 'received', message: null, seen: null, progress: 0 })
-		.where('id', '=', logId)
-		.execute();
-	startLog(app, logId);
-}
-
-/** States that a log was made with another frozen revision of its job, and screens it again. */
-export async function restate(app: App, log: LogLine, revisionId: number): Promise<void> {
-	const lines = await revisionsOf(app.db, log.jobId);
-	if (!lines.some((r) => r.id === revisionId && r.state !== 'draft'))
-		throw new InputError('a log is made with a revision that was received or released in this job');
-	await app.db.updateTable('logs').set({ revision_id: revisionId }).where('id', '=', log.id).execute();
-	await readAgain(app, log.id);
-}
-
 /** Notes that a log won't do. */
 export async function decline(db: Db, logId: number, now = new Date()): Promise<void> {
 	await db.updateTable('logs').set({ declined_at: now.toISOString() }).where('id', '=', logId).execute();
@@ -349,4 +204,29 @@ export async function decline(db: Db, logId: number, now = new Date()): Promise<
 export async function removeLog({ db, dataDir }: Pick<App, 'db' | 'dataDir'>, log: LogLine): Promise<void> {
 	await db.deleteFrom('logs').where('id', '=', log.id).execute();
 	await dropFile(db, dataDir, log.sha256);
+}
+
+/** Logs as they came, for the timeline. */
+export async function logEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const places = await db
+		.selectFrom('logs')
+		.innerJoin('timeline', (on) => on.onRef('timeline.ref', '=', 'logs.id').on('timeline.kind', '=', 'log'))
+		.select(['logs.id', 'n'])
+		.where('logs.job_id', '=', jobId)
+		.execute();
+	const placeOf = new Map(places.map((p) => [p.id, p.n]));
+	const logs = await logsOf(db, jobId);
+	const briefs = await briefsOf(
+		db,
+		logs.map((l) => l.id)
+	);
+	return logs.map((l) => ({
+		n: placeOf.get(l.id)!,
+		kind: 'log',
+		id: l.id,
+		label: l.title,
+		at: l.receivedAt,
+		state: l.state === 'screened' ? (briefs.get(l.id)?.verdict ?? l.state) : l.state,
+		detail: [l.name, ...(l.takenOut ? ['taken out'] : []), ...(l.declinedAt ? ["won't do"] : [])].join(' · ')
+	}));
 }

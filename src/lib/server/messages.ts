@@ -5,8 +5,11 @@ import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { setWaiting, type JobView } from './jobs.ts';
 import type { Mailer } from './mail/mailer.ts';
+import type { PlacedEvent } from './timeline-event.ts';
 
 const MAX_LENGTH = 8000;
+/** Reasons and closing words go out within a message; they are refused before anything is stored, not after. */
+export const WORDS_LENGTH = 2000;
 
 /** What a reply asks for that is no calibration. */
 export const ADVICE = {
@@ -158,4 +161,33 @@ export async function messagesOf(db: Db, jobId: number): Promise<Message[]> {
 		.orderBy('messages.id')
 		.execute();
 	return rows.map(({ state, error, ...m }) => ({ ...m, mail: state ? { state, error } : null }));
+}
+
+const KIND_TITLES: Record<Message['kind'], string> = {
+	note: 'Note',
+	'to-customer': 'To the customer',
+	'from-customer': 'From the customer'
+};
+/** Of a long message the timeline shows the beginning. */
+const SHOWN = 90;
+
+/** Notes and messages, for the timeline. */
+export async function messageEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const rows = await db
+		.selectFrom('messages')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'messages.id').on('timeline.kind', '=', 'message')
+		)
+		.select(['id', 'messages.kind', 'body', 'created_at', 'advice', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	return rows.map((m) => ({
+		n: m.n,
+		kind: 'message',
+		id: m.id,
+		label: m.advice ? `Advice: ${ADVICE[m.advice]}` : KIND_TITLES[m.kind],
+		at: m.created_at,
+		state: m.kind,
+		detail: m.body.length > SHOWN ? `${m.body.slice(0, SHOWN - 1)}…` : m.body
+	}));
 }

@@ -13,7 +13,7 @@ import {
 import type { App } from './context.ts';
 import { fieldsOf } from './fields.ts';
 import { screeningOf, type Screening } from './logs.ts';
-import { replayOf } from './release.ts';
+import { replayOf } from './replays.ts';
 import type { Revision } from './revisions.ts';
 
 export interface RevisionOutcome {

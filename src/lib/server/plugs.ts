@@ -7,7 +7,9 @@ import type { Proposal } from '../../core/revising/proposal.ts';
 import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
-import { createDraft, revision, revisionsOf, takeProposal } from './revisions.ts';
+import { layBeside, revisionsOf } from './revisions.ts';
+import type { PlacedEvent } from './timeline-event.ts';
+import { plural } from '../../core/format.ts';
 
 export interface PlugRecord {
 	id: number;
@@ -117,7 +119,26 @@ export async function proposePlugs(
 		}))
 	};
 	const logs = record.logId === null ? [] : [record.logId];
-	const open = (await revisionsOf(app.db, jobId)).find((r) => r.state === 'draft');
-	if (open) return takeProposal(app.db, open.id, record.revisionId, proposal, logs);
-	return createDraft(app.db, (await revision(app.db, record.revisionId))!, proposal, logs);
+	return layBeside(app.db, jobId, record.revisionId, proposal, logs);
+}
+
+/** Readings of plugs, for the timeline. */
+export async function plugEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const rows = await db
+		.selectFrom('plug_readings')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'plug_readings.id').on('timeline.kind', '=', 'plugs')
+		)
+		.select(['id', 'document', 'author', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	return rows.map((p) => ({
+		n: p.n,
+		kind: 'plugs',
+		id: p.id,
+		label: 'Plugs read',
+		at: p.created_at,
+		state: 'plugs',
+		detail: `${plural(parsePlugs(JSON.parse(p.document)).readings.length, 'cylinder')}, by ${p.author}`
+	}));
 }

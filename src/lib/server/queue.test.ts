@@ -4,7 +4,7 @@ import { setArchived, setDone, setWaiting } from './jobs.ts';
 import { logLine, logsOf, takeOut } from './logs.ts';
 import { fromCustomer } from './messages.ts';
 import { neighbour, queue, ROWS_A_PAGE } from './queue.ts';
-import { confirmInstalled } from './release.ts';
+import { confirmInstalled } from './revision-events.ts';
 import { revision, revisionsOf } from './revisions.ts';
 import {
 	draftWith,

@@ -2,6 +2,7 @@
 import { parseRequest, type LogRequest } from '../../core/request.ts';
 import { parseJson } from '../../core/parse.ts';
 import type { Db } from './db/open.ts';
+import type { PlacedEvent } from './timeline-event.ts';
 
 export interface StoredRequest {
 	id: number;
@@ -48,4 +49,25 @@ export async function ask(
 		.values({ job_id: jobId, template, document: JSON.stringify(plan), created_at: now.toISOString() })
 		.executeTakeFirstOrThrow();
 	return Number(insertId);
+}
+
+/** Plans that were sent, for the timeline. */
+export async function planEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const rows = await db
+		.selectFrom('requests')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'requests.id').on('timeline.kind', '=', 'plan')
+		)
+		.select(['id', 'document', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	return rows.map((p) => ({
+		n: p.n,
+		kind: 'plan',
+		id: p.id,
+		label: (JSON.parse(p.document) as LogRequest).title ?? 'Drive plan',
+		at: p.created_at,
+		state: 'plan',
+		detail: 'drive plan sent'
+	}));
 }

@@ -215,6 +215,25 @@ export async function takeProposal(
 	return draftId;
 }
 
+/**
+ * What a log, a reading of plugs or a rung of the ladder asks for, laid beside the draft that there is, else beside a new one from the revision that was driven.
+ * @param baseId the revision that was driven
+ * @param logIds the logs that it was made from
+ * @returns id of the draft
+ * @throws InputError where the draft is of another revision
+ */
+export async function layBeside(
+	db: Db,
+	jobId: number,
+	baseId: number,
+	proposal: Proposal,
+	logIds: readonly number[]
+): Promise<number> {
+	const open = (await revisionsOf(db, jobId)).find((r) => r.state === 'draft');
+	if (open) return takeProposal(db, open.id, baseId, proposal, logIds);
+	return createDraft(db, (await revision(db, baseId))!, proposal, logIds);
+}
+
 /** A save that was made on another version than the one that is stored: both are needed to bring them together. */
 export class ChangedElsewhere extends Error {
 	constructor(readonly stored: Revision) {

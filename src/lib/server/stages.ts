@@ -4,6 +4,7 @@ import { InputError } from '../../core/input-error.ts';
 import { plain } from '../../core/format.ts';
 import {
 	STAGE_KINDS,
+	STAGE_TITLES,
 	stagesOf,
 	type EthanolSource,
 	type Fill,
@@ -13,9 +14,10 @@ import {
 } from '../../core/fuelling/stages.ts';
 import { parseWith } from '../../core/parse.ts';
 import type { Db } from './db/open.ts';
-import { openStopIn } from './finish.ts';
+import { openStopIn } from './still-open.ts';
 import { goalOf } from './goals.ts';
 import type { JobView } from './jobs.ts';
+import type { PlacedEvent } from './timeline-event.ts';
 
 export interface FillRecord extends Fill {
 	id: number;
@@ -158,4 +160,48 @@ export async function callStage(
 			.values({ job_id: job.id, kind: known, words: said, author, created_at: now.toISOString() })
 			.execute();
 	});
+}
+
+/** Stages that were called done, for the timeline. */
+export async function stageEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const rows = await db
+		.selectFrom('stage_calls')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'stage_calls.id').on('timeline.kind', '=', 'stage')
+		)
+		.select(['id', 'stage_calls.kind', 'words', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	return rows.map((s) => ({
+		n: s.n,
+		kind: 'stage',
+		id: s.id,
+		label: `${STAGE_TITLES[s.kind as StageKind]} done`,
+		at: s.created_at,
+		state: 'stage',
+		detail: s.words
+	}));
+}
+
+/** Fills of the tank, for the timeline. */
+export async function fillEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const rows = await db
+		.selectFrom('fills')
+		.innerJoin('timeline', (on) => on.onRef('timeline.ref', '=', 'fills.id').on('timeline.kind', '=', 'fill'))
+		.select(['id', 'at', 'ethanol_pct', 'octane_ron', 'words', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	return rows.map((f) => ({
+		n: f.n,
+		kind: 'fill',
+		id: f.id,
+		label: 'Filled up',
+		at: f.at,
+		state: 'fill',
+		detail: [
+			...(f.ethanol_pct === null ? [] : [`${f.ethanol_pct} % ethanol`]),
+			...(f.octane_ron === null ? [] : [`RON ${f.octane_ron}`]),
+			...(f.words ? [f.words] : [])
+		].join(', ')
+	}));
 }

@@ -7,6 +7,8 @@ import { standingOf, type Standing } from '../../core/swaps/standing.ts';
 import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
+import type { PlacedEvent } from './timeline-event.ts';
+import { SWAP_TITLES } from '../../core/swap-kind.ts';
 
 export interface SwapTest {
 	id: number;
@@ -182,4 +184,27 @@ export async function dropSwap(db: Db, jobId: number, id: number): Promise<void>
 		.executeTakeFirstOrThrow();
 	if (numDeletedRows === 0n) throw new InputError('a test that has its answer stays in the record');
 	await db.deleteFrom('timeline').where('kind', '=', 'swap').where('ref', '=', id).execute();
+}
+
+/** Tests that were begun, for the timeline. */
+export async function swapEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
+	const rows = await db
+		.selectFrom('swap_tests')
+		.innerJoin('timeline', (on) =>
+			on.onRef('timeline.ref', '=', 'swap_tests.id').on('timeline.kind', '=', 'swap')
+		)
+		.select(['id', 'document', 'answer', 'created_at', 'n'])
+		.where('job_id', '=', jobId)
+		.execute();
+	return rows.map((s) => ({
+		n: s.n,
+		kind: 'swap',
+		id: s.id,
+		label: `Test: ${SWAP_TITLES[parseSwap(JSON.parse(s.document)).kind].toLowerCase()}`,
+		at: s.created_at,
+		state: 'swap',
+		detail: s.answer
+			? (JSON.parse(s.answer) as { answer: string }).answer.replace('-', ' ')
+			: 'waits for its log'
+	}));
 }

@@ -8,7 +8,7 @@ import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { assertMayAttach, attach } from './attachments.ts';
 import { addToDraft, baselineOf, dropItem, placeForItems, putItems, whyFrozen } from './baseline.ts';
 import type { App } from './context.ts';
-import { releaseCheck } from './release.ts';
+import { releaseCheck } from './release-check.ts';
 import { revision, type Revision } from './revisions.ts';
 import {
 	chooseLayout,

@@ -4,7 +4,7 @@ import { setWaiting } from './jobs.ts';
 import { addNote } from './messages.ts';
 import { neighbour, queue } from './queue.ts';
 import { isInTheCar } from './in-car.ts';
-import { confirmInstalled, withdraw } from './release.ts';
+import { confirmInstalled } from './revision-events.ts';
 import { createDraft, currentRevision, revision } from './revisions.ts';
 import { forgetScreenings } from './screenings.ts';
 import {
@@ -15,9 +15,11 @@ import {
 	putLog,
 	putScreening,
 	releaseAll,
+	takeBack,
 	type World
 } from './testing/world.ts';
-import { timelineOf, type TimelineEvent } from './timeline.ts';
+import type { TimelineEvent } from './timeline-event.ts';
+import { timelineOf } from './timeline.ts';
 
 /** A log by its file, anything else by its label. */
 const called = (e: TimelineEvent) => (e.kind === 'log' ? e.detail.split(' · ')[0] : e.label);
@@ -62,7 +64,7 @@ describe('a clock that goes back', () => {
 		const r1 = await released(id, NOON);
 		await confirmInstalled(world.db, r1, 'Ada', NOON);
 		const r2 = await released(id, NOON, 80);
-		await withdraw(world.db, r2, 'Sable', 'wrong table', NOON);
+		await takeBack(world.db, r2, 'wrong table', NOON);
 		expect(await isInTheCar(world.db, r1)).toBe(false);
 		await confirmInstalled(world.db, r1, 'Ada', DAY_BEFORE);
 		expect(await isInTheCar(world.db, r1)).toBe(true);
@@ -77,7 +79,7 @@ describe('a clock that goes back', () => {
 		const r2 = await released(id, DAY_BEFORE, 80);
 		// R1 may well be in the car still, but it isn't what should be.
 		expect(await isInTheCar(world.db, r1)).toBe(false);
-		await withdraw(world.db, r2, 'Sable', 'wrong table', NOON);
+		await takeBack(world.db, r2, 'wrong table', NOON);
 		expect(await isInTheCar(world.db, r1)).toBe(false);
 		await putLog(world.db, id, { at: new Date(NOON.getTime() + 1000).toISOString() });
 		expect(await isInTheCar(world.db, r1)).toBe(true);

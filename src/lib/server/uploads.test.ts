@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { App } from './context.ts';
-import { settled } from './processing.ts';
+import { settled } from './workflow/screen.ts';
 import { openWorld, putJob, type World } from './testing/world.ts';
 import { completeUploads, handleUpload } from './uploads.ts';
 import { openFile } from './files.ts';

@@ -13,9 +13,9 @@ import type { App } from './context.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
 import { isFull, NO_ROOM, refuseWithoutRoom } from './room.ts';
 import { jobView } from './jobs.ts';
-import { confirmInstalled } from './release.ts';
+import { confirmInstalled } from './revision-events.ts';
 import { currentRevision, revision } from './revisions.ts';
-import { addLog, type LogWords, type Received } from './logs.ts';
+import { addLog, type LogWords, type Received } from './workflow/receive.ts';
 
 /** How long the pieces of an unfinished file are kept. */
 const KEEP_MS = 7 * 86_400_000;

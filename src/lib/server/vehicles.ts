@@ -5,7 +5,7 @@ import { LIMITS, type LimitName } from '../../core/limits/profile.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
-import { readAgain } from './logs.ts';
+import { readAgain } from './workflow/read-again.ts';
 
 export async function vehicleById(db: Db, id: number): Promise<Vehicle | null> {
 	const row = await db.selectFrom('vehicles').select('document').where('id', '=', id).executeTakeFirst();

@@ -10,10 +10,13 @@ import type { Severity, Verdict } from '../../../core/screening/types.ts';
 import { vehicleWith } from '../../../core/testing/hand-made.ts';
 import { nextId } from '../db/ids.ts';
 import { connect, migrate, type Db } from '../db/open.ts';
-import { createJob, type NewJob } from '../jobs.ts';
+import { createJob, jobView, type NewJob } from '../jobs.ts';
 import { filesSeen } from '../attachments.ts';
-import { release, releaseCheck } from '../release.ts';
+import type { Mailer } from '../mail/mailer.ts';
+import { releaseCheck } from '../release-check.ts';
 import { createDraft, currentRevision, revision, saveChanges, type Revision } from '../revisions.ts';
+import { freeze } from '../workflow/release.ts';
+import { withdraw } from '../workflow/withdraw.ts';
 
 /** A fuel table of two by two and a limit. */
 export const SMALL_CALIBRATION: Calibration = parseCalibration({
@@ -178,7 +181,7 @@ export async function releaseAll(
 	} = {}
 ): Promise<Revision> {
 	const check = await releaseCheck(db, draft, NOT_REPLAYED);
-	await release(
+	await freeze(
 		db,
 		draft,
 		{
@@ -193,4 +196,13 @@ export async function releaseAll(
 		inside
 	);
 	return (await revision(db, draft.id))!;
+}
+
+/** No mail goes out of a test. */
+const NO_MAIL = { wake: () => {} } as unknown as Mailer;
+
+/** Takes a released revision back. */
+export async function takeBack(db: Db, rev: Revision, reason: string, now?: Date): Promise<void> {
+	const job = { ...(await jobView(db, rev.jobId))!, email: null };
+	await withdraw({ db, mailer: NO_MAIL }, job, rev, 'Sable', reason, now);
 }

@@ -9,7 +9,7 @@ import { fromCustomer, messagesOf } from '$lib/server/messages';
 import { phoneContext } from '$lib/server/phone-context';
 import { currentRequest } from '$lib/server/requests';
 import { isInTheCar } from '$lib/server/in-car';
-import { confirmInstalled } from '$lib/server/release';
+import { confirmInstalled } from '$lib/server/revision-events';
 import { currentRevision, revision, withdrawalsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -2,7 +2,8 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Db } from './db/open.ts';
 import { filesSeen } from './attachments.ts';
-import { confirmInstalled, releaseCheck } from './release.ts';
+import { releaseCheck } from './release-check.ts';
+import { confirmInstalled } from './revision-events.ts';
 import { confirmedRevision, currentRevision, revision, saveChanges, type Revision } from './revisions.ts';
 import {
 	cell,

@@ -1,13 +1,13 @@
 /** From received to screened: hands logs to the workers, records how it ended, takes up what a stop left undone. */
-import type { App } from './context.ts';
-import { fieldsOf } from './fields.ts';
-import { packFile } from './files.ts';
-import { hasRoom, isFull } from './room.ts';
-import { dropRuns } from './log-store.ts';
-import { outdatedLog } from './screenings.ts';
-import { CHECKS_VERSION } from '../../core/screening/screen.ts';
-import { bindArrived } from './swaps.ts';
-import { Stopped, TookTooLong } from './workers/pool.ts';
+import type { App } from '../context.ts';
+import { fieldsOf } from '../fields.ts';
+import { packFile } from '../files.ts';
+import { hasRoom, isFull } from '../room.ts';
+import { dropRuns } from '../log-store.ts';
+import { outdatedLog } from '../screenings.ts';
+import { CHECKS_VERSION } from '../../../core/screening/screen.ts';
+import { bindArrived } from '../swaps.ts';
+import { Stopped, TookTooLong } from '../workers/pool.ts';
 
 type Here = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
 

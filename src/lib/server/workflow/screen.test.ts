@@ -1,12 +1,12 @@
 /** What becomes of a log in the hands of the workers: screened, failed in words, put back; and screening anew behind everything else. */
 import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { CHECKS_VERSION } from '../../core/screening/screen.ts';
-import { setDone } from './jobs.ts';
-import { renewScreenings, resumeLogs, settled, startLog } from './processing.ts';
-import { openWorld, putJob, putLog, putScreening, type World } from './testing/world.ts';
-import { Stopped, TookTooLong, type WorkerPool } from './workers/pool.ts';
-import type { LogTaskResult } from './workers/tasks.ts';
+import { CHECKS_VERSION } from '../../../core/screening/screen.ts';
+import { setDone } from '../jobs.ts';
+import { renewScreenings, resumeLogs, settled, startLog } from './screen.ts';
+import { openWorld, putJob, putLog, putScreening, type World } from '../testing/world.ts';
+import { Stopped, TookTooLong, type WorkerPool } from '../workers/pool.ts';
+import type { LogTaskResult } from '../workers/tasks.ts';
 
 let world: World;
 beforeEach(async () => void (world = await openWorld()));

@@ -1,13 +1,15 @@
 /** Calling a tune done: what stands open is named, and taken only with a reason that stays. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { find } from './customers.ts';
-import { finish, openIn } from './finish.ts';
-import { jobView } from './jobs.ts';
-import { logsOf, takeOut } from './logs.ts';
-import type { Mailer } from './mail/mailer.ts';
-import { messagesOf, reportProblem } from './messages.ts';
-import { confirmInstalled, newestLog } from './release.ts';
-import { revision } from './revisions.ts';
+import { find } from '../customers.ts';
+import { openIn } from '../still-open.ts';
+import { finish } from './finish.ts';
+import { jobView } from '../jobs.ts';
+import { logsOf, takeOut } from '../logs.ts';
+import type { Mailer } from '../mail/mailer.ts';
+import { messagesOf, reportProblem } from '../messages.ts';
+import { newestLog } from '../newest-log.ts';
+import { confirmInstalled } from '../revision-events.ts';
+import { revision } from '../revisions.ts';
 import {
 	draftWith,
 	openWorld,
@@ -16,7 +18,7 @@ import {
 	putScreening,
 	releaseAll,
 	type World
-} from './testing/world.ts';
+} from '../testing/world.ts';
 
 let world: World;
 let id: number;

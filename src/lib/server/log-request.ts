@@ -3,7 +3,7 @@ import { json } from '@sveltejs/kit';
 import type { App } from './context.ts';
 import { bodyOf, MAX_LOG_BYTES, receive } from './files.ts';
 import { orJson } from './http.ts';
-import { addLog } from './logs.ts';
+import { addLog } from './workflow/receive.ts';
 
 export async function receiveLog(
 	app: App,

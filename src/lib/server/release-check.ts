@@ -1,0 +1,124 @@
+/** What stands between a draft and its release. */
+import { compare, type Change } from '../../core/calibration/compare.ts';
+import { holdsOf, type Hold, type HoldInput } from '../../core/revising/holds.ts';
+import { cautionsFor } from '../../core/revising/notes.ts';
+import { profileOf } from '../../core/limits/profile.ts';
+import { findItem } from '../../core/calibration/document.ts';
+import { titleOf } from '../../core/calibration/items.ts';
+import type { Vehicle } from '../../core/vehicle/document.ts';
+import { attachmentsOf } from './attachments.ts';
+import { layoutOfJob } from './table-layouts.ts';
+import { carryLines, tableProofsOf } from './table-proofs.ts';
+import { answersOf } from './answers.ts';
+import type { Db } from './db/open.ts';
+import { screeningOf } from './logs.ts';
+import { proofsOf } from './proofs.ts';
+import { findingKey } from '../../core/screening/types.ts';
+import { newestLog, unreadLogs } from './newest-log.ts';
+import type { ReplayOfDraft } from './replays.ts';
+import { revision, type Revision } from './revisions.ts';
+import { typedOf } from './typed.ts';
+import { vehicleOfJob } from './vehicles.ts';
+
+export interface ReleaseCheck {
+	changes: Change[];
+	holds: Hold[];
+	/** Nothing differs from the parent. */
+	empty: boolean;
+	/** Every change makes things safer or is a mere record. */
+	onlySafer: boolean;
+	cautions: string[];
+	/** The newest log of the job, which the holds speak of. */
+	log: { id: number; name: string } | null;
+	/** What that log found, by which a hold can be traced to its finding. */
+	found: { key: string; summary: string }[];
+}
+
+/** What stands between a draft and its release. @param replayed the newest log with this draft */
+export async function releaseCheck(
+	db: Db,
+	draft: Revision,
+	replayed: Pick<ReplayOfDraft, 'replay' | 'problem'>
+): Promise<ReleaseCheck> {
+	const parent = (await revision(db, draft.parentId!))!;
+	const { changes } = compare(parent.calibration, draft.calibration);
+	const log = await newestLog(db, draft.jobId);
+	const screening = log ? await screeningOf(db, log.id) : null;
+	const answers = await answersOf(db, draft.jobId);
+	const vehicle = await vehicleOfJob(db, draft.jobId);
+	const holds = holdsOf({
+		changes,
+		parent: parent.calibration,
+		draft: draft.calibration,
+		cells: draft.changes,
+		edits: draft.edits,
+		report: screening?.report ?? null,
+		// What was resolved in an earlier log and stands again in this one isn't resolved.
+		answered: new Set(
+			Object.values(answers)
+				.filter((a) => a.kind !== 'resolved' || (log !== null && a.logId >= log.id))
+				.map((a) => a.key)
+		),
+		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
+		parentIsBaseline: parent.state === 'baseline',
+		unread: await unreadLogs(db, draft.jobId),
+		replay: replayed.replay,
+		replayProblem: log ? replayed.problem : '',
+		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
+		typed: log ? await differing(db, log.id, vehicle) : [],
+		file: await fileState(db, draft, parent, vehicle),
+		profile: profileOf(vehicle.limits)
+	});
+	return {
+		changes,
+		holds,
+		empty: changes.length === 0,
+		onlySafer: changes.every((c) => c.class === 'safer' || c.class === 'neutral'),
+		cautions: cautionsFor(changes, draft.changes.length > 0 && draft.proposal?.resetTrims === true),
+		log,
+		found: (screening?.report.findings ?? []).map((f) => ({ key: findingKey(f), summary: f.summary }))
+	};
+}
+
+/** Typed readings beside a log that differ from it. */
+async function differing(db: Db, logId: number, vehicle: Vehicle): Promise<HoldInput['typed']> {
+	return (await typedOf(db, logId, vehicle)).flatMap(({ id, reading, answer }) =>
+		answer.state === 'differs'
+			? [
+					{
+						id,
+						kind: reading.kind === 'timing' ? ('timing' as const) : ('fuel' as const),
+						source: reading.source,
+						words: answer.words
+					}
+				]
+			: []
+	);
+}
+
+/** Where the tables of a job were pasted from a tuner's program, what is known of the file that goes out. */
+async function fileState(
+	db: Db,
+	draft: Revision,
+	parent: Revision,
+	vehicle: Vehicle
+): Promise<HoldInput['file']> {
+	const job = await db
+		.selectFrom('jobs')
+		.select('layout_id')
+		.where('id', '=', draft.jobId)
+		.executeTakeFirst();
+	if (!job?.layout_id) return null;
+	const { layout } = await layoutOfJob(db, draft.jobId, vehicle, draft.calibration.fuelModel);
+	const base = parent.state === 'released' ? parent.calibration : null;
+	const proofs = (await tableProofsOf(db, draft)).filter((p) => !p.stale);
+	const titled = (id: string) => titleOf(findItem(draft.calibration, id) ?? { id });
+	const lines = carryLines(base, draft.calibration, layout);
+	return {
+		attached: (await attachmentsOf(db, draft.id)).length > 0,
+		differ: proofs
+			.filter((p) => !p.result.match)
+			.map((p) => ({ title: titled(p.item), fits: p.result.fits })),
+		unproved: lines.filter((l) => !proofs.some((p) => p.item === l.item)).map((l) => titled(l.item))
+	};
+}

@@ -1,0 +1,96 @@
+/** A file becomes a log of a job, with what was said beside it, and is read. */
+import { InputError } from '../../../core/input-error.ts';
+import type { LayoutHint } from '../../../core/logfile/layout-error.ts';
+import type { App } from '../context.ts';
+import { nextId } from '../db/ids.ts';
+import type { Db } from '../db/open.ts';
+import { safeName, type StoredFile } from '../files.ts';
+import { customerOfJob, setWaiting } from '../jobs.ts';
+import { rememberLayout } from '../layouts.ts';
+import { currentRequest } from '../requests.ts';
+import { confirmedRevision, currentRevision, revisionsOf } from '../revisions.ts';
+import { startLog } from './screen.ts';
+
+export interface Received {
+	id: number;
+	/** The same bytes were already in this job. */
+	duplicate: boolean;
+}
+
+/** What was said with a log. */
+export interface LogWords {
+	kind: 'drive' | 'problem';
+	words: string;
+	/** The marked moment of a problem, seconds into the log. */
+	momentS: number | null;
+	answers: Record<string, string>;
+	/** How the file is laid out, where that had to be said. */
+	layout?: LayoutHint | null;
+	/** The frozen revision that it was made with, where that was said. */
+	revisionId?: number | null;
+}
+
+const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {} };
+
+/** Puts a received file into a job as a log and starts reading it. */
+export async function addLog(
+	app: App,
+	jobId: number,
+	name: string,
+	file: StoredFile,
+	sentBy: 'tuner' | 'customer',
+	{ words = SILENT, now = new Date() }: { words?: LogWords; now?: Date } = {}
+): Promise<Received> {
+	const { db } = app;
+	const same = await sameBytes(db, jobId, file.sha256);
+	if (same !== null) return { id: same, duplicate: true };
+	if (
+		words.revisionId &&
+		!(await revisionsOf(db, jobId)).some((r) => r.id === words.revisionId && r.state !== 'draft')
+	)
+		throw new InputError('a log is made with a revision that was received or released in this job');
+	const id = await nextId(db, 'logs');
+	await db
+		.insertInto('logs')
+		.values({
+			id,
+			job_id: jobId,
+			revision_id: words.revisionId ?? (await revisionInCar(db, jobId, sentBy)),
+			// A problem is recorded as it comes; only a drive answers the plan.
+			request_id: words.kind === 'drive' ? ((await currentRequest(db, jobId))?.id ?? null) : null,
+			kind: words.kind,
+			words: words.words,
+			moment_s: words.momentS,
+			answers: JSON.stringify(words.answers),
+			layout: words.layout ? JSON.stringify(words.layout) : null,
+			name: safeName(name),
+			sha256: file.sha256,
+			bytes: file.bytes,
+			sent_by: sentBy,
+			state: 'received',
+			received_at: now.toISOString()
+		})
+		.execute();
+	if (words.layout) await rememberLayout(db, await customerOfJob(db, jobId), words.layout, now);
+	await setWaiting(db, jobId, 'tuner', now);
+	startLog(app, id);
+	return { id, duplicate: false };
+}
+
+/**
+ * Which revision a log was made with when nobody says: the tuner speaks of the current one; of a customer's it is the one that the
+ * customer last confirmed to be in the car, else the calibration as the car came.
+ */
+async function revisionInCar(db: Db, jobId: number, sentBy: 'tuner' | 'customer'): Promise<number> {
+	return sentBy === 'tuner' ? (await currentRevision(db, jobId)).id : (await confirmedRevision(db, jobId)).id;
+}
+
+async function sameBytes(db: Db, jobId: number, sha256: string): Promise<number | null> {
+	const row = await db
+		.selectFrom('logs')
+		.select('id')
+		.where('job_id', '=', jobId)
+		.where('sha256', '=', sha256)
+		.executeTakeFirst();
+	return row?.id ?? null;
+}

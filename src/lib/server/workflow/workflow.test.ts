@@ -1,0 +1,105 @@
+/** What several aggregates do together is done as a whole or not at all, and mail is only thought of afterwards. */
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { jobView, type JobView } from '../jobs.ts';
+import { logLine } from '../logs.ts';
+import type { Mailer } from '../mail/mailer.ts';
+import { messagesOf } from '../messages.ts';
+import { currentRequest } from '../requests.ts';
+import { eventsOf } from '../revision-events.ts';
+import { confirmedRevision } from '../revisions.ts';
+import { draftWith, openWorld, putJob, putLog, releaseAll, type World } from '../testing/world.ts';
+import { decline } from './decline.ts';
+import { addLog } from './receive.ts';
+import { withdraw } from './withdraw.ts';
+
+let world: World;
+let job: JobView;
+let woken: number;
+/** Mails that were put down; `broken` refuses the next one. */
+let broken: boolean;
+const mailer = {
+	put: () => (broken ? Promise.reject(new Error('no mail today')) : Promise.resolve(undefined)),
+	wake: () => void woken++,
+	off: null
+} as unknown as Mailer;
+const app = () => ({ db: world.db, mailer });
+
+beforeEach(async () => {
+	world = await openWorld();
+	woken = 0;
+	broken = false;
+	job = (await jobView(world.db, await putJob(world.db, { email: 'ada@wren.example' })))!;
+});
+afterEach(() => world.close());
+
+const waitingOn = async () => (await jobView(world.db, job.id))!.waitingOn;
+
+describe('a log that won’t do', () => {
+	it('is noted, the customer is told and asked for another drive, and the job waits for them', async () => {
+		const id = await putLog(world.db, job.id, { name: 'short.csv' });
+		await decline(app(), job, { id }, 'Sable', 'It ends before the pull.', 'full-throttle');
+		expect((await logLine(world.db, id))!.declinedAt).not.toBeNull();
+		expect((await currentRequest(world.db, job.id))!.template).toBe('full-throttle');
+		expect((await messagesOf(world.db, job.id)).map((m) => m.body)).toEqual(['It ends before the pull.']);
+		expect(await waitingOn()).toBe('customer');
+		expect(woken).toBe(1);
+	});
+	it('of a mail that can’t be put down nothing stays', async () => {
+		const id = await putLog(world.db, job.id, { name: 'short.csv' });
+		broken = true;
+		await expect(decline(app(), job, { id }, 'Sable', 'It ends early.', '')).rejects.toThrow('no mail today');
+		expect((await logLine(world.db, id))!.declinedAt).toBeNull();
+		expect(await messagesOf(world.db, job.id)).toEqual([]);
+		expect(woken).toBe(0);
+	});
+	it('takes words', async () => {
+		const id = await putLog(world.db, job.id, { name: 'short.csv' });
+		await expect(decline(app(), job, { id }, 'Sable', '  ', '')).rejects.toThrow('say what was wrong');
+	});
+});
+
+describe('a revision that is taken back', () => {
+	it('is so with its message, or stays out', async () => {
+		const out = await releaseAll(world.db, await draftWith(world.db, job.id));
+		broken = true;
+		await expect(withdraw(app(), job, out, 'Sable', 'made from the wrong log')).rejects.toThrow('no mail');
+		expect(await eventsOf(world.db, out.id)).toEqual([]);
+		broken = false;
+		await withdraw(app(), job, out, 'Sable', '  made from the wrong log ');
+		expect((await eventsOf(world.db, out.id)).map((e) => [e.kind, e.reason])).toEqual([
+			['withdrawn', 'made from the wrong log']
+		]);
+		expect((await messagesOf(world.db, job.id)).at(-1)!.body).toMatch(
+			/^R1 is withdrawn.*made from the wrong log/
+		);
+		expect(woken).toBe(1);
+		await expect(withdraw(app(), job, out, 'Sable', 'and once more')).rejects.toThrow('already withdrawn');
+	});
+});
+
+describe('a file that comes', () => {
+	const reading = { processLog: () => new Promise(() => {}) };
+	const here = () => ({ db: world.db, dataDir: world.folder, pool: reading }) as never;
+	const file = (n: number) => ({ sha256: String(n).repeat(64), bytes: 1 });
+	it('is a log once, however often it is sent', async () => {
+		const first = await addLog(here(), job.id, 'a.csv', file(1), 'customer');
+		expect(await addLog(here(), job.id, 'b.csv', file(1), 'tuner')).toEqual({
+			id: first.id,
+			duplicate: true
+		});
+	});
+	it('of a customer counts for what is confirmed to be in the car, of a tuner for what was sent last', async () => {
+		const out = await releaseAll(world.db, await draftWith(world.db, job.id));
+		const theirs = await addLog(here(), job.id, 'a.csv', file(1), 'customer');
+		const ours = await addLog(here(), job.id, 'b.csv', file(2), 'tuner');
+		expect((await logLine(world.db, theirs.id))!.revisionId).toBe(
+			(await confirmedRevision(world.db, job.id)).id
+		);
+		expect((await logLine(world.db, ours.id))!.revisionId).toBe(out.id);
+	});
+	it('can’t be said to be made with a draft', async () => {
+		const draft = await draftWith(world.db, job.id);
+		const words = { kind: 'drive' as const, words: '', momentS: null, answers: {}, revisionId: draft.id };
+		await expect(addLog(here(), job.id, 'a.csv', file(1), 'tuner', { words })).rejects.toThrow('released');
+	});
+});
