@@ -5,7 +5,7 @@
 	 */
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import type { TimelineEvent } from '$lib/server/timeline';
+	import type { TimelineEvent } from '$lib/server/timeline-event';
 	import { useCommands } from '../commands.svelte';
 	import Mark from '../findings/Mark.svelte';
 	import { moment } from '../time';

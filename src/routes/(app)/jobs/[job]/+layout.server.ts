@@ -1,5 +1,5 @@
 import { jobOr404 } from '$lib/server/http';
-import { openStopIn } from '$lib/server/finish';
+import { openStopIn } from '$lib/server/still-open';
 import { timelineOf } from '$lib/server/timeline';
 import type { LayoutServerLoad } from './$types';
 

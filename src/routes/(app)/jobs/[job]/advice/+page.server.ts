@@ -7,7 +7,7 @@ import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { setWaiting } from '$lib/server/jobs';
 import { screeningOf } from '$lib/server/logs';
 import { ADVICE, toCustomer } from '$lib/server/messages';
-import { newestLog } from '$lib/server/release';
+import { newestLog } from '$lib/server/newest-log';
 import { ask, currentRequest } from '$lib/server/requests';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -1,9 +1,10 @@
 import { courseStep } from '$core/revising/course';
 import { field, jobOr404, orFail, releaserOf } from '$lib/server/http';
-import { finish, openIn } from '$lib/server/finish';
+import { openIn } from '$lib/server/still-open';
+import { finish } from '$lib/server/workflow/finish';
 import { setArchived, setDone, setWaiting } from '$lib/server/jobs';
 import { logsOf, screeningOf } from '$lib/server/logs';
-import { eventsOf, holdAnswersOf } from '$lib/server/release';
+import { eventsOf, holdAnswersOf } from '$lib/server/revision-events';
 import { revision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';
 

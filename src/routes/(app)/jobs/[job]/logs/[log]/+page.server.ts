@@ -1,14 +1,10 @@
 import { redirect } from '@sveltejs/kit';
 import { fuelStoich } from '$core/vehicle/document';
 import { askAgain, askAgainUnread } from '$core/planning/fit';
-import { planFrom, TEMPLATES } from '$core/planning/templates';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { setWaiting } from '$lib/server/jobs';
-import { toCustomer } from '$lib/server/messages';
-import { ask, currentRequest } from '$lib/server/requests';
+import { currentRequest } from '$lib/server/requests';
 import { outcomeOf } from '$lib/server/outcome';
-import { speakingFor } from '$lib/server/evidence';
-import { saveSetting, setting } from '$lib/server/settings';
+import { setting } from '$lib/server/settings';
 import { layoutHintSchema } from '$core/logfile/layout-error';
 import { parseJson, parseWith } from '$core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/correction/strategy';
@@ -17,27 +13,17 @@ import { briefOf, changesBetween, stillOpen } from '$core/screening/brief';
 import type { Check } from '$core/screening/check';
 import { CHECKS } from '$core/screening/codes';
 import { sectionsOf, shownOf } from '$core/screening/sections';
-import {
-	decline,
-	earlierRuns,
-	logsOf,
-	readAgain,
-	removeLog,
-	restate,
-	sayLayout,
-	screeningOf,
-	takeOut,
-	type Screening
-} from '$lib/server/logs';
+import { earlierRuns, logsOf, removeLog, screeningOf, takeOut, type Screening } from '$lib/server/logs';
 import { bestPull } from '$core/evidence/segments/pull-curves';
 import type { TraceWindow } from '$core/logfile/pyramid';
 import { traceWindow } from '$lib/server/log-store';
 import { channelsOf, TRACE_POINTS } from '$lib/ui/lanes/questions';
 import { briefsOf } from '$lib/server/screenings';
-import { createDraft, revision, revisionsOf, takeProposal, type Revision } from '$lib/server/revisions';
-import type { Db } from '$lib/server/db/open';
-import { injectorsDiffer } from '$core/calibration/effective-fuel';
+import { revision, revisionsOf } from '$lib/server/revisions';
 import { InputError } from '$core/input-error';
+import { decline } from '$lib/server/workflow/decline';
+import { newInjectors, proposeFromLog } from '$lib/server/workflow/propose';
+import { readAgain, restate, sayLayout } from '$lib/server/workflow/read-again';
 import type { Actions, PageServerLoad } from './$types';
 
 /** What the page shows of a screening: of the segments the pulls, of the pulls' curves those of the one to read first. */
@@ -110,12 +96,6 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	};
 };
 
-/** Whether a revision has other injector data than the one that it was made from. */
-async function newInjectors(db: Db, made: Revision | null): Promise<boolean> {
-	const parent = made?.parentId ? await revision(db, made.parentId) : null;
-	return made && parent ? injectorsDiffer(parent.calibration, made.calibration) : false;
-}
-
 /** The settings that came with the request, in percent where the form shows percent; `null` when it brought none. */
 function strategyFrom(data: FormData): Strategy | null {
 	if (field(data, 'method') === '') return null;
@@ -152,28 +132,8 @@ export const actions: Actions = {
 		const data = await request.formData();
 		const tuner = tunerOr401(locals);
 		const result = await orFail(async () => {
-			if (log.state !== 'screened') throw new InputError('the log is not screened yet');
 			const strategy = strategyFrom(data);
-			if (strategy) await saveSetting(locals.app.db, tuner.id, 'strategy', { ...strategy, injectors: false });
-			const parent = await revision(locals.app.db, log.revisionId);
-			// Which injectors are in the car is a matter of the revision, not of the tuner's habits.
-			const wanted = strategy ?? {
-				...((await setting(locals.app.db, tuner.id, 'strategy')) ?? DEFAULT_STRATEGY),
-				injectors: await newInjectors(locals.app.db, parent)
-			};
-			const logIds = await speakingFor(locals.app.db, job.id, log.id);
-			const answer = await locals.app.pool.propose({
-				dataDir: locals.app.dataDir,
-				logIds,
-				revisionId: log.revisionId,
-				strategy: wanted
-			});
-			if (!answer.ok) throw new InputError(answer.message);
-			const { silent = [] } = answer.proposal;
-			const spoke = logIds.filter((_, n) => !silent.some((s) => s.log === n));
-			const open = (await revisionsOf(locals.app.db, job.id)).find((r) => r.state === 'draft');
-			if (open) return takeProposal(locals.app.db, open.id, log.revisionId, answer.proposal, spoke);
-			return createDraft(locals.app.db, parent!, answer.proposal, spoke);
+			return proposeFromLog(locals.app, tuner.id, log, strategy);
 		});
 		if (typeof result !== 'number') return result;
 		redirect(303, `/jobs/${job.id}/revisions/${result}`);
@@ -211,18 +171,8 @@ export const actions: Actions = {
 		const job = await jobOr404(app, params.job);
 		const log = await logOr404(app, job.id, params.log);
 		const data = await request.formData();
-		const body = field(data, 'body');
 		const result = await orFail(async () => {
-			const template = TEMPLATES.find((t) => t.id === field(data, 'template'));
-			if (body === '') throw new InputError('say what was wrong with it');
-			if (template)
-				await ask(app.db, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
-			await decline(app.db, log.id);
-			await toCustomer(app, job, tunerOr401(locals).name, body, {
-				logId: log.id,
-				subject: `${job.title}: another log, please`
-			});
-			await setWaiting(app.db, job.id, 'customer');
+			await decline(app, job, log, tunerOr401(locals).name, field(data, 'body'), field(data, 'template'));
 			return true;
 		});
 		if (result !== true) return result;

@@ -1,13 +1,13 @@
 import { redirect } from '@sveltejs/kit';
 import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, releaserOf, revisionOr404 } from '$lib/server/http';
-import { setWaiting } from '$lib/server/jobs';
 import { logLine } from '$lib/server/logs';
 import type { Db } from '$lib/server/db/open';
-import { toCustomer } from '$lib/server/messages';
-import { eventsOf, holdAnswersOf, logBehind, withdraw } from '$lib/server/release';
+import { logBehind } from '$lib/server/newest-log';
+import { eventsOf, holdAnswersOf } from '$lib/server/revision-events';
 import { createDraft, discardDraft, revision, revisionsOf } from '$lib/server/revisions';
 import { tableProofsOf } from '$lib/server/table-proofs';
+import { withdraw } from '$lib/server/workflow/withdraw';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
@@ -56,16 +56,7 @@ export const actions: Actions = {
 		const rev = await revisionOr404(app, job.id, params.rev);
 		const reason = field(await request.formData(), 'reason');
 		return orFail(async () => {
-			const author = releaserOf(locals).name;
-			await withdraw(app.db, rev, author, reason);
-			await toCustomer(
-				app,
-				job,
-				author,
-				`R${rev.number} is withdrawn: please don't drive on it. ${reason}\n\nPut the revision before it back into the car, or park it until you hear from me.`,
-				{ subject: `${job.title}: don't use R${rev.number}` }
-			);
-			await setWaiting(app.db, job.id, 'tuner');
+			await withdraw(app, job, rev, releaserOf(locals).name, reason);
 			return { withdrawn: true };
 		});
 	},

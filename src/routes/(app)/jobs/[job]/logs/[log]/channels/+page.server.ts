@@ -4,7 +4,8 @@ import { InputError } from '$core/input-error';
 import { UNITS } from '$core/units/units';
 import { field, jobOr404, logOr404, orFail } from '$lib/server/http';
 import { readingsOf } from '$lib/server/log-store';
-import { assignColumn, screeningOf } from '$lib/server/logs';
+import { screeningOf } from '$lib/server/logs';
+import { assignColumn } from '$lib/server/workflow/read-again';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -1,16 +1,14 @@
-import { InputError } from '$core/input-error';
 import { titleOf } from '$core/calibration/items';
 import { error, redirect } from '@sveltejs/kit';
-import { planFrom, TEMPLATES } from '$core/planning/templates';
+import { TEMPLATES } from '$core/planning/templates';
 import { customerNotes } from '$core/revising/customer-notes';
 import { attachmentsOf, filesSeen, removeAttachment } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, releaserOf } from '$lib/server/http';
-import { setWaiting } from '$lib/server/jobs';
 import { linkOf } from '$lib/server/links';
-import { writeToCustomer } from '$lib/server/messages';
-import { release, releaseCheck, replayOf } from '$lib/server/release';
-import { ask } from '$lib/server/requests';
+import { releaseCheck } from '$lib/server/release-check';
+import { replayOf } from '$lib/server/replays';
 import { causesFor } from '$lib/server/swaps';
+import { release } from '$lib/server/workflow/release';
 import type { Actions, PageServerLoad } from './$types';
 
 const HOLD = 'hold:';
@@ -54,38 +52,14 @@ export const actions: Actions = {
 			Object.entries(entered).flatMap(([k, v]) => (k.startsWith(HOLD) ? [[k.slice(HOLD.length), v]] : []))
 		);
 		const result = await orFail(async () => {
-			const author = releaserOf(locals).name;
-			if (!notes) throw new InputError('write what the customer reads: what changed, and what to do first');
-			const replayed = await replayOf(app, draft);
-			const template = TEMPLATES.find((t) => t.id === entered['template']);
-			await release(
-				app.db,
-				draft,
-				{
-					notes,
-					answers,
-					author,
-					filesConfirmed: entered['confirmed'] === 'on',
-					examined: { contentHash: entered['contentHash'] ?? '', files: entered['files'] ?? '' }
-				},
-				replayed,
-				new Date(),
-				// With the revision goes what tells of it: the plan, the message, its mail. All of it, or none.
-				async (trx) => {
-					if (template)
-						await ask(trx, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
-					await writeToCustomer(
-						trx,
-						app.mailer,
-						job,
-						author,
-						`R${draft.number} is ready for your car.\n\n${notes}${template ? `\n\nThen please drive this plan and send the log: ${template.title}.` : ''}`,
-						{ subject: `${job.title}: R${draft.number} is ready` }
-					);
-					await setWaiting(trx, job.id, 'customer');
-				}
-			);
-			app.mailer.wake();
+			const words = {
+				notes,
+				answers,
+				author: releaserOf(locals).name,
+				filesConfirmed: entered['confirmed'] === 'on',
+				examined: { contentHash: entered['contentHash'] ?? '', files: entered['files'] ?? '' }
+			};
+			await release(app, job, draft, words, entered['template'] ?? '');
 			return true;
 		}, entered);
 		if (result !== true) return result;

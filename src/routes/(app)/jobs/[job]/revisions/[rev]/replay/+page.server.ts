@@ -3,7 +3,7 @@ import { error } from '@sveltejs/kit';
 import { fuelStoich } from '$core/vehicle/document';
 import { idOf, jobOr404, revisionOr404 } from '$lib/server/http';
 import { logsOf } from '$lib/server/logs';
-import { replayOf, replayOfProposal } from '$lib/server/release';
+import { replayOf, replayOfProposal } from '$lib/server/replays';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, url, locals }) => {
