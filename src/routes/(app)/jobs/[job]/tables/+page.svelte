@@ -1,140 +1,29 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { CHANNELS } from '$core/channels/canonical';
-	import { axisTitle } from '$core/calibration/axes';
-	import { ITEMS, titleOf } from '$core/calibration/items';
-	import type { TableLayout } from '$core/calibration/tables/layout';
+	import { titleOf } from '$core/calibration/items';
 	import { plural } from '$core/format';
+	import { Paste } from '$lib/ui/tables/paste.svelte';
 	import Preview from '$lib/ui/tables/Preview.svelte';
-	import { readText } from '$lib/ui/tables/read';
+	import ScalarItems from '$lib/ui/tables/ScalarItems.svelte';
+	import WantedTables from '$lib/ui/tables/WantedTables.svelte';
+	import WhatItIs from '$lib/ui/tables/WhatItIs.svelte';
 	import { tick } from 'svelte';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
 	const there = $derived(new Set(data.items.map((i) => i.id)));
 	const wanted = $derived(data.layout.tables);
-	let skipped = $state<string[]>([]);
-	/** The next table that the layout wants; `null` once all are there. */
-	const next = $derived(wanted.find((t) => !there.has(t.item) && !skipped.includes(t.item)) ?? null);
-	const done = $derived(wanted.filter((t) => there.has(t.item)).length);
-	let chosen = $state<string | null>(null);
-	const expected = $derived(wanted.find((t) => t.item === chosen) ?? (chosen === null ? next : null));
-
-	const MOST_TEXT = 2e6;
-	let text = $state('');
-	let xText = $state('');
-	let yText = $state('');
-	let axesOpen = $state(false);
+	const paste = new Paste(() => ({ tables: wanted, scalars: data.layout.scalars, there }));
 	let sending = $state(false);
 	let area = $state<HTMLTextAreaElement>();
-	/** What the layout says of this table was said by a person: nothing is asked again. */
-	const trusted = $derived(expected?.said === true);
-	const read = $derived(readText(text, { x: xText, y: yText }, trusted ? expected : null, there));
-	const best = $derived(read.guess?.items[0] ?? null);
-
-	/** What a person said of this paste; the layout or the guess where nothing was. */
-	let said = $state<Record<string, string>>({});
-	const pick = (name: string, ...options: (string | undefined | null)[]) =>
-		said[name] ?? options.find((o) => o !== undefined && o !== null && o !== '') ?? '';
-	const item = $derived(
-		pick('item', chosen, expected && (trusted || !best) ? expected.item : null, best?.item, expected?.item)
-	);
-	const ownName = $derived(item === 'own');
-	const id = $derived(ownName ? (said['own'] ?? '').trim() : item);
-	const entryKnown = $derived(trusted && expected?.item === id ? expected : null);
-	const guessed = $derived(read.guess?.items.find((g) => g.item === id));
-	const unit = $derived(pick('unit', entryKnown?.unit, guessed?.unit, ITEMS.find((i) => i.id === id)?.unit));
-	const ref = (axis: 'x' | 'y') => {
-		const known = entryKnown?.[axis];
-		const guess =
-			read.guess?.[axis].find((g) => axis === 'x' || g.channel !== read.guess?.x[0]?.channel) ?? null;
-		return {
-			channel: pick(`${axis}Channel`, known?.channel, guess?.channel, axis === 'x' ? 'rpm' : 'map'),
-			unit: pick(`${axis}Unit`, known?.unit, guess?.unit)
-		};
-	};
-	const x = $derived(ref('x'));
-	const y = $derived(ref('y'));
-	const axesHere = $derived<('x' | 'y')[]>(read.table?.values.length === 1 ? ['x'] : ['x', 'y']);
-	const curve = $derived(read.table !== null && read.table.values.length === 1);
-	const entry = $derived<TableLayout | null>(
-		read.table && id
-			? {
-					item: id,
-					title: entryKnown?.title ?? titleOf({ id }),
-					...(unit ? { unit } : {}),
-					decimals: entryKnown?.decimals ?? read.table.decimals.values,
-					rows: entryKnown?.rows ?? read.table.orientation.rows,
-					transposed: read.transposed,
-					axes:
-						entryKnown?.axes ??
-						(read.table.x || read.table.y ? (xText || yText ? 'without' : 'with') : 'without'),
-					x: { channel: x.channel, ...(x.unit ? { unit: x.unit } : {}) },
-					...(curve ? {} : { y: { channel: y.channel, ...(y.unit ? { unit: y.unit } : {}) } })
-				}
-			: null
-	);
-	const needsAxes = $derived(
-		read.table !== null && !there.has(id) && (read.table.x === null || (!curve && read.table.y === null))
-	);
-	const mapping = $derived(
-		(read.scalars ?? []).map((s, n) => ({
-			name: s.name,
-			item:
-				said[`scalar${n}`] ??
-				data.layout.scalars.find((l) =>
-					[l.item, l.title].some((t) => t?.toLowerCase() === s.name.toLowerCase())
-				)?.item ??
-				s.name,
-			...(s.unit ? { unit: s.unit } : {})
-		}))
-	);
-	const AXES = [
-		'rpm',
-		'map',
-		'boost',
-		'pressureRatio',
-		'airmass',
-		'tps',
-		'pedal',
-		'mafFrequency',
-		'vbat',
-		'iat',
-		'ect',
-		'gear',
-		'cylinder',
-		'ethanol'
-	];
-	const axisChannels = [...AXES, ...[...CHANNELS.keys()].filter((c) => !AXES.includes(c))];
-	const TABLES = ITEMS.filter((i) => i.id !== 'sensor.map');
 	async function again() {
-		text = xText = yText = '';
-		said = {};
-		chosen = null;
-		axesOpen = false;
-		fileName = '';
-		await nextFile();
+		await paste.again();
 		await tick();
 		area?.focus();
 	}
-	/** Files that were chosen together: one after the other into the field. Its name says what it is where it is that of an item. */
-	let waiting = $state.raw<File[]>([]);
-	let fileName = $state('');
-	async function nextFile() {
-		const [file, ...rest] = waiting;
-		if (!file) return;
-		waiting = rest;
-		fileName = file.name;
-		const name = file.name.replace(/\.(csv|tsv|txt)$/i, '');
-		const known = wanted.find((t) => t.item === name || t.title === name);
-		if (known) chosen = known.item;
-		else if (ITEMS.some((i) => i.id === name)) said['item'] = name;
-		text = file.size > MOST_TEXT ? '' : await file.text();
-		if (file.size > MOST_TEXT) fileName = `${file.name} is larger than any table`;
-	}
 	function keys(e: KeyboardEvent) {
 		// Enter keeps what was read; a text is pasted, hardly ever typed.
-		if (e.key === 'Enter' && !e.shiftKey && (entry || read.scalars) && !needsAxes) {
+		if (e.key === 'Enter' && !e.shiftKey && paste.ready) {
 			e.preventDefault();
 			(e.currentTarget as HTMLElement).closest('form')?.requestSubmit();
 		}
@@ -169,7 +58,7 @@
 		{#if data.place}
 			<form
 				method="POST"
-				action={read.scalars ? '?/values' : '?/keep'}
+				action={paste.read.scalars ? '?/values' : '?/keep'}
 				use:enhance={() => {
 					sending = true;
 					return async ({ update, result }) => {
@@ -181,25 +70,25 @@
 			>
 				<label class="block"
 					><span class="text-[13px]"
-						>{expected
-							? `Next: ${expected.title ?? titleOf({ id: expected.item })}`
+						>{paste.expected
+							? `Next: ${paste.expected.title ?? titleOf({ id: paste.expected.item })}`
 							: 'Paste a table, or lines of name, value, unit'}</span
 					>
 					<!-- svelte-ignore a11y_autofocus -->
 					<textarea
 						bind:this={area}
 						name="text"
-						rows={read.table || read.scalars ? 3 : 9}
+						rows={paste.read.table || paste.read.scalars ? 3 : 9}
 						class="numbers w-full text-[13px]"
-						bind:value={text}
+						bind:value={paste.text}
 						onkeydown={keys}
 						autofocus
 						spellcheck="false"
-						aria-invalid={read.problem !== ''}
+						aria-invalid={paste.read.problem !== ''}
 						aria-describedby="read-problem"></textarea></label
 				>
-				<p id="read-problem" role="alert" class="text-stop min-h-5 text-[14px]">{read.problem}</p>
-				{#if axesOpen || needsAxes || xText || yText}
+				<p id="read-problem" role="alert" class="text-stop min-h-5 text-[14px]">{paste.read.problem}</p>
+				{#if paste.axesOpen || paste.needsAxes || paste.xText || paste.yText}
 					<div class="mb-2 grid grid-cols-2 gap-3">
 						<label
 							><span class="text-[13px]">Points of x on their own</span>
@@ -207,7 +96,7 @@
 								name="x"
 								rows="2"
 								class="numbers w-full text-[13px]"
-								bind:value={xText}
+								bind:value={paste.xText}
 								spellcheck="false"></textarea></label
 						>
 						<label
@@ -216,7 +105,7 @@
 								name="y"
 								rows="2"
 								class="numbers w-full text-[13px]"
-								bind:value={yText}
+								bind:value={paste.yText}
 								spellcheck="false"></textarea></label
 						>
 					</div>
@@ -224,115 +113,42 @@
 					<button
 						type="button"
 						class="mb-2 cursor-pointer text-[13px] underline"
-						onclick={() => (axesOpen = true)}>the axes are pasted on their own</button
+						onclick={() => (paste.axesOpen = true)}>the axes are pasted on their own</button
 					>
 				{/if}
-				{#if read.table && entry !== undefined}
-					<div class="mb-2 flex flex-wrap items-end gap-3 text-[13px]">
-						<label
-							>It is
-							<select value={item} onchange={(e) => (said['item'] = e.currentTarget.value)} class="max-w-56">
-								{#each read.guess?.items ?? [] as g (`${g.item}${g.unit}`)}
-									{#if g.item !== read.guess?.items[0]?.item || g === read.guess?.items[0]}<option
-											value={g.item}>{titleOf({ id: g.item })}</option
-										>{/if}
-								{/each}
-								<optgroup label="all">
-									{#each TABLES as i (i.id)}<option value={i.id}>{i.title}</option>{/each}
-								</optgroup>
-								<option value="own">kept under its own name …</option>
-							</select></label
-						>
-						{#if ownName}
-							<label
-								>Name <input
-									class="w-40!"
-									value={said['own'] ?? ''}
-									oninput={(e) => (said['own'] = e.currentTarget.value)}
-								/></label
-							>
-						{/if}
-						<label
-							>Unit <input
-								class="w-20!"
-								value={unit}
-								oninput={(e) => (said['unit'] = e.currentTarget.value)}
-							/></label
-						>
-						{#each axesHere as axis (axis)}
-							{@const r = axis === 'x' ? x : y}
-							<label
-								>{axis === 'x' ? 'Across' : 'Up'}
-								<select
-									value={r.channel}
-									onchange={(e) => (said[`${axis}Channel`] = e.currentTarget.value)}
-									class="max-w-44"
-									aria-label="{axis === 'x' ? 'Across' : 'Up'} is read by"
-								>
-									{#each axisChannels as c (c)}<option value={c}>{axisTitle(c)}</option>{/each}
-								</select></label
-							>
-							<label
-								><span class="sr-only">Unit {axis === 'x' ? 'across' : 'up'}</span>
-								<input
-									class="w-20!"
-									value={r.unit}
-									oninput={(e) => (said[`${axis}Unit`] = e.currentTarget.value)}
-									aria-label="Unit {axis === 'x' ? 'across' : 'up'}"
-								/></label
-							>
-						{/each}
-					</div>
-					{#if guessed}<p class="text-muted text-[13px]">{guessed.why}.</p>{/if}
-					{#if needsAxes}<p class="text-fix text-[14px]">
+				{#if paste.read.table}
+					<WhatItIs {paste} />
+					{#if paste.guessed}<p class="text-muted text-[13px]">{paste.guessed.why}.</p>{/if}
+					{#if paste.needsAxes}<p class="text-fix text-[14px]">
 							It has no points of its own: paste them above, or copy the table with its axes.
 						</p>{/if}
-					<input type="hidden" name="entry" value={JSON.stringify(entry)} />
-					<Preview table={read.table} />
-					{#if read.table.notes.length}<p class="text-muted mt-1 text-[13px]">
-							{read.table.notes.join('; ')}.
+					<input type="hidden" name="entry" value={JSON.stringify(paste.entry)} />
+					<Preview table={paste.read.table} />
+					{#if paste.read.table.notes.length}<p class="text-muted mt-1 text-[13px]">
+							{paste.read.table.notes.join('; ')}.
 						</p>{/if}
-				{:else if read.scalars}
-					<input type="hidden" name="mapping" value={JSON.stringify(mapping)} />
-					<table class="mb-2 text-[14px]">
-						<tbody>
-							{#each read.scalars as s, n (n)}
-								<tr class="border-line border-b">
-									<td class="py-1 pr-4">{s.name}</td>
-									<td class="numbers pr-4 text-right">{s.value}</td><td class="text-muted pr-4">{s.unit}</td>
-									<td>
-										<select
-											aria-label="{s.name} is"
-											value={mapping[n]!.item}
-											onchange={(e) => (said[`scalar${n}`] = e.currentTarget.value)}
-										>
-											<option value={s.name}>kept as “{s.name}”</option>
-											{#each ITEMS as i (i.id)}<option value={i.id}>{i.title}</option>{/each}
-										</select>
-									</td>
-								</tr>
-							{/each}
-						</tbody>
-					</table>
+				{:else if paste.read.scalars}
+					<input type="hidden" name="mapping" value={JSON.stringify(paste.mapping)} />
+					<ScalarItems {paste} />
 				{/if}
-				{#if data.place.draft && (entry || read.scalars)}
+				{#if data.place.draft && (paste.entry || paste.read.scalars)}
 					<label class="mt-2 block max-w-xl"
 						><span class="text-[13px]">Why it is added</span>
 						<input name="reason" placeholder="Pasted from the tuner’s own program" /></label
 					>
 				{/if}
 				<div class="mt-3 flex flex-wrap gap-2">
-					<button class="button button-main" disabled={sending || needsAxes || !(entry || read.scalars)}
+					<button class="button button-main" disabled={sending || !paste.ready}
 						>{sending ? 'Keeping it …' : 'Keep it, next'}</button
 					>
-					{#if expected && next}
+					{#if paste.expected && paste.next}
 						<button
 							type="button"
 							class="button"
 							onclick={() => {
-								skipped = [...skipped, expected.item];
+								if (paste.expected) paste.skip(paste.expected.item);
 								void again();
-							}}>Skip {expected.title ?? titleOf({ id: expected.item })}</button
+							}}>Skip {paste.expected.title ?? titleOf({ id: paste.expected.item })}</button
 						>
 					{/if}
 					<a class="button" href="/jobs/{data.job.id}">Done</a>
@@ -348,14 +164,16 @@
 						multiple
 						accept=".csv,.tsv,.txt"
 						onchange={(e) => {
-							waiting = [...(e.currentTarget.files ?? [])];
+							paste.waiting = [...(e.currentTarget.files ?? [])];
 							e.currentTarget.value = '';
-							void nextFile();
+							void paste.nextFile();
 						}}
 					/></label
 				>
-				{#if fileName}<p class="text-muted" role="status">
-						{fileName}{waiting.length ? `, then ${plural(waiting.length, 'file')} more` : ''}
+				{#if paste.fileName}<p class="text-muted" role="status">
+						{paste.fileName}{paste.waiting.length
+							? `, then ${plural(paste.waiting.length, 'file')} more`
+							: ''}
 					</p>{/if}
 			</div>
 			<details class="mt-4 text-[14px]" hidden={data.place.draft}>
@@ -377,29 +195,16 @@
 		{/if}
 	</section>
 	<aside aria-label="What is there">
-		<h2 class="mb-1">{data.layout.name}</h2>
-		<p class="text-muted mb-2 text-[13px]" data-testid="progress">
-			{done} of {plural(wanted.length, 'table')}
-		</p>
-		<ol class="mb-4 text-[14px]">
-			{#each wanted as t (t.item)}
-				<li class="border-line flex items-baseline gap-2 border-b py-0.5">
-					<span aria-hidden="true" class={there.has(t.item) ? 'text-clear' : 'text-muted'}
-						>{there.has(t.item) ? '✓' : '·'}</span
-					>
-					<button
-						class="min-w-0 flex-1 cursor-pointer truncate text-left hover:underline {expected?.item === t.item
-							? 'font-semibold'
-							: ''}"
-						onclick={() => {
-							chosen = t.item;
-							area?.focus();
-						}}>{t.title ?? titleOf({ id: t.item })}</button
-					>
-					<span class="sr-only">{there.has(t.item) ? 'is there' : 'is missing'}</span>
-				</li>
-			{/each}
-		</ol>
+		<WantedTables
+			name={data.layout.name}
+			tables={wanted}
+			{there}
+			expected={paste.expected?.item}
+			onchoose={(item) => {
+				paste.chosen = item;
+				area?.focus();
+			}}
+		/>
 		<h2 class="mb-1">In R{data.place?.number ?? 0}</h2>
 		{#if data.items.length === 0}<p class="text-muted text-[14px]">Nothing yet.</p>{/if}
 		<ul class="mb-4 text-[14px]">
