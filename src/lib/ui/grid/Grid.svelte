@@ -12,10 +12,12 @@
 	import { blended, filled, smoothed, type Block } from '$core/revising/shaping';
 	import { signedText, tint } from '../cellmap/colour';
 	import type { Overlay } from '../revision/LogOverlay.svelte';
+	import CellSays from './CellSays.svelte';
 	import Surface3d from './Surface3d.svelte';
 	import SurfaceView from './SurfaceView.svelte';
-	import type { Cell, DraftEditor } from './draft.svelte';
-	import { pasteTargets } from './paste';
+	import type { DraftEditor } from './draft.svelte';
+	import type { Cell } from './snapshot';
+	import { blockText, pasteTargets } from './paste';
 
 	let {
 		item,
@@ -74,7 +76,6 @@
 	});
 
 	const here = $derived({ x: xs[focus.c] ?? 0, y: ys[focus.r] ?? 0 });
-	const change = $derived(editor.change(item.id, here));
 	const proposal = $derived(editor.proposal(item.id, here));
 
 	/** While proposals of this table are open, a second line in each cell says what it would become, or was. */
@@ -202,27 +203,15 @@
 		e.preventDefault();
 	}
 	function copy(e: ClipboardEvent) {
-		const rows: string[] = [];
-		for (let r = box.r0; r <= box.r1; r++) {
-			const cells: string[] = [];
-			for (let c = box.c0; c <= box.c1; c++)
-				cells.push(fixed(editor.value(item.id, { x: xs[c]!, y: ys[r]! }), decimals));
-			rows.push(cells.join('\t'));
-		}
-		e.clipboardData?.setData('text/plain', rows.join('\n'));
+		e.clipboardData?.setData('text/plain', blockText(current(), block, decimals));
 		e.preventDefault();
 	}
 	/** The table as the draft has it. */
-	const nowOf = (table: MapItem | CurveItem): MapItem | CurveItem =>
-		table.kind === 'map'
-			? {
-					...table,
-					values: table.y.points.map((y) => table.x.points.map((x) => editor.value(table.id, { x, y })))
-				}
-			: { ...table, values: table.x.points.map((x) => editor.value(table.id, { x, y: 0 })) };
+	const asDrafted = (): MapItem | CurveItem =>
+		item.kind === 'map' ? { ...item, values: current() } : { ...item, values: current()[0]! };
 	function paste(e: ClipboardEvent) {
 		e.preventDefault();
-		const answer = pasteTargets(e.clipboardData?.getData('text/plain') ?? '', nowOf(item), { xs, ys, box });
+		const answer = pasteTargets(e.clipboardData?.getData('text/plain') ?? '', asDrafted(), { xs, ys, box });
 		if ('problem' in answer) {
 			wrong = answer.problem;
 			return;
@@ -331,31 +320,7 @@
 			<span class="text-muted">Enter applies, Esc drops it</span>
 		</p>
 	{:else}
-		<p>
-			<span class="numbers">{here.x}{item.kind === 'map' ? ` / ${here.y}` : ''}</span>:
-			<span class="numbers">{fixed(editor.old(item.id, here), decimals)}</span>
-			{#if change}
-				→ <span class="numbers font-bold">{fixed(change.to, decimals)}</span>
-				(<span class="numbers"
-					>{signedText(change.to - change.from, decimals)}, {signedText(100 * (change.to / change.from - 1))} %</span
-				>),
-				{change.basis === 'hand'
-					? 'by hand'
-					: change.basis === 'carried'
-						? 'carried over from neighbours'
-						: `measured, ${change.samples} samples${change.se === null ? '' : `, ± ${fixed(change.se, 2)} %`}`}
-				<span class="text-muted block">{change.reason || 'No reason yet'}</span>
-			{:else if proposal}
-				<span class="text-muted">proposed</span> <span class="numbers">{fixed(proposal.to, decimals)}</span>
-				(<span class="numbers">{signedText(100 * (proposal.to / proposal.from - 1))} %</span>),
-				{proposal.basis === 'carried'
-					? 'carried over from neighbours'
-					: `measured, ${proposal.samples} samples${proposal.se === null ? '' : `, ± ${fixed(proposal.se, 2)} %`}`}
-			{:else}<span class="text-muted">unchanged</span>{/if}
-			{#if overlay}<span class="text-muted block"
-					>{overlay.get(`${here.x}|${here.y}`)?.text ?? 'not driven'}</span
-				>{/if}
-		</p>
+		<CellSays {item} {editor} {here} {overlay} />
 	{/if}
 	{#if wrong}<p class="text-stop" role="alert">{wrong}</p>{/if}
 </div>

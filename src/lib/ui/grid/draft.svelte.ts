@@ -9,33 +9,21 @@ import { movedChanges, withEdits, type AxesEdit, type DraftEdit, type TakenOver 
 import type { ItemProposal } from '$core/revising/proposal';
 import { mergeParts, type Conflict } from '$core/revising/merge';
 import { byHand, type DraftChange } from '$core/revising/revise';
+import {
+	cellKey,
+	sameContent,
+	sameSnapshot,
+	snapshotOf,
+	type Cells,
+	type Edits,
+	sendSnapshot,
+	valueIn,
+	type Cell,
+	type Decided,
+	type Snapshot
+} from './snapshot';
 
 export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
-type Cells = ReadonlyMap<string, DraftChange>;
-type Edits = ReadonlyMap<string, DraftEdit>;
-interface Snapshot {
-	cells: Cells;
-	edits: Edits;
-	/** Proposed cells that were decided against, by their key. */
-	rejected: ReadonlySet<string>;
-}
-
-/** What became of a proposal so far, in cells. */
-export interface Decided {
-	accepted: number;
-	/** Another value than was proposed. */
-	byHand: number;
-	rejected: number;
-	open: DraftChange[];
-}
-
-export const cellKey = (item: string, x: number, y: number): string => `${item}|${x}|${y}`;
-
-export interface Cell {
-	x: number;
-	y: number;
-}
-
 const SAVE_AFTER_MS = 400;
 
 export class DraftEditor {
@@ -107,12 +95,7 @@ export class DraftEditor {
 	}
 
 	old(item: string, cell: Cell): number {
-		const i = this.byId.get(item);
-		if (i?.kind === 'scalar') return i.value;
-		if (i?.kind === 'curve') return i.values[i.x.points.indexOf(cell.x)] ?? Number.NaN;
-		if (i?.kind === 'map')
-			return i.values[i.y.points.indexOf(cell.y)]?.[i.x.points.indexOf(cell.x)] ?? Number.NaN;
-		return Number.NaN;
+		return valueIn(this.byId.get(item), cell);
 	}
 	value(item: string, cell: Cell): number {
 		return this.change(item, cell)?.to ?? this.old(item, cell);
@@ -310,7 +293,7 @@ export class DraftEditor {
 				const sent = this.now;
 				const lost = this.unanswered;
 				this.unanswered = [...lost, sent];
-				const answer = await this.send(sent);
+				const answer = await sendSnapshot(this.revisionId, this.jobId, this.version, sent);
 				this.unanswered = [];
 				const theirs = snapshotOf(answer.changes ?? [], answer.edits ?? [], answer.rejected ?? []);
 				const ours = answer.changedElsewhere ? lost.find((l) => sameSnapshot(l, theirs)) : sent;
@@ -328,24 +311,6 @@ export class DraftEditor {
 			this.saving = 'failed';
 			return false;
 		}
-	}
-
-	private async send({ cells, edits, rejected }: Snapshot): Promise<Answer> {
-		const answer = await fetch(`/api/v1/revisions/${this.revisionId}/changes`, {
-			method: 'PUT',
-			headers: { 'content-type': 'application/json' },
-			body: JSON.stringify({
-				job: this.jobId,
-				version: this.version,
-				changes: [...cells.values()],
-				edits: [...edits.values()],
-				rejected: [...rejected]
-			})
-		});
-		const said = (await answer.json().catch(() => ({}))) as Partial<Answer> & { message?: string };
-		if (answer.status === 409) return { ...(said as Answer), changedElsewhere: true };
-		if (!answer.ok) throw new Error(said.message ?? `the server answered ${answer.status}`);
-		return { ...(said as Answer), changedElsewhere: false };
 	}
 
 	/** Another window saved first: both are brought together. `false` where a person has to say. */
@@ -384,34 +349,4 @@ export class DraftEditor {
 			});
 		this.later();
 	}
-}
-
-interface Answer {
-	changedElsewhere: boolean;
-	version: number;
-	/** What is stored, where another save came first. */
-	changes?: DraftChange[];
-	edits?: DraftEdit[];
-	rejected?: string[];
-}
-
-function snapshotOf(
-	changes: readonly DraftChange[],
-	edits: readonly DraftEdit[],
-	rejected: readonly string[]
-): Snapshot {
-	return {
-		cells: new Map(changes.map((c) => [cellKey(c.item, c.x, c.y), c])),
-		edits: new Map(edits.map((e) => [e.item, e])),
-		rejected: new Set(rejected)
-	};
-}
-
-const sameContent = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
-
-function sameSnapshot(a: Snapshot, b: Snapshot): boolean {
-	const alike = <T>(x: ReadonlyMap<string, T>, y: ReadonlyMap<string, T>) =>
-		x.size === y.size && [...x].every(([key, v]) => sameContent(v, y.get(key)));
-	const decided = a.rejected.size === b.rejected.size && [...a.rejected].every((k) => b.rejected.has(k));
-	return decided && alike(a.cells, b.cells) && alike(a.edits, b.edits);
 }

@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { parseCalibration } from '$core/calibration/document.ts';
 import type { DraftChange } from '$core/revising/revise.ts';
-import { cellKey, DraftEditor } from './draft.svelte';
+import { DraftEditor } from './draft.svelte';
+import { cellKey } from './snapshot';
 
 const parent = parseCalibration({
 	schema: 'tanto.calibration/1',

@@ -1,9 +1,11 @@
 /** What a paste into the grid means: by its axes where it has them, else over exactly the cells that are selected. */
 import type { CurveItem, MapItem } from '$core/calibration/document';
 import { pasteInto } from '$core/calibration/tables/paste-into';
+import { fixed } from '$core/format';
 import { InputError } from '$core/input-error';
 import { parseBlock } from '$core/revising/operations';
-import type { Cell } from './draft.svelte';
+import type { Block } from '$core/revising/shaping';
+import type { Cell } from './snapshot';
 
 export type Target = Cell & { v: number };
 
@@ -45,4 +47,22 @@ export function pasteTargets(
 		if (e instanceof InputError) return { problem: e.message };
 		throw e;
 	}
+}
+
+/** A block of a table as tab-separated text, the highest row first, as the grid shows it. */
+export function blockText(
+	values: readonly (readonly number[])[],
+	{ c0, c1, r0, r1 }: Block,
+	decimals: number
+): string {
+	return values
+		.slice(r0, r1 + 1)
+		.reverse()
+		.map((row) =>
+			row
+				.slice(c0, c1 + 1)
+				.map((v) => fixed(v, decimals))
+				.join('\t')
+		)
+		.join('\n');
 }

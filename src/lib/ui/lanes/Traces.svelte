@@ -4,7 +4,6 @@
 	 * span, the strip below moves the window. An earlier log of the job can lie behind, pull on pull.
 	 */
 	import { fixed } from '$core/format';
-	import { untrack } from 'svelte';
 	import { CHANNELS } from '$core/channels/canonical';
 	import type { TraceWindow } from '$core/logfile/pyramid';
 	import type { Profile } from '$core/limits/profile';
@@ -13,13 +12,14 @@
 	import { usePreferences } from '../preferences.svelte';
 	import { useCommands } from '../commands.svelte';
 	import { clock } from '../time';
-	import { buildLanes, groupsFor, unitOf } from './build';
+	import { buildLanes, groupsFor, limitOf, unitOf } from './build';
 	import LanePicker from './LanePicker.svelte';
 	import LaneStack from './LaneStack.svelte';
 	import { TIME } from './scale';
 	import Overview from './Overview.svelte';
-	import { channelsOf, QUESTIONS, TRACE_POINTS } from './questions';
-	import type { Band, EarlierLog, Lane, SpanStatistics } from './types';
+	import { channelsOf, QUESTIONS } from './questions';
+	import { TraceData } from './trace-data.svelte';
+	import type { Band, EarlierLog } from './types';
 
 	let {
 		logId,
@@ -81,51 +81,10 @@
 	);
 	const channels = $derived(groups.flatMap((g) => g.ids));
 
-	// svelte-ignore state_referenced_locally
-	let data = $state.raw<Record<string, TraceWindow>>(initial ?? {});
-	let behind = $state.raw<Record<string, TraceWindow>>({});
 	let behindId = $state<number | null>(null);
-	let problem = $state('');
-	// svelte-ignore state_referenced_locally
-	let loaded = $state(initial !== null);
-	let first = true;
-
-	async function ask<T>(id: number, what: string, query: object, signal: AbortSignal): Promise<T> {
-		const q = new URLSearchParams(Object.entries(query).map(([k, v]) => [k, String(v)]));
-		const r = await fetch(`/api/v1/logs/${id}/${what}?${q}`, { signal });
-		if (!r.ok) throw new Error(`the server answered ${r.status}`);
-		return (await r.json()) as T;
-	}
-	/** Asks when the view has come to rest; what is asked for anew breaks off what is under way. */
-	function whenStill(work: (signal: AbortSignal) => Promise<void>): () => void {
-		const abort = new AbortController();
-		const timer = setTimeout(
-			() =>
-				work(abort.signal).catch((e: unknown) => {
-					if (!abort.signal.aborted) problem = e instanceof Error ? e.message : String(e);
-				}),
-			loaded ? 60 : 0
-		);
-		return () => {
-			clearTimeout(timer);
-			abort.abort();
-		};
-	}
 	const asked = $derived.by(() => {
 		const margin = (view.max - view.min) * 0.25;
 		return { from: Math.max(0, view.min - margin), to: Math.min(total, view.max + margin) };
-	});
-
-	$effect(() => {
-		const query = { channels: channels.join(','), ...asked, points: TRACE_POINTS };
-		const had = first && initial !== null && finding === null;
-		first = false;
-		if (had || channels.length === 0) return;
-		return whenStill(async (signal) => {
-			data = await ask(logId, 'trace', query, signal);
-			loaded = true;
-			problem = '';
-		});
 	});
 
 	/** The earlier log is moved so that its pull in the same gear begins where the one in view does. */
@@ -142,27 +101,6 @@
 		const match = same[Math.min(nth, same.length - 1)] ?? log.pulls[0];
 		return match ? near.from - match.from : 0;
 	});
-	$effect(() => {
-		const id = behindId;
-		if (id === null || channels.length === 0) {
-			// Left alone where there is nothing: a new object would draw every lane anew with each turn of the wheel.
-			if (Object.keys(untrack(() => behind)).length) behind = {};
-			return;
-		}
-		const shift = shiftS;
-		const query = {
-			channels: channels.join(','),
-			from: asked.from - shift,
-			to: asked.to - shift,
-			points: TRACE_POINTS
-		};
-		return whenStill(async (signal) => {
-			const traces = await ask<Record<string, TraceWindow>>(id, 'trace', query, signal);
-			for (const w of Object.values(traces)) w.timeS = w.timeS.map((t) => t + shift);
-			behind = traces;
-		});
-	});
-
 	/** Opens at the longest moment of the finding, with some of what came before and after. */
 	$effect(() => {
 		const ranges = finding?.ranges ?? focus;
@@ -175,46 +113,30 @@
 
 	let selecting = $state(false);
 	let selection = $state<{ from: number; to: number } | null>(null);
-	let statistics = $state.raw<Record<string, SpanStatistics>>({});
-	$effect(() => {
-		if (!selection || channels.length === 0) {
-			statistics = {};
-			return;
-		}
-		const query = { channels: channels.join(','), from: selection.from, to: selection.to };
-		return whenStill(async (signal) => {
-			statistics = await ask(logId, 'stats', query, signal);
-		});
-	});
+	// svelte-ignore state_referenced_locally
+	const traces = new TraceData(
+		() => ({
+			logId,
+			channels,
+			span: asked,
+			selection,
+			behind: behindId === null ? null : { id: behindId, shiftS }
+		}),
+		initial,
+		() => finding === null
+	);
 
 	const lanes = $derived(
 		buildLanes(
 			groups,
-			data,
-			{ name: earlier.find((e) => e.id === behindId)?.name ?? '', traces: behind },
+			traces.data,
+			{ name: earlier.find((e) => e.id === behindId)?.name ?? '', traces: traces.behind },
 			preferences,
 			stoich,
-			limitOf
+			(lane) => limitOf(lane, { finding, shown, profile, preferences, stoich })
 		)
 	);
 
-	/** The finding's limit, where it is a level of the lane's own quantity. */
-	function limitOf(lane: string): Pick<Lane, 'limit'> {
-		if (!finding) return {};
-		if (lane === 'knock' && shown?.lane === 'knock' && finding.limit !== undefined)
-			return { limit: { from: finding.limit, side: 'above', label: `limit ${finding.limit}°` } };
-		if (lane === 'mixture' && shown?.drawn === 'lambdaLeanBoosted') {
-			const { lambdaLeanBoosted } = profile;
-			return {
-				limit: {
-					from: preferences.shown(lambdaLeanBoosted, 'λ', stoich).value,
-					side: 'above',
-					label: `leanest under boost ${preferences.text(lambdaLeanBoosted, 'λ', stoich)}`
-				}
-			};
-		}
-		return {};
-	}
 	const bands = $derived<Band[]>([
 		...(finding?.ranges ?? []).map((r): Band => ({ from: r.from, to: r.to, tone: finding!.severity })),
 		...focus.map((f): Band => ({ ...f, tone: 'note' })),
@@ -267,9 +189,9 @@
 			body: JSON.stringify(ids)
 		})
 			.then((r) => {
-				if (!r.ok) problem = 'your choice of lanes could not be kept';
+				if (!r.ok) traces.problem = 'your choice of lanes could not be kept';
 			})
-			.catch(() => (problem = 'your choice of lanes could not be kept'));
+			.catch(() => (traces.problem = 'your choice of lanes could not be kept'));
 	}
 	useCommands([
 		{
@@ -310,7 +232,7 @@
 	);
 </script>
 
-<section aria-label="Traces" data-ready={loaded || undefined}>
+<section aria-label="Traces" data-ready={traces.loaded || undefined}>
 	<div class="mb-2 flex flex-wrap items-center gap-2">
 		<h2 class="mr-3">Traces</h2>
 		{#each Object.entries(QUESTIONS) as [id, q] (id)}
@@ -347,8 +269,8 @@
 		<span class="text-muted no-print text-[13px]">wheel: with Ctrl, or after a click</span>
 		<button class="button no-print" onclick={() => (span = null)} disabled={span === null}>Whole log</button>
 	</div>
-	{#if problem}
-		<p role="alert" class="text-stop">The traces could not be loaded: {problem}.</p>
+	{#if traces.problem}
+		<p role="alert" class="text-stop">The traces could not be loaded: {traces.problem}.</p>
 	{/if}
 	{#if choosing && question === 'own'}
 		<LanePicker {have} picked={own} onpick={keepLanes} />
@@ -370,7 +292,7 @@
 		ondrag={pan}
 		onselect={(from, to) => (selection = { from: Math.max(0, from), to: Math.min(total, to) })}
 		{selecting}
-		{statistics}
+		statistics={traces.statistics}
 		statisticsScale={(id, v) => preferences.shown(v, unitOf(id), stoich).value}
 		label="Traces over time: {lanes.map((l) => l.title).join(', ')}"
 	/>

@@ -1,7 +1,10 @@
 /** From channels to lanes: which quantity stands together, in the reader's units, with the earlier run behind it. */
 import { channelKind } from '$core/channels/canonical';
 import { CANONICAL_UNIT } from '$core/units/units';
+import type { Profile } from '$core/limits/profile';
 import type { TraceWindow } from '$core/logfile/pyramid';
+import type { Report } from '$core/screening/report';
+import type { Shown } from '$core/screening/sections';
 import type { Preferences } from '../preferences.svelte';
 import { GROUPS, type Group } from './questions';
 import type { Lane, Series } from './types';
@@ -92,4 +95,32 @@ export function buildLanes(
 			]
 		};
 	});
+}
+
+/** The finding's limit, where it is a level of the lane's own quantity. */
+export function limitOf(
+	lane: string,
+	about: {
+		finding: Report['findings'][number] | null;
+		shown: Shown | null;
+		profile: Profile;
+		preferences: Preferences;
+		stoich: number;
+	}
+): Pick<Lane, 'limit'> {
+	const { finding, shown, profile, preferences, stoich } = about;
+	if (!finding) return {};
+	if (lane === 'knock' && shown?.lane === 'knock' && finding.limit !== undefined)
+		return { limit: { from: finding.limit, side: 'above', label: `limit ${finding.limit}°` } };
+	if (lane === 'mixture' && shown?.drawn === 'lambdaLeanBoosted') {
+		const { lambdaLeanBoosted } = profile;
+		return {
+			limit: {
+				from: preferences.shown(lambdaLeanBoosted, 'λ', stoich).value,
+				side: 'above',
+				label: `leanest under boost ${preferences.text(lambdaLeanBoosted, 'λ', stoich)}`
+			}
+		};
+	}
+	return {};
 }

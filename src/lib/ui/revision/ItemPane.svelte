@@ -4,7 +4,8 @@
 	import type { Calibration, Item } from '$core/calibration/document';
 	import { isTable } from '$core/calibration/formats/csv';
 	import { plural } from '$core/format';
-	import type { Cell, DraftEditor } from '../grid/draft.svelte';
+	import type { DraftEditor } from '../grid/draft.svelte';
+	import type { Cell } from '../grid/snapshot';
 	import Grid from '../grid/Grid.svelte';
 	import AxesEditor from './AxesEditor.svelte';
 	import LogOverlay, { type Overlay } from './LogOverlay.svelte';

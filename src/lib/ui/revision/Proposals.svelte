@@ -10,7 +10,8 @@
 	import type { Vehicle } from '$core/vehicle/document';
 	import { signedText } from '../cellmap/colour';
 	import Mark from '../findings/Mark.svelte';
-	import type { Decided, DraftEditor } from '../grid/draft.svelte';
+	import type { DraftEditor } from '../grid/draft.svelte';
+	import type { Decided } from '../grid/snapshot';
 
 	let {
 		editor,
