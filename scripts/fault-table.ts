@@ -19,7 +19,7 @@ import {
 	readContextOf,
 	type Vehicle
 } from '../src/core/vehicle/document.ts';
-import { VEHICLES } from './demo/world.ts';
+import { VEHICLES } from './demo/vehicles.ts';
 
 interface Case {
 	name: string;

@@ -8,7 +8,7 @@ import { goalSchema } from '../src/core/fuelling/goal.ts';
 import { plugsSchema } from '../src/core/plugs/document.ts';
 import { requestSchema } from '../src/core/request.ts';
 import { proposalSchema } from '../src/core/revising/proposal.ts';
-import { replaySchema } from '../src/core/revising/replay.ts';
+import { replaySchema } from '../src/core/revising/replay-schema.ts';
 import { reportSchema } from '../src/core/screening/report.ts';
 import { swapSchema } from '../src/core/swaps/document.ts';
 import { vehicleSchema } from '../src/core/vehicle/document.ts';

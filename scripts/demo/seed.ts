@@ -26,7 +26,8 @@ import { releaseCheck } from '../../src/lib/server/release-check.ts';
 import { replayOf } from '../../src/lib/server/replays.ts';
 import { freeze } from '../../src/lib/server/workflow/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
-import { drive, stories, type Story } from './world.ts';
+import { drive } from './drive.ts';
+import { stories, type Story } from './world.ts';
 
 const HOUR = 3_600_000;
 

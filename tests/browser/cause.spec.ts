@@ -1,6 +1,7 @@
 /** Finding a cause by the interface: a swap test from its finding to its answer, and plugs from the customer's phone to a draft. */
 import sharp from 'sharp';
-import { drive, stories } from '../../scripts/demo/world.ts';
+import { drive } from '../../scripts/demo/drive.ts';
+import { stories } from '../../scripts/demo/world.ts';
 import { customerLink, expect, open, phone, pick, test, unfold } from './page.ts';
 
 const lean = stories().find((s) => s.title.startsWith('Kestrel no. 3'))!;

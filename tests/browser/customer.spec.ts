@@ -1,6 +1,7 @@
 /** The customer's phone: from the link to the sent log, checked before it is sent; a problem; a log that won't do. */
 import sharp from 'sharp';
-import { drive, stories } from '../../scripts/demo/world.ts';
+import { drive } from '../../scripts/demo/drive.ts';
+import { stories } from '../../scripts/demo/world.ts';
 import { handMade, pullShapes } from '../../src/core/testing/hand-made.ts';
 import { csvOf } from '../../src/core/logfile/write.ts';
 import { customerLink, expect, open, phone, test, unfold } from './page.ts';

@@ -1,7 +1,8 @@
 /** A day's work: ten jobs from the queue by keys alone, each from its verdict to a revision that is sent or a log that is asked for again. */
 import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
-import { drive, stories } from '../../scripts/demo/world.ts';
+import { drive } from '../../scripts/demo/drive.ts';
+import { stories } from '../../scripts/demo/world.ts';
 import { createTuner, openAccounts } from '../../src/lib/server/auth/accounts.ts';
 import { connect, migrate, type Db } from '../../src/lib/server/db/open.ts';
 import { createJob } from '../../src/lib/server/jobs.ts';

@@ -3,7 +3,8 @@ import { parseCalibration, type Calibration, type MapItem } from '../../src/core
 import { tableLayoutSchema } from '../../src/core/calibration/tables/layout.ts';
 import { tableText } from '../../src/core/calibration/tables/write.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
-import { drive, VEHICLES } from '../../scripts/demo/world.ts';
+import { drive } from '../../scripts/demo/drive.ts';
+import { VEHICLES } from '../../scripts/demo/vehicles.ts';
 import { OwnServer } from './own-server.ts';
 import type { Page } from '@playwright/test';
 import { expect, test } from './page.ts';

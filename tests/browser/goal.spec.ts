@@ -1,6 +1,7 @@
 /** Towards a goal by the interface: the goal in numbers, the fuel planner, the ladder with its closed gates. */
 import { parseCalibration } from '../../src/core/calibration/document.ts';
-import { drive, stories } from '../../scripts/demo/world.ts';
+import { drive } from '../../scripts/demo/drive.ts';
+import { stories } from '../../scripts/demo/world.ts';
 import { expect, open, test } from './page.ts';
 
 test('a goal is kept, planned from figures and from a log, and a wrong one names its field', async ({

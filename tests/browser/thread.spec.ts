@@ -6,7 +6,8 @@ import { readFileSync } from 'node:fs';
 import { parseCalibration, type Calibration } from '../../src/core/calibration/document.ts';
 import type { Faults } from '../../src/core/simulator/faults.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
-import { drive, VEHICLES } from '../../scripts/demo/world.ts';
+import { drive } from '../../scripts/demo/drive.ts';
+import { VEHICLES } from '../../scripts/demo/vehicles.ts';
 import { expect, open, phone, test, unfold } from './page.ts';
 
 const vehicle = { ...VEHICLES.kestrel, name: 'Orsa Kestrel 3.2 test car' };

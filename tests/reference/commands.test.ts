@@ -4,10 +4,11 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { drive, VEHICLES } from '../../scripts/demo/world.ts';
+import { drive } from '../../scripts/demo/drive.ts';
+import { VEHICLES } from '../../scripts/demo/vehicles.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { reportSchema } from '../../src/core/screening/report.ts';
-import { replaySchema } from '../../src/core/revising/replay.ts';
+import { replaySchema } from '../../src/core/revising/replay-schema.ts';
 import { proposalSchema } from '../../src/core/revising/proposal.ts';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
 

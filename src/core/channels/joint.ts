@@ -7,13 +7,8 @@
  * Weights are logarithms of likelihoods; their spreads are our own choice.
  */
 import { type ColumnFacts, type RecogniseContext, type Recognised, forced } from './reading.ts';
+import { middle, Scene, type Moments } from './scene.ts';
 import { parseUnit, UNITS, type Unit } from '../units/units.ts';
-
-/** Values of columns at the same moments, as written in the file; NaN where a column has none. */
-export interface Moments {
-	count: number;
-	raw(column: number): Float64Array;
-}
 
 /** A single relation says no more than this against a reading: one broken sensor must not outvote all the others. */
 const MOST_AGAINST = 12;
@@ -22,7 +17,6 @@ const OTHER_UNIT = Math.log(0.002);
 const AGAINST_THE_WORD = Math.log(0.02);
 /** Best and runner-up this close: a person has to say (a factor of 3). */
 const ASK_WITHIN = Math.log(3);
-const FEWEST = 5;
 
 const against = (distance: number, spread: number) =>
 	Number.isFinite(distance) ? -Math.min(MOST_AGAINST, 0.5 * (distance / spread) ** 2) : 0;
@@ -38,61 +32,6 @@ export function settleTogether(
 	settlePressures(columns, found, scene, context);
 	settleAirFlow(columns, found, scene, context);
 	settleSpeed(found, scene, context);
-}
-
-/** What the car was doing at the moments, and values of a channel there. */
-class Scene {
-	readonly standing: number[] = [];
-	readonly idling: number[] = [];
-	/** Throttle open, engine in the upper half of its speeds: a charger has had its chance. */
-	readonly full: number[] = [];
-
-	constructor(
-		private readonly found: readonly (Recognised | null)[],
-		private readonly moments: Moments
-	) {
-		const rpm = this.values('rpm');
-		if (!rpm) return;
-		const throttle = this.values('pedal') ?? this.values('tps');
-		const speed = this.values('speed');
-		let top = 0;
-		let least = Infinity;
-		for (let i = 0; i < moments.count; i++) {
-			if (rpm[i]! > top) top = rpm[i]!;
-			if (throttle && throttle[i]! < least) least = throttle[i]!;
-		}
-		for (let i = 0; i < moments.count; i++) {
-			const closed = throttle !== null && throttle[i]! <= Math.min(12, least) + 3;
-			if (rpm[i]! < 200 && !(speed && speed[i]! >= 1)) this.standing.push(i);
-			else if (rpm[i]! > 450 && rpm[i]! < 1300 && closed && !(speed && speed[i]! >= 3)) this.idling.push(i);
-			else if (throttle && throttle[i]! >= 90 && rpm[i]! > top * 0.6) this.full.push(i);
-		}
-	}
-
-	column(channel: string): number {
-		return this.found.findIndex((r) => r?.channel === channel);
-	}
-
-	/** Values of a channel in its canonical unit, by its present reading. */
-	values(channel: string): Float64Array | null {
-		const at = this.column(channel);
-		if (at < 0) return null;
-		const { scale, offset } = this.found[at]!.conversion;
-		return this.moments.raw(at).map((v) => scale * v + offset);
-	}
-
-	raw(column: number): Float64Array {
-		return this.moments.raw(column);
-	}
-}
-
-/** Median of `values` at the moments `at`; NaN with fewer than five. */
-function middle(values: Float64Array, at: readonly number[] | null): number {
-	const list: number[] = [];
-	if (at) for (const i of at) if (values[i] === values[i]) list.push(values[i]!);
-	if (!at) for (const v of values) if (v === v) list.push(v);
-	if (list.length < FEWEST) return Number.NaN;
-	return list.sort((a, b) => a - b)[list.length >> 1]!;
 }
 
 interface Option {

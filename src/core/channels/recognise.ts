@@ -3,7 +3,8 @@
  * A name that the range contradicts is not believed.
  */
 import { CHANNELS } from './canonical.ts';
-import { settleTogether, type Moments } from './joint.ts';
+import { settleTogether } from './joint.ts';
+import type { Moments } from './scene.ts';
 import { candidatesByName, isPrivate } from './names.ts';
 import { type ColumnFacts, type RecogniseContext, type Recognised, readAs } from './reading.ts';
 

@@ -11,7 +11,7 @@ import type {
 	Recognised,
 	Undecided
 } from '../channels/reading.ts';
-import type { Moments } from '../channels/joint.ts';
+import type { Moments } from '../channels/scene.ts';
 import { recogniseColumns, type Assignment } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';

@@ -15,7 +15,7 @@ import type { Report } from '../screening/report.ts';
 import { findingKey, type Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
 import type { Profile } from '../limits/profile.ts';
-import type { Replay } from './replay.ts';
+import type { Replay } from './replay-schema.ts';
 import type { DraftEdit } from './edits.ts';
 import type { DraftChange } from './revise.ts';
 

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import { errorMap, outcomesOf, overallVerdict, predictionsOf, type ErrorMap, type Shown } from './outcome.ts';
-import type { Replay } from './replay.ts';
+import type { Replay } from './replay-schema.ts';
 import type { DraftChange } from './revise.ts';
 
 const error = (percent: number | null): ErrorMap => ({

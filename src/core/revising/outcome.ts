@@ -5,7 +5,7 @@
 import type { LogFields } from '../correction/grid-field.ts';
 import { itemKind, type Measured } from '../calibration/items.ts';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
-import type { Replay } from './replay.ts';
+import type { Replay } from './replay-schema.ts';
 import type { DraftChange } from './revise.ts';
 
 export type OutcomeVerdict = 'worked' | 'partly' | 'nothing' | 'worse' | 'not-visited';

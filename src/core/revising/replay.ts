@@ -5,10 +5,10 @@
 import { fixed } from '../format.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { z } from 'zod';
 import { axisChannel } from '../calibration/axes.ts';
 import { compare } from '../calibration/compare.ts';
 import type { Calibration } from '../calibration/document.ts';
+import { actsOn, baseOf, type Acts } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { nearestCells } from '../evidence/cells/stats.ts';
 import { usable } from '../evidence/lambda/required.ts';
@@ -23,69 +23,7 @@ import { nodesOf } from '../correction/nodes.ts';
 import { measuredNodes } from '../correction/rules.ts';
 import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 import { predict, type Predicted } from './predict.ts';
-
-const bins = z.array(z.number().nullable());
-const beforeAfter = z.object({ before: bins, after: bins });
-
-export const replaySchema = z.object({
-	schema: z.literal('tanto.replay/1'),
-	pulls: z.array(
-		z.object({
-			from: z.number(),
-			to: z.number(),
-			gear: z.number().optional(),
-			/** Middles of 250 rpm bins. */
-			rpm: z.array(z.number()),
-			target: beforeAfter,
-			lambda: beforeAfter,
-			spark: beforeAfter,
-			duty: beforeAfter,
-			/** Fuel that goes in, percent of before. */
-			fuelPct: bins,
-			summary: z.object({
-				/** Leanest against the target of its revision, percent. */
-				leanestPct: z.tuple([z.number().nullable(), z.number().nullable()]),
-				leanestLambda: z.tuple([z.number().nullable(), z.number().nullable()]),
-				sparkMaxDeg: z.tuple([z.number().nullable(), z.number().nullable()]),
-				dutyPct: z.tuple([z.number().nullable(), z.number().nullable()]),
-				/** The same on the worst day of the profile. */
-				dutyWorstDayPct: z.tuple([z.number().nullable(), z.number().nullable()])
-			})
-		})
-	),
-	/** Error against target over the cells of the fuel table, percent, before and predicted; null where nothing was driven. */
-	map: z
-		.object({
-			item: z.string(),
-			xChannel: z.string(),
-			xUnit: z.string().optional(),
-			yChannel: z.string(),
-			yUnit: z.string().optional(),
-			x: z.array(z.number()),
-			y: z.array(z.number()),
-			before: z.array(z.array(z.number().nullable())),
-			after: z.array(z.array(z.number().nullable())),
-			samples: z.array(z.array(z.number()))
-		})
-		.nullable(),
-	/** Cells that the log visited and that stay off by more than 3 %. */
-	left: z.array(z.object({ x: z.number(), y: z.number(), errorPct: z.number(), samples: z.number() })),
-	/** Changed cells that the log says nothing about. */
-	unproven: z.array(z.object({ item: z.string(), cells: z.number() })),
-	/** What goes beyond a limit of the profile. */
-	beyond: z.array(
-		z.object({
-			what: z.string(),
-			value: z.number(),
-			limit: z.number(),
-			unit: z.string(),
-			severity: z.enum(['stop', 'fix', 'watch'])
-		})
-	),
-	/** What this can't know. */
-	unknown: z.array(z.string())
-});
-export type Replay = z.infer<typeof replaySchema>;
+import type { Replay } from './replay-schema.ts';
 
 const BIN_RPM = 250;
 const LEFT_PCT = 3;
@@ -352,17 +290,17 @@ function beyond(
 
 function unknowable(input: Prepared, now: Calibration, next: Calibration): string[] {
 	const changed = compare(now, next).changes;
-	const touches = (pattern: RegExp) => changed.some((c) => pattern.test(c.item));
+	const touches = (...acts: Acts[]) => changed.some((c) => actsOn(c.item, ...acts));
 	return [
 		'whether it knocks: timing, mixture and the day decide that, and only a log tells',
-		...(touches(/^boost\./) ? ['what the changed boost does to the air, the mixture and the knock'] : []),
-		...(touches(/^(throttle\.|shift\.|limit\.)/)
+		...(touches('boost') ? ['what the changed boost does to the air, the mixture and the knock'] : []),
+		...(touches('throttle', 'shift', 'protection')
 			? ['where the engine goes with other throttle, shifts or limits']
 			: []),
-		...(touches(/^(sensor\.|trigger\.)/)
-			? ['what a changed sensor or trigger makes of the same engine']
+		...(touches('sensor', 'trigger') ? ['what a changed sensor or trigger makes of the same engine'] : []),
+		...(changed.some((c) => baseOf(c.item) === 'fuel.cylTrim')
+			? ['single cylinders: only their mean enters here']
 			: []),
-		...(touches(/^fuel\.cylTrim/) ? ['single cylinders: only their mean enters here'] : []),
 		...(bankCount(input.vehicle) === 2 && input.required.banks.some((b) => b === null)
 			? ['the bank that has no sensor']
 			: []),

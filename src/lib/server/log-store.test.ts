@@ -7,7 +7,8 @@ import { parseCalibration } from '../../core/calibration/document.ts';
 import { handMade, vehicleWith } from '../../core/testing/hand-made.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { createJob } from './jobs.ts';
-import { dropRuns, loadLog, storeColumns, traceWindow } from './log-store.ts';
+import { loadLog, traceWindow } from './log-store.ts';
+import { dropRuns, storeColumns } from './store-columns.ts';
 import { currentRevision } from './revisions.ts';
 
 let folder: string;

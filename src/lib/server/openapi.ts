@@ -1,74 +1,21 @@
 /** What programs may ask of the server under `/api/v1/`: one description, generated from the schemas that the routes validate with. */
 import { z } from 'zod';
-import { calibrationSchema } from '../../core/calibration/document.ts';
-import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
-import { goalSchema } from '../../core/fuelling/goal.ts';
-import { plugsSchema } from '../../core/plugs/document.ts';
 import { OUT_FORMATS } from '../../core/logfile/write.ts';
-import { draftEditSchema } from '../../core/revising/edits.ts';
-import { proposalSchema } from '../../core/revising/proposal.ts';
-import { replaySchema } from '../../core/revising/replay.ts';
-import { draftChangeSchema } from '../../core/revising/revise.ts';
-import { swapSchema } from '../../core/swaps/document.ts';
-import { strategySchema } from '../../core/correction/strategy.ts';
-import { requirementSchema } from '../../core/correction/view.ts';
-import { reportSchema } from '../../core/screening/report.ts';
 
-/** Shared documents: they stand once, under `components`. */
-const DOCUMENTS = {
-	Calibration: calibrationSchema,
-	Comparison: comparisonSchema,
-	Goal: goalSchema,
-	Plugs: plugsSchema,
-	Swap: swapSchema,
-	Proposal: proposalSchema,
-	Replay: replaySchema,
-	Requirement: requirementSchema,
-	Report: reportSchema,
-	Strategy: strategySchema,
-	DraftChange: draftChangeSchema,
-	DraftEdit: draftEditSchema
-} as const;
-type DocumentName = keyof typeof DOCUMENTS;
-
-type Shape = Record<string, unknown>;
-const ref = (name: DocumentName): Shape => ({ $ref: `#/components/schemas/${name}` });
-const jsonOf = (schema: Shape, description: string): Shape => ({
-	description,
-	content: { 'application/json': { schema } }
-});
-const bytes = (description: string, type = 'application/octet-stream'): Shape => ({
-	description,
-	content: { [type]: { schema: { type: 'string', format: 'binary' } } }
-});
-const refused = jsonOf(
-	{ type: 'object', properties: { message: { type: 'string' } }, required: ['message'] },
-	'Refused, with one message that says what, where, and what to do; nothing was stored.'
-);
-const query = (name: string, schema: Shape, description: string, required = false): Shape => ({
-	name,
-	in: 'query',
-	required,
-	description,
-	schema
-});
-const text: Shape = { type: 'string' };
-const number: Shape = { type: 'number' };
-const choice = (...of: string[]): Shape => ({ type: 'string', enum: of });
-const object = (properties: Record<string, Shape>): Shape => ({
-	type: 'object',
-	properties,
-	required: Object.keys(properties)
-});
-
-interface Operation {
-	summary: string;
-	parameters?: Shape[];
-	body?: Shape;
-	answer: Shape;
-	/** Status of a success, 200 when missing. */
-	status?: number;
-}
+import {
+	DOCUMENTS,
+	ref,
+	jsonOf,
+	bytes,
+	refused,
+	query,
+	text,
+	number,
+	choice,
+	object,
+	type Operation,
+	type Shape
+} from './openapi-shapes.ts';
 
 const span = [
 	query('from', number, 'Seconds of the log.', true),

@@ -1,5 +1,5 @@
 /** The newest log of a draft's parent, driven again in thought with the draft; kept until either changes. */
-import { replaySchema, type Replay } from '../../core/revising/replay.ts';
+import { replaySchema, type Replay } from '../../core/revising/replay-schema.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { newestLog } from './newest-log.ts';

@@ -9,7 +9,7 @@ import { levelsOf } from '../../../core/screening/levels.ts';
 import { CHECKS_VERSION, screenPrepared } from '../../../core/screening/screen.ts';
 import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
 import { contextOf } from '../log-context.ts';
-import { dropRuns, storeColumns } from '../log-store.ts';
+import { dropRuns, storeColumns } from '../store-columns.ts';
 import { isFull } from '../room.ts';
 import { forgetScreenings } from '../screenings.ts';
 import { readContextOf } from '../../../core/vehicle/document.ts';

@@ -8,7 +8,7 @@ import type { Baselines } from '../../../core/screening/baselines.ts';
 import type { LogFields } from '../../../core/correction/grid-field.ts';
 import type { RequirementView } from '../../../core/correction/view.ts';
 import type { NextDrive, Proposal } from '../../../core/revising/proposal.ts';
-import type { Replay } from '../../../core/revising/replay.ts';
+import type { Replay } from '../../../core/revising/replay-schema.ts';
 import type { LadderAnswer } from '../../../core/climbing/ladder.ts';
 import type { Goal } from '../../../core/fuelling/goal.ts';
 import type { FuelPlan } from '../../../core/fuelling/plan.ts';

@@ -3,7 +3,7 @@ import type { App } from '../context.ts';
 import { fieldsOf } from '../fields.ts';
 import { packFile } from '../files.ts';
 import { hasRoom, isFull } from '../room.ts';
-import { dropRuns } from '../log-store.ts';
+import { dropRuns } from '../store-columns.ts';
 import { outdatedLog } from '../screenings.ts';
 import { CHECKS_VERSION } from '../../../core/screening/screen.ts';
 import { bindArrived } from '../swaps.ts';

@@ -7,8 +7,8 @@
 	import { fixed, fixedOrDash } from '$core/format';
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
-	import { axisFigures, figures, overScale, valueRange, type Axis } from './scale';
-	import type { Band, Lane, Series, SpanStatistics } from './types';
+	import { axisFigures, figures, overScale, points, valueAt, valueRange, type Axis } from './scale';
+	import type { Band, Lane, SpanStatistics } from './types';
 
 	let {
 		lanes,
@@ -62,23 +62,7 @@
 	function colour(name: string): string {
 		return (palette[name] ??= tokenColour(name));
 	}
-	const drawn = new WeakMap<Series, { x: number; y: number }[]>();
 	const TONES = { first: '--trace-1', second: '--trace-2', third: '--trace-3', old: '--trace-old' } as const;
-
-	/** Points of a series, made once: zooming moves the scale over the same points. */
-	function points(s: Series): { x: number; y: number }[] {
-		const have = drawn.get(s);
-		if (have) return have;
-		const out: { x: number; y: number }[] = [];
-		drawn.set(s, out);
-		for (let i = 0; i < s.x.length; i++) {
-			const low = s.y[i];
-			out.push({ x: s.x[i]!, y: low ?? Number.NaN });
-			// Up and down within a bucket draws the whole span that the samples took.
-			if (s.yMax) out.push({ x: s.x[i]!, y: s.yMax[i] ?? Number.NaN });
-		}
-		return out;
-	}
 
 	const background = (lane: () => Lane): Plugin<'line'> => ({
 		id: 'tanto-background',
@@ -288,20 +272,6 @@
 	/** Where a span began, on the axis. */
 	let spanFrom: number | null = null;
 
-	function valueAt(s: Series, at: number): number | null {
-		let low = 0;
-		let high = s.x.length;
-		while (low < high) {
-			const mid = (low + high) >> 1;
-			if (s.x[mid]! < at) low = mid + 1;
-			else high = mid;
-		}
-		const k = low > 0 && (low === s.x.length || at - s.x[low - 1]! < s.x[low]! - at) ? low - 1 : low;
-		const y = s.y[k];
-		if (y === null || y === undefined) return null;
-		const top = s.yMax?.[k];
-		return top === null || top === undefined ? y : (y + top) / 2;
-	}
 	const SWATCH = {
 		first: 'border-[var(--trace-1)]',
 		second: 'border-[var(--trace-2)]',

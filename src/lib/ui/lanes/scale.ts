@@ -102,3 +102,36 @@ export function figures(low: number, high: number): number[] {
 	}
 	return [];
 }
+
+/** Value of a series nearest to a place on its axis; the middle of its bucket where it is thinned. */
+export function valueAt(s: Series, at: number): number | null {
+	let low = 0;
+	let high = s.x.length;
+	while (low < high) {
+		const mid = (low + high) >> 1;
+		if (s.x[mid]! < at) low = mid + 1;
+		else high = mid;
+	}
+	const k = low > 0 && (low === s.x.length || at - s.x[low - 1]! < s.x[low]! - at) ? low - 1 : low;
+	const y = s.y[k];
+	if (y === null || y === undefined) return null;
+	const top = s.yMax?.[k];
+	return top === null || top === undefined ? y : (y + top) / 2;
+}
+
+const drawn = new WeakMap<Series, { x: number; y: number }[]>();
+
+/** Points of a series, made once: zooming moves the scale over the same points. */
+export function points(s: Series): { x: number; y: number }[] {
+	const have = drawn.get(s);
+	if (have) return have;
+	const out: { x: number; y: number }[] = [];
+	drawn.set(s, out);
+	for (let i = 0; i < s.x.length; i++) {
+		const low = s.y[i];
+		out.push({ x: s.x[i]!, y: low ?? Number.NaN });
+		// Up and down within a bucket draws the whole span that the samples took.
+		if (s.yMax) out.push({ x: s.x[i]!, y: s.yMax[i] ?? Number.NaN });
+	}
+	return out;
+}

@@ -8,6 +8,7 @@
 	import { age, clock, day, moment, size } from '$lib/ui/time';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import DropZone from '$lib/ui/upload/DropZone.svelte';
+	import VehicleFacts from '$lib/ui/vehicle/VehicleFacts.svelte';
 	import type { PageProps } from './$types';
 
 	const SHOWN = 4;
@@ -304,29 +305,7 @@
 			</form>
 		</section>
 		<section aria-label="Vehicle">
-			<dl class="mb-5 grid grid-cols-[120px_1fr] gap-y-0.5">
-				<dt class="text-muted">Engine</dt>
-				<dd>
-					{vehicle.engine.displacementL ? `${vehicle.engine.displacementL} l ` : ''}{vehicle.engine.layout ??
-						''}
-					{vehicle.engine.cylinders}, {vehicle.engine.aspiration === 'na'
-						? 'naturally aspirated'
-						: vehicle.engine.aspiration}, to <span class="numbers">{vehicle.engine.revLimitRpm}</span> rpm
-				</dd>
-				<dt class="text-muted">Fuel</dt>
-				<dd>
-					{vehicle.fuel?.name ?? 'not stated'}{vehicle.fuel?.ethanolPct !== undefined
-						? `, ${vehicle.fuel.ethanolPct} % ethanol`
-						: ''}{vehicle.injectors?.flowCcMin ? `, injectors ${vehicle.injectors.flowCcMin} cc/min` : ''}
-				</dd>
-				<dt class="text-muted">Controller</dt>
-				<dd class="break-words">
-					{[vehicle.controller?.hardware, vehicle.controller?.software].filter(Boolean).join(', ') ||
-						'not stated'}
-				</dd>
-				<dt class="text-muted">Job since</dt>
-				<dd>{day(data.job.createdAt)}</dd>
-			</dl>
+			<VehicleFacts {vehicle} since={data.job.createdAt} />
 			<h2 class="mb-1">Customer's page</h2>
 			<p class="text-muted mb-2">
 				Shows R{data.current.number}, what changed, the drive plan and the cautions, and takes the next log.
