@@ -11,7 +11,7 @@ import { saveGoal } from '../../src/lib/server/goals.ts';
 import { proposeRung } from '../../src/lib/server/ladders.ts';
 import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs.ts';
 import { addLog } from '../../src/lib/server/workflow/receive.ts';
-import { answerLookover } from '../../src/lib/server/lookover.ts';
+import { answerInspection } from '../../src/lib/server/inspection.ts';
 import { addNote } from '../../src/lib/server/messages.ts';
 import { ask } from '../../src/lib/server/requests.ts';
 import { swapPlan } from '../../src/core/swaps/plan.ts';
@@ -100,8 +100,8 @@ async function talk(app: App, jobId: number, story: Story, at: Date): Promise<vo
 			at
 		);
 	for (const note of story.notes ?? []) await addNote(app.db, jobId, DEMO_TUNER.name, note, at);
-	for (const [item, state, remark] of story.lookover ?? [])
-		await answerLookover(app.db, jobId, { item, state, remark }, at);
+	for (const [item, state, remark] of story.inspection ?? [])
+		await answerInspection(app.db, jobId, { item, state, remark }, at);
 }
 
 async function tell(app: App, story: Story): Promise<void> {

@@ -26,7 +26,7 @@ export interface Story {
 	/** Gears for full throttle, where the tuner named others than were advised. */
 	gears?: number[];
 	notes?: string[];
-	lookover?: [item: string, state: 'fine' | 'not-fine' | 'unsure', remark: string][];
+	inspection?: [item: string, state: 'fine' | 'not-fine' | 'unsure', remark: string][];
 	/** Logs in order, each with what was wrong with the car then and whether a revision follows it. */
 	logs: {
 		name: string;
@@ -80,7 +80,7 @@ export function stories(): Story[] {
 			plan: 'full-throttle',
 			gears: [3, 4],
 			notes: ['Bought with a workshop map of unknown origin. Ask for the injector flow sheet.'],
-			lookover: [
+			inspection: [
 				['clamps', 'fine', 'All new, tightened twice.'],
 				['coolant', 'fine', ''],
 				['oil', 'fine', ''],

@@ -101,12 +101,12 @@ test('a wrong link opens nothing, a right one nothing of another job', async ({ 
 		'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
 		'base64'
 	);
-	const sent = await request.post(`${mine}/lookover?/photo`, {
+	const sent = await request.post(`${mine}/inspection?/photo`, {
 		headers: { origin: ADDRESS },
 		multipart: { item: 'clamps', photo: { name: 'p.png', mimeType: 'image/png', buffer: pixel } }
 	});
 	expect(sent.status()).toBe(200);
-	const photos = [...(await (await request.get(`${mine}/lookover`)).text()).matchAll(/photos\/(\d+)/g)];
+	const photos = [...(await (await request.get(`${mine}/inspection`)).text()).matchAll(/photos\/(\d+)/g)];
 	const photo = photos.at(-1)![1]!;
 	expect((await request.get(`${mine}/photos/${photo}`)).headers()['content-type']).toBe('image/jpeg');
 	const token = new URL(other).pathname.split('/')[2]!;

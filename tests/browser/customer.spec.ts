@@ -139,7 +139,7 @@ test('the look over the car: answers and photos, small and without the place the
 }) => {
 	const link = await customerLink(page, 6);
 	const { page: customer, close } = await phone(browser);
-	await open(customer, `${link}/lookover`);
+	await open(customer, `${link}/inspection`);
 	const section = customer.locator('section', {
 		has: customer.getByRole('heading', { name: 'Hoses and clamps' })
 	});
@@ -171,7 +171,7 @@ test('the look over the car: answers and photos, small and without the place the
 		.setInputFiles({ name: 'x.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('<svg onload=alert(1)>') });
 	await expect(leaks.getByRole('alert')).toContainText('no photo that can be read');
 	await close();
-	await open(page, '/jobs/6/lookover');
+	await open(page, '/jobs/6/inspection');
 	await expect(page.getByText('One was loose, tightened.')).toBeVisible();
 	await expect(page.getByRole('img', { name: 'Hoses and clamps, photo 1' })).toBeVisible();
 });

@@ -39,7 +39,7 @@ const PAGES = [
 	'/jobs/1/plan?template=full-throttle&cap=120',
 	'/jobs/1/vehicle',
 	'/jobs/1/limits',
-	'/jobs/1/lookover',
+	'/jobs/1/inspection',
 	'/customers',
 	'/customers/1',
 	'/layouts',

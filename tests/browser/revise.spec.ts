@@ -188,7 +188,7 @@ test('comparison across jobs and with a file; its report; two logs side by side'
 	const report = await (await request.get('/api/v1/revisions/4/report?from=3')).text();
 	expect(report.split('\n')[0]).toBe('item,class,rule,x,y,old,new,difference,percent,reason');
 	expect(report).toContain('fuel.table,');
-	// Two beads of logs marked: their pulls over each other.
+	// Two logs of the timeline marked: their pulls over each other.
 	await page.getByRole('button', { name: /^Mark R0, .* to compare/ }).click();
 	await page.getByRole('button', { name: /^Mark R1, .* to compare/ }).click();
 	await expect(page.getByRole('heading', { level: 1 })).toContainText(/R1, .* against R0, /);

@@ -21,7 +21,7 @@ const PAGES = [
 	'/jobs/3/evidence',
 	'/jobs/3/summary',
 	'/jobs/1/plan?template=full-throttle&cap=120',
-	'/jobs/1/lookover',
+	'/jobs/1/inspection',
 	'/jobs/8/cause',
 	'/jobs/9/plugs',
 	'/jobs/9/cylinders',

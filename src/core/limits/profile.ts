@@ -43,6 +43,7 @@ export const LIMITS = {
 	dutyWatchPct: limit(80, '%', 'injector duty: watch'),
 	dutyFixPct: limit(85, '%', 'injector duty: fix'),
 	dutyStopPct: limit(95, '%', 'injector duty: stop'),
+	dutyDiffersPoints: limit(3, '%', 'logged duty off what the pulse width gives'),
 	rateWatchHz: limit(10, 'Hz', 'rate in pulls: watch below'),
 	rateFixHz: limit(5, 'Hz', 'rate in pulls: fix below'),
 	coolantMinC: limit(70, '°C', 'coolant from which an engine counts as warm'),
@@ -114,6 +115,11 @@ export const LIMITS = {
 	cylTrimWatch: limit(3, '%', 'points of fuel trim of a cylinder against the median: watch'),
 	cylTrimFix: limit(5, '%', 'points of fuel trim of a cylinder against the median: fix'),
 	monitorLevel: limit(50, '', 'level of the independent monitor that is knock'),
+	monitorAgreesPct: limit(
+		10,
+		'%',
+		'share of the retard in which the monitor is active: it agrees from here on'
+	),
 	sensitivityPct: limit(50, '%', 'knock sensitivity below which it counts as disabled'),
 	timidSparkDeg: limit(8, '°', 'full-load timing below which somebody was afraid'),
 	timidLambda: limit(0.75, 'λ', 'mixture that makes timid timing worth watching'),
@@ -125,6 +131,27 @@ export const LIMITS = {
 	pressureWatchPct: limit(8, '%', 'pressure over the injector below what it should be: watch'),
 	pressureFixPct: limit(15, '%', 'pressure over the injector below what it should be: fix'),
 	pressureStopPct: limit(25, '%', 'pressure over the injector below what it should be: stop'),
+	gapS: limit(0.5, 's', 'time without a sample that is a gap of the recording'),
+	revisionTimingDeg: limit(
+		0.5,
+		'°',
+		'logged timing this much nearer to another revision: another file in the car'
+	),
+	revisionTargetLambda: limit(
+		0.01,
+		'λ',
+		'logged target this much nearer to another revision: another file in the car'
+	),
+	revisionTimingFarDeg: limit(
+		2,
+		'°',
+		'logged timing this far off every revision: none of them is in the car'
+	),
+	revisionTargetFarLambda: limit(
+		0.03,
+		'λ',
+		'logged target this far off every revision: none of them is in the car'
+	),
 	limiterS: limit(0.5, 's', 'time at the rev limiter in a pull: watch above'),
 	boostUnderWatchKpa: limit(10, 'kPa', 'boost below its set point: watch'),
 	boostUnderFixKpa: limit(20, 'kPa', 'boost below its set point: fix'),
@@ -149,6 +176,13 @@ export const LIMITS = {
 	),
 	slipPct: limit(5, '%', "engine speed off the gear's ratio in a pull: wheelspin"),
 	camOffDeg: limit(5, '°', 'cam off its target while loaded: watch'),
+	nitrousOnPct: limit(1, '%', 'solenoid duty from which nitrous flows'),
+	nitrousOnTargetPct: limit(
+		2,
+		'%',
+		'mixture within this of its target: only there fuel with nitrous is judged',
+		'common practice'
+	),
 	nitrousWatchPct: limit(3, '%', 'fuel with nitrous against what should flow: watch'),
 	nitrousFixPct: limit(8, '%', 'fuel with nitrous against what should flow: fix'),
 	nitrousDegPer50Hp: limit(2, '°', 'timing taken out per 50 hp of nitrous: fix below'),

@@ -35,7 +35,12 @@ const GROUPS: readonly LimitGroup[] = [
 			one('boostedAboveBaroKpa'),
 			one('coolantMinC'),
 			one('heatSoakC'),
-			one('limiterS')
+			one('limiterS'),
+			one('gapS'),
+			one('revisionTimingDeg'),
+			one('revisionTimingFarDeg'),
+			one('revisionTargetLambda'),
+			one('revisionTargetFarLambda')
 		]
 	},
 	{
@@ -128,6 +133,7 @@ const GROUPS: readonly LimitGroup[] = [
 			one('knockEpisodeDeg'),
 			levels('peak retard', { watch: 'knockWatchDeg', fix: 'knockFixDeg', stop: 'knockStopDeg' }),
 			one('monitorLevel'),
+			one('monitorAgreesPct'),
 			one('sensitivityPct'),
 			one('sensitivityStepPct'),
 			one('timidSparkDeg'),
@@ -141,6 +147,7 @@ const GROUPS: readonly LimitGroup[] = [
 		title: 'Injectors and supply',
 		rows: [
 			levels('injector duty', { watch: 'dutyWatchPct', fix: 'dutyFixPct', stop: 'dutyStopPct' }),
+			one('dutyDiffersPoints'),
 			levels('duty on the worst day', { watch: 'reserveWatchPct', fix: 'reserveFixPct' }),
 			one('worstDayC'),
 			one('worstDayKpa'),
@@ -171,6 +178,8 @@ const GROUPS: readonly LimitGroup[] = [
 			one('shiftOffRpm'),
 			one('slipPct'),
 			one('camOffDeg'),
+			one('nitrousOnPct'),
+			one('nitrousOnTargetPct'),
 			levels('nitrous adder off', { watch: 'nitrousWatchPct', fix: 'nitrousFixPct' }),
 			one('nitrousDegPer50Hp')
 		]

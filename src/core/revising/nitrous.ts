@@ -2,22 +2,24 @@
  * Proposal for the fuel that goes with dry nitrous: where the mixture met its target, base fuel + adder must equal what flowed; the
  * difference goes to the adder, at each solenoid duty (common practice: 215 + 70 against 302 lb/h makes the adder 87).
  */
-import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { decimalsOf, findCurve, findItem, roundTo, type CurveItem } from '../calibration/document.ts';
 import { AxisFinder, interpolateCurve } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/axes.ts';
 import { usable } from '../evidence/lambda/required.ts';
-import { leanestOf, nitrousBins, type NitrousBin } from '../screening/checks/nitrous.ts';
+import {
+	LEAST_NITROUS_S,
+	leanestOf,
+	nitrousBins,
+	nitrousOn,
+	type NitrousBin
+} from '../screening/checks/nitrous.ts';
 import { median } from '../stats/stats.ts';
 import { signed } from '../format.ts';
 import type { Evidence } from '../correction/evidence.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 
 const ITEM = 'fuel.nitrous';
-const ON_PCT = 1;
-const ON_TARGET_PCT = 2;
-const LEAST_S = 0.3;
 /** Below this share of the adder a difference is scatter, percent. */
 const QUIET_PCT = 1;
 
@@ -44,7 +46,7 @@ function allowed(off: number, list: readonly number[], from: number): number {
 
 /** Whether the fuel of a sample's cell is right without nitrous. */
 function provenBase(
-	{ frame, required, axes, segments }: Prepared,
+	{ frame, required, axes, segments, profile }: Prepared,
 	duty: Float32Array
 ): (i: number) => boolean {
 	const x = axisChannel(frame, { channel: axes.xChannel, unit: axes.xUnit }, segments.baroKpa);
@@ -56,7 +58,13 @@ function provenBase(
 	const sum = new Float64Array(axes.x.length * axes.y.length);
 	const count = new Float64Array(sum.length);
 	for (let i = 0; i < frame.length; i++) {
-		if (duty[i]! > ON_PCT || !usable(segments, i) || k[i] !== k[i] || x[i] !== x[i] || y[i] !== y[i])
+		if (
+			duty[i]! > profile.nitrousOnPct ||
+			!usable(segments, i) ||
+			k[i] !== k[i] ||
+			x[i] !== x[i] ||
+			y[i] !== y[i]
+		)
 			continue;
 		const c = cellOf(i);
 		sum[c]! += k[i]! - 1;
@@ -101,21 +109,22 @@ function seenWith(evidence: readonly Evidence[], dutyPct: readonly number[]): Se
 	}));
 	let stepS = 0.05;
 	for (const { input } of evidence) {
-		const { frame, believed, target, segments } = input;
+		const { frame, believed, target, profile } = input;
 		const duty = frame.get('nitrousDuty');
 		const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];
 		const lambda = leanestOf(believed.banks);
 		if (!duty || !flow || !base || !adder || !lambda || !target.values) continue;
 		const [final, table] = [frame.get('spark'), frame.get('sparkBase')];
 		stepS = frame.stepS;
+		const on = nitrousOn(input, duty);
 		const proven = provenBase(input, duty);
 		for (let i = 0; i < frame.length; i++) {
-			if (!(duty[i]! > ON_PCT) || segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire)) continue;
+			if (!on(i)) continue;
 			const at = points[finder.nearest(duty[i]!)]!;
 			at.on++;
 			const out = final && table ? table[i]! - final[i]! : Number.NaN;
 			if (out === out) at.outDeg.push(out);
-			if (!(Math.abs(100 * (lambda[i]! / target.values[i]! - 1)) <= ON_TARGET_PCT)) continue;
+			if (!(Math.abs(100 * (lambda[i]! / target.values[i]! - 1)) <= profile.nitrousOnTargetPct)) continue;
 			at.met++;
 			if (!proven(i)) continue;
 			at.proven++;
@@ -128,7 +137,7 @@ function seenWith(evidence: readonly Evidence[], dutyPct: readonly number[]): Se
 	return { points, stepS };
 }
 
-const leastSamples = (stepS: number) => Math.max(3, Math.ceil(LEAST_S / stepS));
+const leastSamples = (stepS: number) => Math.max(3, Math.ceil(LEAST_NITROUS_S / stepS));
 
 /** The adder at a point after what was seen there; as it was where too little was, or the difference is scatter. */
 function adderAfter(curve: CurveItem, i: number, { off }: AtDuty, stepS: number): number {

@@ -104,7 +104,7 @@ export function sectionsOf(report: Report): SectionView[] {
 }
 
 /** What the checks of one subject say: findings, then what held and what could not be checked, each reason once. */
-export interface Said {
+export interface SubjectOutcome {
 	findings: Finding[];
 	lines: { outcome: 'pass' | 'not-checked'; reason: string; titles: string[] }[];
 }
@@ -114,12 +114,12 @@ export function saidOf(
 	report: Report,
 	sections: readonly SectionId[],
 	also: readonly CheckCode[] = []
-): Said {
+): SubjectOutcome {
 	const about = (code: string) => {
 		const check = checkOf(code);
 		return check !== null && (sections.includes(check.section) || also.some((c) => c === code));
 	};
-	const lines: Said['lines'] = [];
+	const lines: SubjectOutcome['lines'] = [];
 	for (const { code, outcome, said, reason: plain = '' } of report.checks) {
 		if (outcome === 'found' || !about(code)) continue;
 		const reason = said ?? plain;

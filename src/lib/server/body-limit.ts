@@ -10,7 +10,7 @@ const LIMITS: readonly { route: RegExp; bytes: number }[] = [
 		route: /^\/c\/\[token\]\/uploads|^\/api\/v1\/jobs\/\[job\]\/(uploads|logs)|\/attachments$/,
 		bytes: Infinity
 	},
-	{ route: /^\/c\/\[token\]\/lookover$/, bytes: 16 * MB },
+	{ route: /^\/c\/\[token\]\/inspection$/, bytes: 16 * MB },
 	{ route: /^\/(sign-in|setup|join|c)(\/|$)/, bytes: 64 * KB }
 ];
 /** Tuners' forms and documents: a calibration as a file is the largest of them. */

@@ -21,7 +21,7 @@ import { connect, migrate, type Db } from './db/open.ts';
 import { adopt, openFile, packFile, pathOfFile, receive } from './files.ts';
 import { createJob, jobView, saveRecord } from './jobs.ts';
 import { linkOf, renewLink, revokeLinks } from './links.ts';
-import { addPhoto, answerLookover, lookoverOf, photoOf, removePhoto } from './lookover.ts';
+import { addPhoto, answerInspection, inspectionOf, photoOf, removePhoto } from './inspection.ts';
 import { caughtMails } from './mail/catcher.ts';
 import { oneLine, openMailer } from './mail/mailer.ts';
 import { addNote, fromCustomer, messagesOf, toCustomer } from './messages.ts';
@@ -162,7 +162,7 @@ describe('mail', () => {
 	});
 });
 
-describe('the string of a job', () => {
+describe('the timeline of a job', () => {
 	it('carries notes, messages and drive plans beside logs and revisions, in the order of time', async () => {
 		const at = (minute: number) => new Date(Date.now() + minute * 60_000);
 		await addNote(db, jobId, 'Sable', ' A note. ', at(1));
@@ -231,16 +231,16 @@ describe('limits of a vehicle', () => {
 
 describe('the look over the car', () => {
 	it('an answer replaces the one before; unknown items and states are refused', async () => {
-		await answerLookover(db, jobId, { item: 'clamps', state: 'unsure', remark: 'damp' });
-		await answerLookover(db, jobId, { item: 'clamps', state: 'fine', remark: '' });
-		expect((await lookoverOf(db, jobId)).find((i) => i.item === 'clamps')).toMatchObject({
+		await answerInspection(db, jobId, { item: 'clamps', state: 'unsure', remark: 'damp' });
+		await answerInspection(db, jobId, { item: 'clamps', state: 'fine', remark: '' });
+		expect((await inspectionOf(db, jobId)).find((i) => i.item === 'clamps')).toMatchObject({
 			state: 'fine',
 			remark: ''
 		});
-		await expect(answerLookover(db, jobId, { item: 'paint', state: 'fine', remark: '' })).rejects.toThrow(
+		await expect(answerInspection(db, jobId, { item: 'paint', state: 'fine', remark: '' })).rejects.toThrow(
 			'item'
 		);
-		await expect(answerLookover(db, jobId, { item: 'clamps', state: 'x', remark: '' })).rejects.toThrow(
+		await expect(answerInspection(db, jobId, { item: 'clamps', state: 'x', remark: '' })).rejects.toThrow(
 			'state'
 		);
 	});

@@ -5,7 +5,7 @@ import { InputError } from '../../core/input-error.ts';
 import type { App } from './context.ts';
 import type { Tuner } from './auth/accounts.ts';
 import { openFile } from './files.ts';
-import { photoOf } from './lookover.ts';
+import { photoOf } from './inspection.ts';
 import { jobView, type JobView } from './jobs.ts';
 import { logLine, type LogLine } from './logs.ts';
 import { revision, type Revision } from './revisions.ts';

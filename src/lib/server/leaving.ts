@@ -20,7 +20,7 @@ const JOB_TABLES = [
 	'fills',
 	'typed_readings',
 	'finding_answers',
-	'lookover',
+	'inspection',
 	'photos',
 	'knock_proofs'
 ] as const;

@@ -3,7 +3,7 @@ import { InputError } from '../../core/input-error.ts';
 import type { App } from './context.ts';
 import { jobOfLink } from './customer.ts';
 import { field, orFail } from './http.ts';
-import { addPhoto, MAX_PHOTO_BYTES, removePhoto } from './lookover.ts';
+import { addPhoto, MAX_PHOTO_BYTES, removePhoto } from './inspection.ts';
 
 interface FromPhone {
 	locals: { app: App };

@@ -1,4 +1,4 @@
-/** Stages and fills as they are stored: refused whole, void after other injectors, on the string, gone with the customer. */
+/** Stages and fills as they are stored: refused whole, void after other injectors, on the timeline, gone with the customer. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { changeHardware } from './evidence.ts';
 import { saveGoal } from './goals.ts';
@@ -63,7 +63,7 @@ describe('stages', () => {
 });
 
 describe('fills', () => {
-	it('are kept with where their content is known from, and stand on the string', async () => {
+	it('are kept with where their content is known from, and stand on the timeline', async () => {
 		await noteFill(world.db, jobId, 'Sable', fill());
 		expect(await fillsOf(world.db, jobId)).toMatchObject([
 			{ ethanolPct: 71.5, octaneRon: null, source: 'sensor', author: 'Sable' }

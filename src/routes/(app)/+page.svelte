@@ -127,7 +127,7 @@
 {#snippet table(rows: typeof data.rows, offset: number)}
 	<table class="w-full table-fixed border-collapse text-left">
 		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
+			<tr class="table-head">
 				<th class="w-[124px] py-1.5 font-normal">Newest log</th>
 				<th class="w-[31%] py-1.5 font-normal">Job</th>
 				<th class="py-1.5 font-normal">What is known</th>

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -13,43 +16,25 @@
 		It belongs to the owner, who invites the other tuners. The code stands in what the server printed when it
 		started.
 	</p>
-	{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-			{form.message}
-		</p>{/if}
+	<Alert box message={messageOf(form)} class="mb-4" />
 	<form method="POST" class="space-y-3">
-		<label class="block"
-			><span class="text-[13px]">Code</span><input
-				name="code"
-				required
-				autocomplete="off"
-				value={form?.entered?.['code'] ?? data.code}
-			/></label
+		<Field title="Code" class="block"
+			><input name="code" required autocomplete="off" value={form?.entered?.['code'] ?? data.code} /></Field
 		>
-		<label class="block"
-			><span class="text-[13px]">Your name</span><input
-				name="name"
-				required
-				autocomplete="name"
-				value={form?.entered?.['name'] ?? ''}
-			/></label
+		<Field title="Your name" class="block"
+			><input name="name" required autocomplete="name" value={form?.entered?.['name'] ?? ''} /></Field
 		>
-		<label class="block"
-			><span class="text-[13px]">Mail address</span><input
+		<Field title="Mail address" class="block"
+			><input
 				name="email"
 				type="email"
 				required
 				autocomplete="username"
 				value={form?.entered?.['email'] ?? ''}
-			/></label
+			/></Field
 		>
-		<label class="block"
-			><span class="text-[13px]">Password, at least 10 characters</span><input
-				name="password"
-				type="password"
-				required
-				minlength="10"
-				autocomplete="new-password"
-			/></label
+		<Field title="Password, at least 10 characters" class="block"
+			><input name="password" type="password" required minlength="10" autocomplete="new-password" /></Field
 		>
 		<button class="button button-main w-full justify-center py-2!">Make the account</button>
 	</form>

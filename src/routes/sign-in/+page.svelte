@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { page } from '$app/state';
 	import type { PageProps } from './$types';
 
@@ -12,9 +15,7 @@
 <main class="mx-auto mt-[14vh] max-w-[340px] px-4">
 	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-4">Sign in</h1>
-	{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-			{form.message}
-		</p>{/if}
+	<Alert box message={messageOf(form)} class="mb-4" />
 	{#if data.demo}
 		<form method="POST" action={action('demo')} class="border-line mb-6 border-b pb-6">
 			<button class="button button-main w-full justify-center py-2!">Sign in as the demo tuner</button>
@@ -24,14 +25,12 @@
 		</form>
 	{/if}
 	<form method="POST" action={action('password')} class="space-y-3">
-		<label class="block">
-			<span class="text-[13px]">Mail address</span>
+		<Field title="Mail address" class="block">
 			<input name="email" type="email" autocomplete="username" required value={form?.email ?? ''} />
-		</label>
-		<label class="block">
-			<span class="text-[13px]">Password</span>
+		</Field>
+		<Field title="Password" class="block">
 			<input name="password" type="password" autocomplete="current-password" required />
-		</label>
+		</Field>
 		<button class="button {data.demo ? '' : 'button-main'} w-full justify-center py-2!">Sign in</button>
 	</form>
 	<p class="text-muted mt-6 text-[13px]">

@@ -11,7 +11,6 @@ import { check, MORE_FUEL, type Told } from '../check.ts';
 import { grade } from '../types.ts';
 
 const SMOOTH_S = 0.1;
-const DIFFER_POINTS = 3;
 
 /** How the duty came to be known. */
 const HOW = { window: 'of the injection window', pulse: 'from pulse width', logged: 'as logged' };
@@ -70,7 +69,7 @@ export const injDuty = check({
 			...(rpm && Number.isFinite(rpm[at]) ? { rpm: rpm[at]! } : {}),
 			how: !computed ? 'logged' : vehicle.engine.injection === 'direct' ? 'window' : 'pulse'
 		} as const;
-		const differs = Math.abs(apart) > DIFFER_POINTS;
+		const differs = Math.abs(apart) > profile.dutyDiffersPoints;
 		if (!graded && !differs) return pass(`Highest ${highestSaid(seen)}`);
 		return found(
 			finding(input, {

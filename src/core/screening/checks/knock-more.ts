@@ -11,8 +11,6 @@ import { check, type Told } from '../check.ts';
 /** The controller answers within this long, or not at all. */
 const ANSWER_S = 0.3;
 const LONG_S = 0.1;
-/** Less overlap than this is chance. */
-const OVERLAP = 0.1;
 
 type MissedFacts = { times: number };
 
@@ -90,7 +88,7 @@ export const knockMonitor = check({
 		const loaded = knock.filter((e) => e.loaded && e.peakDeg >= profile.knockWatchDeg);
 		if (loaded.length === 0) return pass('The controller pulls nothing that the monitor could confirm.');
 		const share = monitorShare(loaded, monitor, frame, profile.monitorLevel);
-		if (share >= OVERLAP)
+		if (100 * share >= profile.monitorAgreesPct)
 			return pass(
 				`The monitor agrees with the controller in ${fixed(100 * share, 0)} % of the retard: it is taken as real.`
 			);
@@ -99,7 +97,7 @@ export const knockMonitor = check({
 				severity: 'note',
 				facts: { times: loaded.length, sharePct: 100 * share },
 				value: 100 * share,
-				limit: 100 * OVERLAP,
+				limit: profile.monitorAgreesPct,
 				unit: '%',
 				runs: loaded.map((e) => ({ from: e.from, to: e.to })),
 				channels: ['knockMonitor', 'knockRetard', 'rpm', 'map']

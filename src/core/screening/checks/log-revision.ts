@@ -3,6 +3,7 @@
  * replaying the timing and target tables of every revision along the log.
  */
 import { FLAG, UNUSABLE } from '../../evidence/segments/kinds.ts';
+import type { LimitName } from '../../limits/profile.ts';
 import type { Calibration } from '../../calibration/document.ts';
 import { along } from '../../calibration/along.ts';
 import type { Columns } from '../../logfile/frame.ts';
@@ -17,15 +18,29 @@ interface Table {
 	channel: string;
 	unit: string;
 	/** Least difference of the deviations that tells revisions apart. */
-	margin: number;
+	margin: LimitName;
 	/** Root mean square beyond which a revision doesn't explain the log. */
-	explains: number;
+	explains: LimitName;
 	decimals: number;
 }
 
 const TABLES: readonly Table[] = [
-	{ id: 'spark.table', channel: 'sparkBase', unit: '°', margin: 0.5, explains: 2, decimals: 2 },
-	{ id: 'lambda.target', channel: 'lambda.target', unit: 'λ', margin: 0.01, explains: 0.03, decimals: 3 }
+	{
+		id: 'spark.table',
+		channel: 'sparkBase',
+		unit: '°',
+		margin: 'revisionTimingDeg',
+		explains: 'revisionTimingFarDeg',
+		decimals: 2
+	},
+	{
+		id: 'lambda.target',
+		channel: 'lambda.target',
+		unit: 'λ',
+		margin: 'revisionTargetLambda',
+		explains: 'revisionTargetFarLambda',
+		decimals: 3
+	}
 ];
 const RATIO = 2;
 const MIN_SAMPLES = 60;
@@ -77,7 +92,7 @@ export const logRevision = check({
 		`This may not be the file that your tuner sent: ${uncapital(f.title)}. Check which file is in the car.`,
 	units: { stated: 'revision', real: 'revision', statedOff: '', realOff: '', revisions: 'revisions' },
 	run(input) {
-		const { calibrations, calibration, frame, segments } = input;
+		const { calibrations, calibration, frame, segments, profile } = input;
 		if (!calibration) return notChecked('no calibration was given', 'the calibration of the revision');
 		const stated = calibrations.indexOf(calibration);
 		const ids = input.log.channels.find((c) => c.id === 'calibrationId')?.texts.filter(Boolean) ?? [];
@@ -111,7 +126,11 @@ export const logRevision = check({
 			);
 		for (const { table, rms } of seen) {
 			const best = rms.reduce((b, r, i) => (r < rms[b]! || !Number.isFinite(rms[b]!) ? i : b), stated);
-			if (best !== stated && rms[stated]! >= RATIO * rms[best]! && rms[stated]! - rms[best]! >= table.margin)
+			if (
+				best !== stated &&
+				rms[stated]! >= RATIO * rms[best]! &&
+				rms[stated]! - rms[best]! >= profile[table.margin]
+			)
 				return found({
 					...finding(input, {
 						severity: 'stop',
@@ -123,7 +142,7 @@ export const logRevision = check({
 							statedOff: rms[stated]!,
 							realOff: rms[best]!
 						},
-						limit: table.margin,
+						limit: profile[table.margin],
 						unit: table.unit,
 						channels: [table.channel, 'rpm', 'map']
 					}),
@@ -131,7 +150,7 @@ export const logRevision = check({
 				});
 		}
 		const unexplained = seen.filter(({ table, rms }) =>
-			rms.every((r) => !Number.isFinite(r) || r > table.explains)
+			rms.every((r) => !Number.isFinite(r) || r > profile[table.explains])
 		);
 		if (unexplained.length === seen.length) {
 			const { table, rms } = unexplained[0]!;
@@ -145,7 +164,7 @@ export const logRevision = check({
 						unexplained: unexplained.map((u) => u.table.channel),
 						revisions: calibrations.length
 					},
-					limit: table.explains,
+					limit: profile[table.explains],
 					unit: table.unit,
 					channels: unexplained.map((u) => u.table.channel)
 				}),
@@ -154,7 +173,9 @@ export const logRevision = check({
 		}
 		const others = calibrations.map((_, i) => i).filter((i) => i !== stated);
 		const apart = others.filter((i) =>
-			seen.some(({ table, rms }) => rms[i]! >= RATIO * rms[stated]! && rms[i]! - rms[stated]! >= table.margin)
+			seen.some(
+				({ table, rms }) => rms[i]! >= RATIO * rms[stated]! && rms[i]! - rms[stated]! >= profile[table.margin]
+			)
 		);
 		const fit = seen.map(
 			({ table, rms }) => `${table.channel} within ${fixed(rms[stated]!, table.decimals)} ${table.unit}`

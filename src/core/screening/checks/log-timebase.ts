@@ -7,7 +7,6 @@ import { worst, type Severity } from '../types.ts';
 import { fixed, list, plural, seconds, uncapital } from '../../format.ts';
 
 const GAP_STEPS = 5;
-const GAP_S = 0.5;
 /** Share of samples at or before their predecessor that is worth telling. */
 const DISORDER_SHARE = 0.005;
 /** Channels whose rate decides whether a pull can be judged. */
@@ -55,7 +54,7 @@ export const logTimebase = check({
 		let longest = 0;
 		for (let i = 1; i < t.length; i++) {
 			const step = t[i]! - t[i - 1]!;
-			if (!(step > GAP_STEPS * frame.stepS && step > GAP_S)) continue;
+			if (!(step > GAP_STEPS * frame.stepS && step > profile.gapS)) continue;
 			gaps++;
 			if (loadedAt(i)) loadedGaps++;
 			longest = Math.max(longest, step);
@@ -92,7 +91,7 @@ export const logTimebase = check({
 					...(slow ? { slow: slowest.raw || slowest.id, slowHz: slowest.rateHz } : {})
 				},
 				value: gaps ? longest : (slowest?.rateHz ?? restartsS.length),
-				limit: gaps ? GAP_S : profile.rateWatchHz,
+				limit: gaps ? profile.gapS : profile.rateWatchHz,
 				unit: gaps ? 's' : 'Hz',
 				channels: ['rpm']
 			}),

@@ -8,18 +8,18 @@ import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
 import { fixed, signed } from '../../format.ts';
 
-const ON_PCT = 1;
 const BIN_PCT = 10;
-const ON_TARGET_PCT = 2;
-const LEAST_S = 0.3;
+/** Shorter than this nothing of it counts. */
+export const LEAST_NITROUS_S = 0.3;
 
 /** Full duty belongs to the last ten percent. */
 const binOf = (dutyPct: number): number => Math.floor(Math.min(dutyPct, 100 - 1e-6) / BIN_PCT);
 
-const nitrousOn =
-	({ segments }: Prepared, duty: Float32Array) =>
+/** Samples with nitrous on and nothing in the way that is no mixture. */
+export const nitrousOn =
+	({ segments, profile }: Prepared, duty: Float32Array) =>
 	(i: number) =>
-		duty[i]! > ON_PCT && !(segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire));
+		duty[i]! > profile.nitrousOnPct && !(segments.flags[i]! & (FLAG.limiter | FLAG.shift | FLAG.misfire));
 
 /** The leanest of the banks sample by sample: what nitrous has to be safe for. */
 export function leanestOf(banks: readonly (Float32Array | null)[]): Float32Array | null {
@@ -44,15 +44,15 @@ export interface NitrousBin {
 
 /** Fuel with nitrous on and the mixture on its target, by solenoid duty; null where a channel for it is missing. */
 export function nitrousBins(input: Prepared): NitrousBin[] | null {
-	const { frame, believed, target } = input;
+	const { frame, believed, target, profile } = input;
 	const duty = frame.get('nitrousDuty');
 	const [flow, base, adder] = [frame.get('fuelFlow'), frame.get('fuelFlowBase'), frame.get('nitrousFuel')];
 	const lambda = leanestOf(believed.banks);
 	const aim = target.values;
 	if (!duty || !flow || !base || !adder || !lambda || !aim) return null;
 	const on = nitrousOn(input, duty);
-	const met = (i: number) => Math.abs(100 * (lambda[i]! / aim[i]! - 1)) <= ON_TARGET_PCT;
-	const least = Math.max(3, Math.ceil(LEAST_S / frame.stepS));
+	const met = (i: number) => Math.abs(100 * (lambda[i]! / aim[i]! - 1)) <= profile.nitrousOnTargetPct;
+	const least = Math.max(3, Math.ceil(LEAST_NITROUS_S / frame.stepS));
 	const short = derived(flow, (f, i) => f - (base[i]! + adder[i]!));
 	return [...new Set(Array.from(duty, binOf))]
 		.filter((bin) => Number.isFinite(bin))
@@ -93,7 +93,7 @@ export const nitrousFuel = check({
 		if (!flow) return notChecked('the fuel flow is not logged', 'fuelFlow');
 		if (!base) return notChecked('the fuel flow without nitrous is not logged', 'fuelFlowBase');
 		if (!adder) return notChecked('the nitrous fuel is not logged', 'nitrousFuel');
-		if (stretches(frame, LEAST_S, nitrousOn(input, duty)).length === 0)
+		if (stretches(frame, LEAST_NITROUS_S, nitrousOn(input, duty)).length === 0)
 			return notChecked('nitrous is never on in this log', 'a nitrous pass');
 		if (!leanestOf(believed.banks) || !target.values)
 			return notChecked(
@@ -103,7 +103,7 @@ export const nitrousFuel = check({
 		const bins = nitrousBins(input) ?? [];
 		if (bins.length === 0)
 			return notChecked(
-				'the mixture never met its target within 2 % while nitrous was on: fuel can only be judged then',
+				`the mixture never met its target within ${profile.nitrousOnTargetPct} % while nitrous was on: fuel can only be judged then`,
 				'a pass on target'
 			);
 		const worst = bins.reduce((a, b) => (Math.abs(b.offPct) > Math.abs(a.offPct) ? b : a));
@@ -159,7 +159,7 @@ export const nitrousTiming = check({
 		if (duty && final && base) {
 			takenOut = medianWhere(
 				derived(base, (b, i) => b - final[i]!),
-				(i) => duty[i]! > ON_PCT,
+				(i) => duty[i]! > profile.nitrousOnPct,
 				5
 			);
 		}
@@ -183,7 +183,7 @@ export const nitrousTiming = check({
 				value: per50,
 				limit: profile.nitrousDegPer50Hp,
 				unit: '° per 50 hp',
-				runs: duty ? stretches(frame, 0.1, (i) => duty[i]! > ON_PCT, 0.2) : [],
+				runs: duty ? stretches(frame, 0.1, (i) => duty[i]! > profile.nitrousOnPct, 0.2) : [],
 				channels: ['spark', 'sparkBase', 'nitrousDuty', 'rpm']
 			})
 		);

@@ -4,7 +4,7 @@ import type {
 	FillTable,
 	HardwareChangeTable,
 	JobTable,
-	LookoverTable,
+	InspectionTable,
 	PhotoTable,
 	PlugReadingTable,
 	StageCallTable,
@@ -76,7 +76,7 @@ export interface Database {
 	mails: MailTable;
 	messages: MessageTable;
 	caught_mails: CaughtMailTable;
-	lookover: LookoverTable;
+	inspection: InspectionTable;
 	photos: PhotoTable;
 	invitations: InvitationTable;
 	tuner_settings: TunerSettingTable;

@@ -27,7 +27,7 @@
 	<div class="overflow-x-auto">
 		<table class="text-right text-[14px]">
 			<thead>
-				<tr class="text-muted border-strong-line border-b text-[13px]">
+				<tr class="table-head">
 					<th class="w-[290px] py-1 pr-3 text-left font-normal"
 						>{line.axis.title}{line.axis.unit ? `, ${line.axis.unit}` : ''}</th
 					>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** The proof protocol of a job: what was compared, what it says, and which step this log may stand for. */
+	import Alert from '$lib/ui/Alert.svelte';
 	import { fixed } from '$core/format';
 	import { enhance } from '$app/forms';
 	import type { KnockEntry } from '$core/evidence/knock/knock-view';
@@ -42,7 +43,7 @@
 		certainly stays is false, and only then may sensitivity come down, 5 % at a time. The sensors are never
 		switched off.
 	</p>
-	{#if problem}<p role="alert" class="text-stop mb-2">{problem}</p>{/if}
+	<Alert message={problem} class="mb-2" />
 	{#each proofs as p (p.id)}
 		{@const base = p.steps.find((x) => x.step === 'baseline')}
 		<article class="border-line mb-3 border-b pb-3">

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Readings from a film or a sheet, typed in beside the log and set against it. */
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { fixed } from '$core/format';
 	import { TYPED_UNITS, type TypedKind } from '$core/evidence/typed-reading';
@@ -47,7 +48,7 @@
 			{#if r.answer.rows.length}
 				<table class="numbers mt-1 text-right text-[14px]">
 					<thead>
-						<tr class="text-muted border-strong-line border-b text-[13px]">
+						<tr class="table-head">
 							<th class="pr-6 text-left font-normal">rpm</th><th class="w-[110px] font-normal"
 								>Typed, {unit(r)}</th
 							><th class="w-[110px] font-normal">In the log</th><th class="w-[110px] font-normal"
@@ -87,28 +88,28 @@
 					if (result.type === 'success') open = false;
 				}}
 		>
-			<label
-				><span class="text-[13px]">What was read</span><select name="kind" bind:value={kind}
+			<Field title="What was read"
+				><select name="kind" bind:value={kind}
 					>{#each KINDS as [id, title] (id)}<option value={id}>{title}</option>{/each}</select
-				></label
+				></Field
 			>
-			<label
-				><span class="text-[13px]">Where</span><input
+			<Field title="Where"
+				><input
 					name="source"
 					required
 					minlength="3"
 					maxlength="200"
 					placeholder="film of the gauge on the pillar"
-				/></label
+				/></Field
 			>
-			<label
-				><span class="text-[13px]">In</span><select name="unit"
+			<Field title="In"
+				><select name="unit"
 					>{#each TYPED_UNITS[kind] as u (u)}<option value={u}>{u || 'words'}</option>{/each}</select
-				></label
+				></Field
 			>
-			<label class="col-span-3"
-				><span class="text-[13px]"
-					>{kind === 'maxima' ? 'What it shows, a line each' : 'Engine speed and value, a line each'}</span
+			<Field
+				title={kind === 'maxima' ? 'What it shows, a line each' : 'Engine speed and value, a line each'}
+				class="col-span-3"
 				><textarea
 					name="values"
 					class="numbers"
@@ -118,7 +119,7 @@
 						? 'boost 215 kPa'
 						: kind === 'timing'
 							? '3000 14'
-							: '3000 12.8\n4000 12.4'}></textarea></label
+							: '3000 12.8\n4000 12.4'}></textarea></Field
 			>
 			<div class="col-span-3 flex gap-2">
 				<button class="button button-main">Set it beside the log</button>

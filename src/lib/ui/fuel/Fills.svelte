@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** What went into the tank: a pump's blend differs each time. */
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import type { FillRecord } from '$lib/server/stages';
 	import { moment } from '../time';
@@ -54,34 +55,20 @@
 				};
 			}}
 		>
-			<label
-				><span class="text-[13px]">When</span><input type="datetime-local" bind:value={at} required /></label
+			<Field title="When"><input type="datetime-local" bind:value={at} required /></Field>
+			<Field title="Ethanol, %" class="w-28"
+				><input name="ethanolPct" inputmode="decimal" autocomplete="off" /></Field
 			>
-			<label class="w-28"
-				><span class="text-[13px]">Ethanol, %</span><input
-					name="ethanolPct"
-					inputmode="decimal"
-					autocomplete="off"
-				/></label
-			>
-			<label
-				><span class="text-[13px]">Known from</span><select name="source"
+			<Field title="Known from"
+				><select name="source"
 					>{#each SOURCES as [value, word] (value)}<option {value}>{word}</option>{/each}</select
-				></label
+				></Field
 			>
-			<label class="w-28"
-				><span class="text-[13px]">Octane, RON</span><input
-					name="octaneRon"
-					inputmode="decimal"
-					autocomplete="off"
-				/></label
+			<Field title="Octane, RON" class="w-28"
+				><input name="octaneRon" inputmode="decimal" autocomplete="off" /></Field
 			>
-			<label class="min-w-48 flex-1"
-				><span class="text-[13px]">In words</span><input
-					name="words"
-					maxlength="300"
-					placeholder="how much, from where"
-				/></label
+			<Field title="In words" class="min-w-48 flex-1"
+				><input name="words" maxlength="300" placeholder="how much, from where" /></Field
 			>
 			<button class="button">Note it</button>
 			<button type="button" class="button" onclick={() => (open = false)}>Cancel</button>

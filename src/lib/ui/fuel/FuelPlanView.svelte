@@ -61,7 +61,7 @@
 			<h2 class="mb-1">Duty, warm day and worst day, %</h2>
 			<table class="w-full text-right text-[14px]">
 				<thead
-					><tr class="text-muted border-strong-line border-b text-[13px]"
+					><tr class="table-head"
 						><th class="text-left font-normal">Ethanol, %</th>{#each flows as f (f)}<th
 								class="font-normal"
 								colspan="2">{fixed(f, 0)} cm³/min{f === own ? ', in' : ''}</th

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Stages on the way to the fuel: what is done, what is open, what would open the rest. */
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import type { Stage } from '$core/fuelling/stages';
 	import Mark from '../findings/Mark.svelte';
@@ -50,10 +51,9 @@
 							}}
 					>
 						<input type="hidden" name="stage" value={s.kind} />
-						<label class="flex-1"
-							><span class="text-[13px]">What says that it is done</span>
+						<Field title="What says that it is done" class="flex-1">
 							<!-- svelte-ignore a11y_autofocus -->
-							<input name="words" required minlength="10" maxlength="1000" autofocus /></label
+							<input name="words" required minlength="10" maxlength="1000" autofocus /></Field
 						>
 						<button class="button button-main">{s.title} is done</button>
 					</form>

@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** "This log won't do, please log again": the faults in the customer's words and the plan to follow, sent. */
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { TEMPLATES } from '$core/planning/templates';
 
@@ -32,8 +34,8 @@
 			};
 		}}
 	>
-		<label class="block"
-			><span class="text-[13px]">To the customer</span><textarea
+		<Field title="To the customer" class="block"
+			><textarea
 				name="body"
 				rows="7"
 				required
@@ -41,7 +43,7 @@
 				bind:value={body}
 				onkeydown={(e) => {
 					if (e.key === 'Enter' && (e.ctrlKey || e.metaKey)) area?.form?.requestSubmit();
-				}}></textarea></label
+				}}></textarea></Field
 		>
 		<div class="mt-2 flex flex-wrap items-center gap-3">
 			<label class="flex items-center gap-2 text-[13px]"
@@ -59,6 +61,6 @@
 				>{email ? `mailed to ${email}` : 'shown on the page of the customer; no mail address is known'}</span
 			>
 		</div>
-		{#if problem}<p role="alert" class="text-stop mt-2">{problem}</p>{/if}
+		<Alert message={problem} class="mt-2" />
 	</form>
 </section>

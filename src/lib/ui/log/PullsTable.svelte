@@ -19,7 +19,7 @@
 	<h2 class="mb-1">Pulls</h2>
 	<table class="w-full text-right">
 		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
+			<tr class="table-head">
 				<th class="py-1 text-left font-normal">Pull</th><th class="py-1 font-normal">Gear</th><th
 					class="py-1 font-normal">rpm</th
 				>

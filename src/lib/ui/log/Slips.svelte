@@ -83,7 +83,7 @@
 {#if rows.length}
 	<table class="w-full text-right text-[14px]" aria-label="Timeslips">
 		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
+			<tr class="table-head">
 				<th class="py-1 text-left font-normal">Run</th>
 				{#each TIMES as [key, title] (key)}<th class="pl-3 font-normal whitespace-nowrap">{title}</th>{/each}
 				<th class="pl-3 font-normal">1/8, {unit}</th><th class="pl-3 font-normal">1/4, {unit}</th><th></th>

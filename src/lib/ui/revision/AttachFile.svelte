@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** A closed file for the customer's flashing program, attached to a revision; after the release it goes to the customer at once. */
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { untrack } from 'svelte';
 
@@ -56,18 +58,16 @@
 </script>
 
 <div class="grid max-w-xl grid-cols-2 gap-2">
-	<label class="col-span-2"
-		><span class="text-[13px]">File</span><input type="file" bind:this={fileInput} /></label
-	>
-	<label><span class="text-[13px]">For controller hardware</span><input bind:value={hardware} /></label>
-	<label><span class="text-[13px]">with software</span><input bind:value={software} /></label>
+	<Field title="File" class="col-span-2"><input type="file" bind:this={fileInput} /></Field>
+	<Field title="For controller hardware"><input bind:value={hardware} /></Field>
+	<Field title="with software"><input bind:value={software} /></Field>
 	{#if released}<label class="col-span-2 flex items-start gap-2"
 			><input type="checkbox" class="mt-1" bind:checked={confirmed} /><span
 				>It holds what the tables say; I have looked. It goes to the customer at once.</span
 			></label
 		>{/if}
 </div>
-{#if problem}<p role="alert" class="text-stop mt-1">{problem}</p>{/if}
+<Alert message={problem} class="mt-1" />
 <button class="button mt-2" disabled={sending || (released && !confirmed)} onclick={() => void attach()}
 	>{sending ? 'Sending …' : 'Attach'}</button
 >

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** Axes of a table: points added, taken away, moved, or pressure read as a ratio. The table is resampled; how much that changes is said. */
+	import Field from '$lib/ui/Field.svelte';
 	import { plural } from '$core/format';
 	import { usePreferences } from '../preferences.svelte';
 	import { titleOf } from '$core/calibration/items';
@@ -109,17 +110,17 @@
 		{@const a = now[axis]}
 		{#if a}
 			<div class="mb-2 flex items-end gap-2">
-				<label class="min-w-0 flex-1"
-					><span class="text-[13px]"
-						>{name(a)}{a.unit ? `, ${a.unit}` : ''} {axis === 'x' ? 'across' : 'down'}</span
-					>
+				<Field
+					title="{name(a)}{a.unit ? `, ${a.unit}` : ''} {axis === 'x' ? 'across' : 'down'}"
+					class="min-w-0 flex-1"
+				>
 					<input
 						class="numbers w-full"
 						value={shown[axis]}
 						oninput={(e) => (typed = { ...shown, [axis]: e.currentTarget.value })}
 						autocomplete="off"
 						aria-invalid={preview !== null && 'problem' in preview}
-					/></label
+					/></Field
 				>
 				{#if canTurn(a)}
 					<button type="button" class="button" onclick={() => turn(axis)}
@@ -154,13 +155,8 @@
 			{#if c.lost > 0}The new axes no longer reach {Math.round(c.lost * 100)} % of the old range.{/if}
 		</p>
 		<div class="flex items-end gap-2">
-			<label class="flex-1"
-				><span class="text-[13px]">Reason</span><input
-					bind:value={reason}
-					required
-					maxlength="2000"
-					placeholder="why other axes"
-				/></label
+			<Field title="Reason" class="flex-1"
+				><input bind:value={reason} required maxlength="2000" placeholder="why other axes" /></Field
 			>
 			<button class="button">Put the table on these axes</button>
 			<button

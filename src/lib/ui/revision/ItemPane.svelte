@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** One item of a revision: its table, number or setting, and what can be done with it. */
+	import Field from '$lib/ui/Field.svelte';
 	import { itemKind, titleOf } from '$core/calibration/items';
 	import type { Calibration, Item } from '$core/calibration/document';
 	import { isTable } from '$core/calibration/formats/csv';
@@ -112,12 +113,12 @@
 				<button class="button" disabled={changedHere === 0} onclick={() => editor.reject(item.id, selection)}
 					>Back to R{parentNumber}</button
 				>
-				<label class="min-w-60 flex-1">
-					<span class="text-[13px]"
-						>Reason for the {plural(changedHere, 'changed cell', 'changed cells')} selected</span
-					>
+				<Field
+					title="Reason for the {plural(changedHere, 'changed cell', 'changed cells')} selected"
+					class="min-w-60 flex-1"
+				>
 					<input bind:value={reason} placeholder="why this change" />
-				</label>
+				</Field>
 				<button
 					class="button"
 					disabled={changedHere === 0 || !reason.trim()}

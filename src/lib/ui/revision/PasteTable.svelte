@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** A table from the tuner's own program into a draft: by axis values, old and new before it is taken. */
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import type { CurveItem, MapItem } from '$core/calibration/document';
 	import { pasteInto, type Pasted } from '$core/calibration/tables/paste-into';
 	import { plural } from '$core/format';
@@ -37,13 +39,12 @@
 </script>
 
 <section class="border-line mb-3 border-y py-2" aria-label="Paste a table">
-	<label class="block"
-		><span class="text-[13px]">A table copied from your own program, with its axes</span>
+	<Field title="A table copied from your own program, with its axes" class="block">
 		<!-- svelte-ignore a11y_autofocus -->
 		<textarea class="numbers w-full text-[13px]" rows="5" bind:value={text} autofocus spellcheck="false"
-		></textarea></label
+		></textarea></Field
 	>
-	{#if read.problem}<p role="alert" class="text-stop text-[14px]">{read.problem}</p>{/if}
+	<Alert message={read.problem} class="text-[14px]" />
 	{#if read.pasted}
 		<p class="text-[14px]" role="status">
 			{changed.length === 0

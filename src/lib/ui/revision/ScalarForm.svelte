@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** One number of the calibration. */
+	import Field from '$lib/ui/Field.svelte';
 	import type { ScalarItem } from '$core/calibration/document';
 	import { unusual } from '$core/calibration/unusual';
 	import type { DraftEditor } from '../grid/draft.svelte';
@@ -32,21 +33,11 @@
 </p>
 {#if editor.editable}
 	<form class="flex max-w-xl items-end gap-2" onsubmit={submit}>
-		<label
-			><span class="text-[13px]">New value</span><input
-				name="v"
-				type="number"
-				step="any"
-				required
-				value={editor.value(item.id, CELL)}
-			/></label
+		<Field title="New value"
+			><input name="v" type="number" step="any" required value={editor.value(item.id, CELL)} /></Field
 		>
-		<label class="flex-1"
-			><span class="text-[13px]">Reason</span><input
-				bind:value={reason}
-				required
-				placeholder="why this change"
-			/></label
+		<Field title="Reason" class="flex-1"
+			><input bind:value={reason} required placeholder="why this change" /></Field
 		>
 		<button class="button">Set</button>
 		<button type="button" class="button" onclick={() => editor.reject(item.id, [CELL])}>Back</button>

@@ -1,5 +1,6 @@
 <script lang="ts">
 	/** A setting of the calibration: text, number, or yes and no. */
+	import Field from '$lib/ui/Field.svelte';
 	import type { SettingItem } from '$core/calibration/document';
 	import { settingValue } from '$core/revising/edits';
 	import type { DraftEditor } from '../grid/draft.svelte';
@@ -28,8 +29,7 @@
 {#if editor.editable}
 	{#key `${item.id} ${String(item.value)}`}
 		<form class="flex max-w-2xl items-end gap-2" onsubmit={submit}>
-			<label class="flex-1"
-				><span class="text-[13px]">New value</span>
+			<Field title="New value" class="flex-1">
 				{#if typeof own.value === 'boolean'}
 					<select name="value" value={String(item.value)}>
 						<option value="true">true</option>
@@ -37,16 +37,16 @@
 					</select>
 				{:else}
 					<input name="value" value={String(item.value)} autocomplete="off" maxlength="2000" />
-				{/if}</label
+				{/if}</Field
 			>
-			<label class="flex-1"
-				><span class="text-[13px]">Reason</span><input
+			<Field title="Reason" class="flex-1"
+				><input
 					name="reason"
 					required
 					maxlength="2000"
 					value={edit?.reason ?? ''}
 					placeholder="why this change"
-				/></label
+				/></Field
 			>
 			<button class="button">Set</button>
 			{#if edit}<button type="button" class="button" onclick={() => editor.set(item.id, own.value, '')}

@@ -1,7 +1,8 @@
 <script lang="ts">
 	/** The build sheet as a form, and beside it what can't be checked while something is missing. */
+	import Field from '$lib/ui/Field.svelte';
 	import { CHANNELS } from '$core/channels/canonical';
-	import { SENSOR_ROWS, SHEET, type Field } from '$core/vehicle/fields';
+	import { SENSOR_ROWS, SHEET, type Field as SheetField } from '$core/vehicle/fields';
 	import { needsOf } from '$core/vehicle/needs';
 	import { vehicleFromSheet } from '$core/vehicle/sheet';
 	import { usePreferences } from '../preferences.svelte';
@@ -44,7 +45,7 @@
 		)
 	);
 	const preferences = usePreferences();
-	const label = (f: Field) => {
+	const label = (f: SheetField) => {
 		const unit = fieldUnit(f, preferences.units);
 		return `${f.label}${unit ? `, ${unit}` : ''}${f.required ? ' · needed' : ''}`;
 	};
@@ -57,8 +58,10 @@
 				<legend class="float-left mb-2 w-full">{section.title}</legend>
 				<div class="clear-both grid grid-cols-3 gap-x-4 gap-y-3">
 					{#each section.fields as f (f.path)}
-						<label class="block {f.kind === 'pairs' || f.path === 'name' ? 'col-span-2' : ''}">
-							<span class="text-[13px]">{label(f)}</span>
+						<Field
+							title={label(f)}
+							class="block {f.kind === 'pairs' || f.path === 'name' ? 'col-span-2' : ''}"
+						>
 							{#if f.kind === 'choice'}
 								<select name={f.path} bind:value={fields[f.path]}>
 									{#each f.choices ?? [] as [value, word] (value)}<option {value}>{word}</option>{/each}
@@ -75,7 +78,7 @@
 									placeholder={f.hint}
 								/>
 							{/if}
-						</label>
+						</Field>
 					{/each}
 				</div>
 				{#if section.title === 'Sensors'}

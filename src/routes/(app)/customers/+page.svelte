@@ -43,7 +43,7 @@
 	{:else}
 		<table class="w-full table-fixed text-left">
 			<thead>
-				<tr class="text-muted border-strong-line border-b text-[13px]">
+				<tr class="table-head">
 					<th class="w-[300px] py-1.5 font-normal">Customer</th>
 					<th class="py-1.5 font-normal">Vehicles</th>
 					<th class="py-1.5 font-normal">Jobs</th>

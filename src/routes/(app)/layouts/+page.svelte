@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { plural } from '$core/format';
 	import { moment } from '$lib/ui/time';
@@ -16,13 +19,13 @@
 		How a controller’s tables look in your own program. They are made while tables are pasted, and shared by
 		the workshop.
 	</p>
-	{#if form && 'message' in form}<p role="alert" class="text-stop mb-3">{form.message}</p>{/if}
+	<Alert message={messageOf(form)} class="mb-3" />
 	{#if data.layouts.length === 0}
 		<p class="mb-4">None yet: the first job whose tables you paste makes one.</p>
 	{:else}
 		<table class="mb-4 w-full text-left text-[14px]">
 			<thead>
-				<tr class="text-muted border-strong-line border-b text-[13px]">
+				<tr class="table-head">
 					<th class="py-1 font-normal">Layout</th><th class="font-normal">Controller</th><th
 						class="font-normal">Holds</th
 					><th class="font-normal">Last used</th><th></th>
@@ -67,20 +70,9 @@
 										}}
 								>
 									<input type="hidden" name="layout" value={l.id} />
-									<label
-										><span class="text-[13px]">Name</span><input
-											name="name"
-											required
-											value="{l.name} (copy)"
-										/></label
-									>
-									<label
-										><span class="text-[13px]">Controller hardware</span><input
-											name="hardware"
-											required
-										/></label
-									>
-									<label><span class="text-[13px]">Software</span><input name="software" required /></label>
+									<Field title="Name"><input name="name" required value="{l.name} (copy)" /></Field>
+									<Field title="Controller hardware"><input name="hardware" required /></Field>
+									<Field title="Software"><input name="software" required /></Field>
 									<button class="button">Copy it for that controller</button>
 								</form>
 							{/if}
@@ -97,13 +89,8 @@
 		use:enhance
 		class="mb-6 flex items-end gap-2"
 	>
-		<label
-			><span class="text-[13px]">A layout from a file (tanto.layout/1)</span><input
-				type="file"
-				name="file"
-				accept=".json"
-				required
-			/></label
+		<Field title="A layout from a file (tanto.layout/1)"
+			><input type="file" name="file" accept=".json" required /></Field
 		>
 		<button class="button">Import</button>
 	</form>

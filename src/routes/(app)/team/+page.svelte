@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -11,12 +14,10 @@
 
 <main class="max-w-[820px] px-6 py-5">
 	<h1 class="mb-4">Tuners</h1>
-	{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-			{form.message}
-		</p>{/if}
+	<Alert box message={messageOf(form)} class="mb-4" />
 	<table class="mb-6 w-full text-left">
 		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
+			<tr class="table-head">
 				<th class="py-1 font-normal">Name</th><th class="py-1 font-normal">Mail address</th>
 				<th class="py-1 font-normal">Role</th><th class="py-1 text-right font-normal">Signed in</th>
 				<th class="py-1"><span class="sr-only">Remove</span></th>
@@ -44,20 +45,15 @@
 	{#if owner}
 		<h2 class="mb-1">Invite</h2>
 		<form method="POST" action="?/invite" use:enhance class="mb-3 flex max-w-[720px] items-end gap-3">
-			<label class="flex-1"
-				><span class="text-[13px]">Mail address</span><input
-					name="email"
-					type="email"
-					required
-					autocomplete="off"
-				/></label
+			<Field title="Mail address" class="flex-1"
+				><input name="email" type="email" required autocomplete="off" /></Field
 			>
-			<label
-				><span class="text-[13px]">as</span><select name="role"
+			<Field title="as"
+				><select name="role"
 					><option value="tuner">tuner</option><option value="apprentice"
 						>apprentice: prepares, does not release</option
 					></select
-				></label
+				></Field
 			>
 			<button class="button button-main">Invite</button>
 		</form>
@@ -68,9 +64,8 @@
 						? `A mail is on its way to ${form.invited}.`
 						: 'No mail went out; send this link yourself.'}
 				</p>
-				<label class="block"
-					><span class="text-[13px]">The link works once, for seven days, and is shown only now.</span>
-					<input readonly value={form.link} onfocus={(e) => e.currentTarget.select()} /></label
+				<Field title="The link works once, for seven days, and is shown only now." class="block">
+					<input readonly value={form.link} onfocus={(e) => e.currentTarget.select()} /></Field
 				>
 			</div>
 		{/if}

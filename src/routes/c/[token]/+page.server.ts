@@ -4,7 +4,7 @@ import { jobOfLink } from '$lib/server/customer';
 import { field, orFail } from '$lib/server/http';
 import { jobView, setWaiting } from '$lib/server/jobs';
 import { logsOf } from '$lib/server/logs';
-import { lookoverOf } from '$lib/server/lookover';
+import { inspectionOf } from '$lib/server/inspection';
 import { fromCustomer, messagesOf } from '$lib/server/messages';
 import { phoneContext } from '$lib/server/phone-context';
 import { currentRequest } from '$lib/server/requests';
@@ -21,7 +21,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 	const withdrawn = (await withdrawalsOf(db, jobId)).filter((w) => w.number > current!.number).at(-1);
 	const logs = await logsOf(db, jobId);
 	const plan = await currentRequest(db, jobId);
-	const lookover = await lookoverOf(db, jobId);
+	const inspection = await inspectionOf(db, jobId);
 	return {
 		revision: {
 			id: current!.id,
@@ -49,7 +49,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 			purpose: plan.plan.purpose ?? '',
 			steps: plan.plan.manoeuvres?.length ?? 0
 		},
-		lookover: { open: lookover.filter((i) => i.state === null).length, all: lookover.length },
+		inspection: { open: inspection.filter((i) => i.state === null).length, all: inspection.length },
 		done: job.done,
 		waitingOn: job.waitingOn,
 		context: await phoneContext(db, job, true),

@@ -31,8 +31,8 @@
 				? 'file'
 				: data.done || waiting
 					? 'nothing'
-					: data.lookover.open > 0 && !data.revision.released && data.sent.length === 0
-						? 'lookover'
+					: data.inspection.open > 0 && !data.revision.released && data.sent.length === 0
+						? 'inspection'
 						: data.plan || data.sent.length === 0
 							? 'drive'
 							: 'send'
@@ -152,18 +152,18 @@
 	</p>
 {/snippet}
 
-{#snippet lookoverBody()}
+{#snippet inspectionBody()}
 	<p class="mt-1 mb-2">
-		Before the first log, with the phone in your hand. {data.lookover.all} things, some with a photo.
+		Before the first log, with the phone in your hand. {data.inspection.all} things, some with a photo.
 	</p>
 	<a
-		class="button {next === 'lookover' ? 'button-main' : ''} w-full justify-center py-3!"
-		href="{data.base}/lookover"
-		>{data.lookover.open === data.lookover.all
+		class="button {next === 'inspection' ? 'button-main' : ''} w-full justify-center py-3!"
+		href="{data.base}/inspection"
+		>{data.inspection.open === data.inspection.all
 			? 'Begin'
-			: data.lookover.open === 0
+			: data.inspection.open === 0
 				? 'See your answers'
-				: `Go on: ${data.lookover.open} left`}</a
+				: `Go on: ${data.inspection.open} left`}</a
 	>
 {/snippet}
 
@@ -257,11 +257,11 @@
 		fileBody,
 		form !== null && 'confirmed' in form
 	)}{/if}
-{#if next === 'lookover'}{@render part('lookover', 'Look over the car', lookoverBody)}{/if}
+{#if next === 'inspection'}{@render part('inspection', 'Look over the car', inspectionBody)}{/if}
 {@render part('drive', 'Drive and record', driveBody)}
 {@render part('send', 'Send the log', sendBody, next === 'drive' || sentNow)}
 {@render part('problem', 'Something is wrong with it', problemBody, waiting)}
-{#if next !== 'lookover'}{@render part('lookover', 'Look over the car', lookoverBody)}{/if}
+{#if next !== 'inspection'}{@render part('inspection', 'Look over the car', inspectionBody)}{/if}
 {#if data.sent.length}{@render part('ready', 'Before an event', readyBody)}{/if}
 {@render part('plugs', 'Photos of the spark plugs', plugsBody)}
 {@render part('write', 'Write to your tuner', writeBody, form !== null || newest?.kind === 'from-customer')}

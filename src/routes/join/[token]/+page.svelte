@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -10,26 +13,13 @@
 	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-1">You are invited</h1>
 	<p class="text-muted mb-4">You will sign in as {data.email}.</p>
-	{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-			{form.message}
-		</p>{/if}
+	<Alert box message={messageOf(form)} class="mb-4" />
 	<form method="POST" class="space-y-3">
-		<label class="block"
-			><span class="text-[13px]">Your name</span><input
-				name="name"
-				required
-				autocomplete="name"
-				value={form?.entered?.['name'] ?? ''}
-			/></label
+		<Field title="Your name" class="block"
+			><input name="name" required autocomplete="name" value={form?.entered?.['name'] ?? ''} /></Field
 		>
-		<label class="block"
-			><span class="text-[13px]">Password, at least 10 characters</span><input
-				name="password"
-				type="password"
-				required
-				minlength="10"
-				autocomplete="new-password"
-			/></label
+		<Field title="Password, at least 10 characters" class="block"
+			><input name="password" type="password" required minlength="10" autocomplete="new-password" /></Field
 		>
 		<button class="button button-main w-full justify-center py-2!">Make the account</button>
 	</form>

@@ -138,5 +138,11 @@ export const FROM_011: Record<string, Migration> = {
 				await text(`create trigger ${name} after insert on ${table} begin
 					insert or replace into timeline (kind, ref) values ('${kind}', new.id); end`);
 		}
+	},
+	'020-inspection': {
+		async up(db: Kysely<unknown>) {
+			// Called by the field's own word.
+			await db.schema.alterTable('lookover').renameTo('inspection').execute();
+		}
 	}
 };

@@ -97,7 +97,7 @@ export interface TimelineTable {
 	ref: number;
 }
 
-export interface LookoverTable {
+export interface InspectionTable {
 	job_id: number;
 	item: string;
 	state: 'fine' | 'not-fine' | 'unsure';

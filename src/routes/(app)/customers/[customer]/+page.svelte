@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';
@@ -17,9 +20,7 @@
 <main class="max-w-[980px] px-6 py-5">
 	<p class="text-muted text-[13px]"><a class="underline" href="/customers">Customers</a></p>
 	<h1 class="mt-1 mb-4 break-words">{c.name}</h1>
-	{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-			{form.message}
-		</p>{/if}
+	<Alert box message={messageOf(form)} class="mb-4" />
 	{#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">Saved.</p>{/if}
 	<form
 		method="POST"
@@ -29,24 +30,14 @@
 				update({ reset: false })}
 		class="grid grid-cols-2 gap-4"
 	>
-		<label class="block"
-			><span class="text-[13px]">Name · needed</span><input
-				name="name"
-				required
-				value={was('name', c.name)}
-			/></label
+		<Field title="Name · needed" class="block"
+			><input name="name" required value={was('name', c.name)} /></Field
 		>
-		<label class="block"
-			><span class="text-[13px]">Mail address</span><input
-				name="email"
-				type="email"
-				value={was('email', c.email ?? '')}
-			/></label
+		<Field title="Mail address" class="block"
+			><input name="email" type="email" value={was('email', c.email ?? '')} /></Field
 		>
-		<label class="col-span-2 block"
-			><span class="text-[13px]">Notes, for the tuners only</span><textarea name="notes" rows="3"
-				>{was('notes', c.notes)}</textarea
-			></label
+		<Field title="Notes, for the tuners only" class="col-span-2 block"
+			><textarea name="notes" rows="3">{was('notes', c.notes)}</textarea></Field
 		>
 		<div><button class="button button-main">Save</button></div>
 	</form>
@@ -91,9 +82,8 @@
 			>
 		</p>
 		<form method="POST" action="?/delete" use:enhance class="flex max-w-xl items-end gap-2">
-			<label class="flex-1"
-				><span class="text-[13px]">Type “{c.name}” to delete it</span>
-				<input name="typed" required autocomplete="off" bind:value={typed} /></label
+			<Field title="Type “{c.name}” to delete it" class="flex-1">
+				<input name="typed" required autocomplete="off" bind:value={typed} /></Field
 			>
 			<button class="button" disabled={!exported || typed.trim() !== c.name.trim()}>Delete for good</button>
 		</form>

@@ -3,7 +3,7 @@
 	import { page } from '$app/state';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
-	import JobString from '$lib/ui/string/JobString.svelte';
+	import JobTimeline from '$lib/ui/timeline/JobTimeline.svelte';
 	import type { LayoutProps } from './$types';
 
 	let { data, children }: LayoutProps = $props();
@@ -19,7 +19,7 @@
 		['tables', 'Tables'],
 		['vehicle', 'Vehicle'],
 		['limits', 'Limits'],
-		['lookover', 'Look-over'],
+		['inspection', 'Look-over'],
 		['advice', 'Advice'],
 		['summary', 'Summary']
 	] as const;
@@ -53,7 +53,7 @@
 				>
 			{/each}
 		</nav>
-		<JobString jobId={data.job.id} events={data.events} />
+		<JobTimeline jobId={data.job.id} events={data.events} />
 	</aside>
 	<main class="min-w-0 flex-1 px-6 py-5">
 		<!-- On paper the string beside it is missing: the sheet says itself whose it is, and what holds the job up. -->

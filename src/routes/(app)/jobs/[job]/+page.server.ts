@@ -6,7 +6,7 @@ import { isInTheCar } from '$lib/server/in-car';
 import { saveRecord, setWaiting } from '$lib/server/jobs';
 import { linkOf, renewLink, revokeLinks } from '$lib/server/links';
 import { logsOf, screeningOf } from '$lib/server/logs';
-import { lookoverOf } from '$lib/server/lookover';
+import { inspectionOf } from '$lib/server/inspection';
 import { addNote, messagesOf, toCustomer } from '$lib/server/messages';
 import { recordFrom } from '$lib/server/new-job-form';
 import { currentRequest } from '$lib/server/requests';
@@ -43,7 +43,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		/** Why no mail goes to this customer; `null` where it does. */
 		mailOff: job.email ? locals.app.mailer.off : 'no mail address of this customer is known',
 		plan: await currentRequest(db, job.id),
-		lookover: await lookoverOf(db, job.id),
+		inspection: await inspectionOf(db, job.id),
 		link: link && { until: link.until, address: link.token ? `/c/${link.token}` : null }
 	};
 };

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { goto, invalidateAll } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
@@ -16,9 +17,9 @@
 	const preferences = usePreferences();
 	const busy = $derived(data.logs.filter((l) => l.state === 'received' || l.state === 'reading'));
 	const vehicle = $derived(data.job.vehicle);
-	const answered = $derived(data.lookover.filter((i) => i.state !== null).length);
+	const answered = $derived(data.inspection.filter((i) => i.state !== null).length);
 	const worries = $derived(
-		data.lookover.filter((i) => i.state === 'not-fine' || i.state === 'unsure').length
+		data.inspection.filter((i) => i.state === 'not-fine' || i.state === 'unsure').length
 	);
 	const link = $derived(data.link?.address ? `${page.url.origin}${data.link.address}` : null);
 	const open = $derived(data.logs.filter((l) => l.takenOut === null));
@@ -147,11 +148,11 @@
 			>{/if}</span
 	>
 	<span
-		>Look over the car: <a class="underline" href="/jobs/{data.job.id}/lookover"
+		>Look over the car: <a class="underline" href="/jobs/{data.job.id}/inspection"
 			>{answered === 0
 				? 'no answer yet'
 				: worries === 0
-					? `${answered} of ${data.lookover.length} fine`
+					? `${answered} of ${data.inspection.length} fine`
 					: `${worries} to talk about`}</a
 		></span
 	>
@@ -179,7 +180,7 @@
 	<h2 class="mt-5 mb-1">Logs</h2>
 	<table class="w-full text-left">
 		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
+			<tr class="table-head">
 				<th class="py-1 font-normal">Log</th><th class="py-1 font-normal">State</th>
 				<th class="py-1 text-right font-normal">Length</th><th class="py-1 text-right font-normal">Rows</th
 				><th class="py-1 text-right font-normal">Size</th>
@@ -282,23 +283,15 @@
 						update({ reset: false })}
 				class="space-y-2"
 			>
-				<label class="block"
-					><span class="text-[13px]">Title</span><input name="title" required value={data.job.title} /></label
+				<Field title="Title" class="block"><input name="title" required value={data.job.title} /></Field>
+				<Field title="Goals: what the customer wants" class="block"
+					><textarea name="goals" rows="2">{data.job.record.goals}</textarea></Field
 				>
-				<label class="block"
-					><span class="text-[13px]">Goals: what the customer wants</span><textarea name="goals" rows="2"
-						>{data.job.record.goals}</textarea
-					></label
+				<Field title="What was done before" class="block"
+					><textarea name="doneBefore" rows="2">{data.job.record.doneBefore}</textarea></Field
 				>
-				<label class="block"
-					><span class="text-[13px]">What was done before</span><textarea name="doneBefore" rows="2"
-						>{data.job.record.doneBefore}</textarea
-					></label
-				>
-				<label class="block"
-					><span class="text-[13px]">What was agreed</span><textarea name="agreed" rows="2"
-						>{data.job.record.agreed}</textarea
-					></label
+				<Field title="What was agreed" class="block"
+					><textarea name="agreed" rows="2">{data.job.record.agreed}</textarea></Field
 				>
 				<button class="button">Save the record</button>
 				{#if form && 'saved' in form}<span role="status" class="ml-2">Saved.</span>{/if}
@@ -313,10 +306,9 @@
 				{#if data.link}The link works until {day(data.link.until)}.{/if}
 			</p>
 			{#if link}
-				<label class="mb-2 block">
-					<span class="text-[13px]">The link. Send it to the customer.</span>
+				<Field title="The link. Send it to the customer." class="mb-2 block">
 					<input readonly value={link} onfocus={(e) => e.currentTarget.select()} />
-				</label>
+				</Field>
 			{/if}
 			<div class="flex flex-wrap gap-3">
 				<form method="POST" action="?/link" use:enhance>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { KINDS } from '$core/vehicle/kinds';
@@ -47,17 +48,15 @@
 <svelte:head><title>Take on a job – Tanto</title></svelte:head>
 
 {#snippet text(name: string, label: string, otherwise = '', required = false)}
-	<label class="block">
-		<span class="text-[13px]">{label}{required ? ' · needed' : ''}</span>
+	<Field title="{label}{required ? ' · needed' : ''}" class="block">
 		<input {name} value={was(name, otherwise)} {required} autocomplete="off" />
-	</label>
+	</Field>
 {/snippet}
 
 {#snippet words(name: string, label: string)}
-	<label class="block">
-		<span class="text-[13px]">{label}</span>
+	<Field title={label} class="block">
 		<textarea {name} rows="3" value={was(name)}></textarea>
-	</label>
+	</Field>
 {/snippet}
 
 <main class="max-w-[1180px] px-6 py-5">
@@ -83,8 +82,7 @@
 		}}
 	>
 		<div class="grid grid-cols-3 gap-4">
-			<label class="block">
-				<span class="text-[13px]">Customer · needed</span>
+			<Field title="Customer · needed" class="block">
 				<input
 					name="customer"
 					list="customers"
@@ -93,7 +91,7 @@
 					autocomplete="off"
 					onchange={known}
 				/>
-			</label>
+			</Field>
 			<datalist id="customers"
 				>{#each data.customers as c, n (n)}<option value={c.name}>{c.email ?? ''}</option>{/each}</datalist
 			>
@@ -115,23 +113,21 @@
 			{/each}
 		</div>
 		{#if source === 'file'}
-			<label class="block max-w-xl">
-				<span class="text-[13px]"
-					>What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0</span
-				>
+			<Field
+				title="What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0"
+				class="block max-w-xl"
+			>
 				<input type="file" name="calibrationFile" accept=".json,.xml,application/json,text/xml" required />
-			</label>
+			</Field>
 		{:else if source === 'job'}
 			<div class="grid max-w-xl gap-1">
-				<label class="block"
-					><span class="text-[13px]">Search customer or job</span>
-					<input bind:value={search} autocomplete="off" /></label
+				<Field title="Search customer or job" class="block">
+					<input bind:value={search} autocomplete="off" /></Field
 				>
-				<label class="block"
-					><span class="text-[13px]">Its newest revision becomes R0 here</span>
+				<Field title="Its newest revision becomes R0 here" class="block">
 					<select name="fromRevision" required size={Math.min(6, Math.max(2, found.length))}>
 						{#each found as r (r.id)}<option value={String(r.id)}>{r.word}</option>{/each}
-					</select></label
+					</select></Field
 				>
 				{#if found.length === 0}<p class="text-muted text-[14px]">No job is called that.</p>{/if}
 				<label class="flex items-center gap-1.5"
@@ -140,16 +136,16 @@
 				>
 			</div>
 		{:else}
-			<label class="block max-w-xl">
-				<span class="text-[13px]"
-					>How the controller computes its fuel; the tables come on the next page, or later</span
-				>
+			<Field
+				title="How the controller computes its fuel; the tables come on the next page, or later"
+				class="block max-w-xl"
+			>
 				<select name="fuelModel" value={was('fuelModel', 'speed-density')}>
 					<option value="speed-density">by pressure and the filling of the cylinder</option>
 					<option value="pulse-width">by pulse: the table is a share of a reference pulse</option>
 					<option value="maf">by an air meter</option>
 				</select>
-			</label>
+			</Field>
 		{/if}
 
 		{#if source !== 'job' || !vehicleToo}
@@ -162,15 +158,13 @@
 					><input type="radio" bind:group={way} value="file" />read from a file</label
 				>
 				{#if way === 'form'}
-					<label class="ml-auto"
-						><span class="text-[13px]">Start from a kind</span>
+					<Field title="Start from a kind" class="ml-auto">
 						<select bind:value={kind} onchange={start} class="w-64!">
 							<option value="">nothing filled in</option>
 							{#each KINDS as k (k.id)}<option value={k.id}>{k.title}</option>{/each}
-						</select></label
+						</select></Field
 					>
-					<label
-						><span class="text-[13px]">or copy a vehicle</span>
+					<Field title="or copy a vehicle">
 						<select
 							class="w-56!"
 							value={data.template?.id ?? ''}
@@ -181,21 +175,19 @@
 						>
 							<option value="">none</option>
 							{#each vehicles as v (v.id)}<option value={v.id}>{v.name.slice(0, 60)}</option>{/each}
-						</select></label
+						</select></Field
 					>
 					{#if data.vehicles.length > 12}
-						<label
-							><span class="text-[13px]">Search vehicles</span>
-							<input class="w-40!" bind:value={vehicleSearch} autocomplete="off" /></label
+						<Field title="Search vehicles">
+							<input class="w-40!" bind:value={vehicleSearch} autocomplete="off" /></Field
 						>
 					{/if}
 				{/if}
 			</div>
 			{#if way === 'file'}
-				<label class="block max-w-xl">
-					<span class="text-[13px]">Vehicle document (tanto.vehicle/1, JSON)</span>
+				<Field title="Vehicle document (tanto.vehicle/1, JSON)" class="block max-w-xl">
 					<input type="file" name="vehicleFile" accept=".json,application/json" required />
-				</label>
+				</Field>
 			{:else}
 				<VehicleSheet bind:fields />
 			{/if}

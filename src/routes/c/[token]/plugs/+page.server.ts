@@ -1,5 +1,5 @@
 import { jobView } from '$lib/server/jobs';
-import { plugPhotosOf } from '$lib/server/lookover';
+import { plugPhotosOf } from '$lib/server/inspection';
 import { dropPhoto, takePhoto } from '$lib/server/photo-form';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { invalidateAll } from '$app/navigation';
 	import SendLog from '$lib/ui/customer/SendLog.svelte';
@@ -38,7 +40,7 @@
 					>{form && 'entered' in form ? (form.entered?.['words'] ?? '') : ''}</textarea
 				></label
 			>
-			{#if form && 'message' in form}<p role="alert" class="text-stop mt-1">{form.message}</p>{/if}
+			<Alert message={messageOf(form)} class="mt-1" />
 			<button class="button mt-2 w-full justify-center py-2!">Tell your tuner</button>
 		</form>
 	{/if}

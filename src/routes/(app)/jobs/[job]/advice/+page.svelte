@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { ADVICE_KINDS, type AdviceKind } from '$core/screening/check';
 	import type { PageProps } from './$types';
@@ -45,12 +48,8 @@
 			>
 		{/each}
 	</fieldset>
-	<label class="block"
-		><span class="text-[13px]">To the customer</span><textarea
-			name="body"
-			rows="12"
-			bind:value={body}
-			maxlength="8000"></textarea></label
+	<Field title="To the customer" class="block"
+		><textarea name="body" rows="12" bind:value={body} maxlength="8000"></textarea></Field
 	>
 	<div class="mt-2 flex flex-wrap items-center gap-3">
 		<label class="flex items-center gap-2 text-[13px]"
@@ -67,5 +66,5 @@
 				: 'shown on the page of the customer; no mail address is known'}</span
 		>
 	</div>
-	{#if form?.message}<p role="alert" class="text-stop mt-2">{form.message}</p>{/if}
+	<Alert message={messageOf(form)} class="mt-2" />
 </form>

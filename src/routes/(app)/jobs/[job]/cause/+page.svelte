@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** Finding the cause of a difference: what moved with the part is the part, the cheapest first. */
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { fixed, signed } from '$core/format';
 	import { SWAP_TITLES, type SwapKind } from '$core/swap-kind';
@@ -42,7 +44,7 @@
 	One thing is swapped, nothing else, and the same is driven again. What moves with the part is the part; what
 	stays is its place. No table is made to fit a cause that isn’t known.
 </p>
-{#if problem}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">{problem}</p>{/if}
+<Alert box message={problem} class="mb-4" />
 
 {#each data.subjects as s (s.key)}
 	<section class="border-line mb-4 border-b pb-3" aria-label={preferences.say(s.title)}>
@@ -118,15 +120,12 @@
 					<input type="hidden" name="test" value={t.id} />
 					<input type="hidden" name="which" value={t.after === null ? 'after' : 'back'} />
 					{#if after(t.after ?? t.before).length}
-						<label
-							><span class="text-[13px]"
-								>{t.after === null ? 'The log after it' : 'A log with everything put back'}</span
-							>
+						<Field title={t.after === null ? 'The log after it' : 'A log with everything put back'}>
 							<select name="log"
 								>{#each after(t.after ?? t.before) as l (l.id)}<option value={l.id}
 										>{l.title}, {l.name}</option
 									>{/each}</select
-							></label
+							></Field
 						>
 						<button class="button">{t.after === null ? 'Compare' : 'Compare with it'}</button>
 					{:else}<span class="text-muted text-[13px]"
@@ -146,68 +145,61 @@
 		<summary class="cursor-pointer py-1"><h2 class="inline">A new test</h2></summary>
 		<form method="POST" action="?/begin" use:enhance class="max-w-2xl">
 			<div class="grid grid-cols-2 gap-x-4 gap-y-3">
-				<label
-					><span class="text-[13px]">For</span>
+				<Field title="For">
 					<select name="finding" bind:value={subject}>
 						{#each data.subjects as s (s.key)}<option value={s.key}>{preferences.say(s.title)}</option>{/each}
 						<option value="">no finding</option>
-					</select></label
+					</select></Field
 				>
-				<label
-					><span class="text-[13px]">The log that shows it</span>
+				<Field title="The log that shows it">
 					<select name="before">
 						{#each data.logs as l (l.id)}<option value={l.id}>{l.title}, {l.name}</option>{/each}
-					</select></label
+					</select></Field
 				>
-				<label class="col-span-2"
-					><span class="text-[13px]">What is swapped</span>
+				<Field title="What is swapped" class="col-span-2">
 					<select name="kind" value={kind} onchange={(e) => (picked = e.currentTarget.value as SwapKind)}>
 						{#each kinds as k (k)}<option value={k}>{SWAP_TITLES[k]}</option>{/each}
-					</select></label
+					</select></Field
 				>
 				{#if kind === 'lambda-side-to-side'}
-					<label class="col-span-2"
-						><span class="text-[13px]">Cables</span>
+					<Field title="Cables" class="col-span-2">
 						<select name="labels">
 							<option value="stay-with-bank">each sensor is plugged in where it sits now</option>
 							<option value="follow-sensor"
 								>each sensor kept its own cable (closed loop off, or idle only)</option
 							>
-						</select></label
+						</select></Field
 					>
 				{:else if kind === 'lambda-moved'}
-					<label
-						><span class="text-[13px]">It sat in</span>
+					<Field title="It sat in">
 						<select name="from"
 							><option value="bank1">bank 1</option><option value="bank2">bank 2</option></select
-						></label
+						></Field
 					>
 				{:else if kind === 'between-cylinders'}
-					<label
-						><span class="text-[13px]">Cylinder</span><input
+					<Field title="Cylinder"
+						><input
 							type="number"
 							name="first"
 							min="1"
 							max={data.cylinders}
 							value={chosen?.cylinder ?? 1}
 							required
-						/></label
+						/></Field
 					>
-					<label
-						><span class="text-[13px]">with cylinder</span><input
+					<Field title="with cylinder"
+						><input
 							type="number"
 							name="second"
 							min="1"
 							max={data.cylinders}
 							value={chosen?.cylinder === data.cylinders ? 1 : (chosen?.cylinder ?? 1) + 1}
 							required
-						/></label
+						/></Field
 					>
 				{/if}
-				<label class="col-span-2"
-					><span class="text-[13px]"
-						>{kind === 'repair' ? 'What was mended' : 'In words, where it helps'}</span
-					><input name="what" maxlength="300" required={kind === 'repair'} autocomplete="off" /></label
+				<Field title={kind === 'repair' ? 'What was mended' : 'In words, where it helps'} class="col-span-2"
+					><input name="what" maxlength="300" required={kind === 'repair'} autocomplete="off" /></Field
 				>
 			</div>
 			<label class="mt-2 flex items-center gap-2"

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Field from '$lib/ui/Field.svelte';
 	import { M_PER_FT } from '$core/units/display';
 	import { fixed, plural } from '$core/format';
 	import { goto } from '$app/navigation';
@@ -114,8 +115,7 @@
 <h1 class="mb-3 break-words">{b.name} against {a.name}</h1>
 <div class="no-print mb-4 flex flex-wrap items-end gap-3">
 	{#each [['a', 'Before'], ['b', 'After']] as const as [end, word] (end)}
-		<label
-			><span class="text-[13px]">{word}</span>
+		<Field title={word}>
 			<select
 				class="max-w-72"
 				value={String(data[end].id)}
@@ -128,15 +128,14 @@
 						{#each data.elsewhere as l (l.id)}<option value={String(l.id)}>{l.name}, {l.title}</option>{/each}
 					</optgroup>
 				{/if}
-			</select></label
+			</select></Field
 		>
 	{/each}
 	{#if gears.length > 1}
-		<label
-			><span class="text-[13px]">Gear</span>
+		<Field title="Gear">
 			<select class="w-20!" value={String(chosen)} onchange={(e) => (gear = Number(e.currentTarget.value))}>
 				{#each gears as g (g)}<option value={String(g)}>{g}</option>{/each}
-			</select></label
+			</select></Field
 		>
 	{/if}
 	<button class="button" onclick={() => window.print()}>Print</button>
@@ -178,7 +177,7 @@
 				{@const [name, , unit] = picked}
 				<table class="w-full text-right" data-testid="by-rpm">
 					<thead>
-						<tr class="text-muted border-strong-line border-b text-[13px]">
+						<tr class="table-head">
 							<th class="py-1 text-left font-normal">rpm</th><th class="font-normal">before</th><th
 								class="font-normal">after</th
 							><th class="font-normal">difference, {preferences.shown(1, unit, data.stoich).unit}</th>
@@ -297,7 +296,7 @@
 	<h2 class="mb-1">Channels side by side</h2>
 	<table class="w-full text-right text-[14px]">
 		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
+			<tr class="table-head">
 				<th class="py-1 text-left font-normal">Channel</th>
 				<th class="font-normal">Lowest</th><th class="font-normal">after</th>
 				<th class="font-normal">Median</th><th class="font-normal">after</th>

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { fixed, plural } from '$core/format';
 	import { itemKind, titleOf } from '$core/calibration/items';
 	import { axisTitle } from '$core/calibration/axes';
@@ -122,8 +125,7 @@
 </h1>
 <div class="no-print mb-4 flex flex-wrap items-end gap-3">
 	{#each [['a', 'Before'], ['b', 'After']] as const as [end, word] (end)}
-		<label
-			><span class="text-[13px]">{word}</span>
+		<Field title={word}>
 			<select
 				class="max-w-64"
 				aria-label={word}
@@ -143,20 +145,19 @@
 						{#each data.elsewhere as o (o.id)}<option value={String(o.id)}>{o.label}</option>{/each}
 					</optgroup>
 				{/if}
-			</select></label
+			</select></Field
 		>
 	{/each}
 	<form method="POST" action="?/file" enctype="multipart/form-data" use:enhance class="flex items-end gap-2">
 		<input type="hidden" name="a" value={v.a.id ?? ''} />
-		<label
-			><span class="text-[13px]">or a file after {v.a.label}</span>
+		<Field title="or a file after {v.a.label}">
 			<input
 				type="file"
 				name="file"
 				class="w-60!"
 				accept=".json,.xml"
 				onchange={(e) => e.currentTarget.form?.requestSubmit()}
-			/></label
+			/></Field
 		>
 	</form>
 	<button class="button" aria-expanded={pasteOpen} onclick={() => (pasteOpen = !pasteOpen)}
@@ -184,26 +185,21 @@
 			}}
 	>
 		<input type="hidden" name="a" value={v.a.id ?? ''} />
-		<label
-			><span class="text-[13px]">Table of {v.a.label}</span>
+		<Field title="Table of {v.a.label}">
 			<select name="item">
 				{#each data.tables as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
-			</select></label
+			</select></Field
 		>
-		<label
-			><span class="text-[13px]">Pasted from your own program, with its axes</span>
-			<textarea name="text" rows="4" class="numbers w-full text-[13px]" spellcheck="false"></textarea></label
+		<Field title="Pasted from your own program, with its axes">
+			<textarea name="text" rows="4" class="numbers w-full text-[13px]" spellcheck="false"></textarea></Field
 		>
-		<label
-			><span class="text-[13px]">or as a text file</span>
-			<input type="file" name="file" accept=".csv,.tsv,.txt" /></label
+		<Field title="or as a text file">
+			<input type="file" name="file" accept=".csv,.tsv,.txt" /></Field
 		>
 		<span><button class="button button-main">Set it against {v.a.label}</button></span>
 	</form>
 {/if}
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 {#if c.guards.length}
 	<section class="border-fix mb-4 border-l-4 pl-3" aria-label="Guards">
 		<h2>These two are {WORD[c.comparable]}</h2>

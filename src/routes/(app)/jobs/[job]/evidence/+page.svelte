@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { fixed } from '$core/format';
 	import { signedText } from '$lib/ui/cellmap/colour';
@@ -65,7 +68,7 @@
 	What the engine wants of the fuel in R{data.revision.number}, from all logs that still tell of it, all cells
 	together.
 </p>
-{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+<Alert message={messageOf(form)} class="mb-2" />
 
 <section aria-label="Logs that speak" class="mb-6">
 	<h2 class="mb-1">Which logs speak</h2>
@@ -74,7 +77,7 @@
 	{:else}
 		<table class="w-full text-left text-[14px]">
 			<thead>
-				<tr class="text-muted border-strong-line border-b text-[13px]">
+				<tr class="table-head">
 					<th class="py-1 font-normal">Log</th><th class="font-normal">Verdict</th>
 					<th class="font-normal">Speaks</th><th class="text-right font-normal">Its day, %</th><th></th>
 				</tr>
@@ -169,19 +172,13 @@
 					};
 				}}
 			>
-				<label class="min-w-64 flex-1"
-					><span class="text-[13px]"
-						>What was changed (injectors, intake, turbocharger, exhaust, sensor …)</span
-					>
-					<input name="what" required minlength="3" maxlength="300" /></label
+				<Field
+					title="What was changed (injectors, intake, turbocharger, exhaust, sensor …)"
+					class="min-w-64 flex-1"
 				>
-				<label
-					><span class="text-[13px]">When</span><input
-						type="datetime-local"
-						bind:value={at}
-						required
-					/></label
+					<input name="what" required minlength="3" maxlength="300" /></Field
 				>
+				<Field title="When"><input type="datetime-local" bind:value={at} required /></Field>
 				<label class="flex items-center gap-2 pb-1.5"
 					><input type="checkbox" name="injectors" class="w-auto!" /> other injectors</label
 				>

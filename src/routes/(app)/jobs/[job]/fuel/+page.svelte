@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** What the job is to reach, and how far its injectors and its pump go: a warm day, the worst day, every blend. */
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
@@ -41,9 +43,7 @@
 	What the job is to reach, and whether the injectors and the pump go there: on a warm day, and on the coldest
 	one, which takes the most fuel.
 </p>
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 
 <form
 	method="POST"

@@ -1,5 +1,8 @@
 <script lang="ts">
 	/** The ladder: the rung that comes next, and its gates; the one that is closed is what a tuner needs to see. */
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { fixed, plural, signed } from '$core/format';
 	import Mark from '$lib/ui/findings/Mark.svelte';
@@ -53,8 +56,8 @@
 	>
 		<input type="hidden" name="what" value={what} />
 		{#if needed}
-			<label class="min-w-72 flex-1"
-				><span class="text-[13px]">Why it is climbed now</span><input
+			<Field title="Why it is climbed now" class="min-w-72 flex-1"
+				><input
 					name="reason"
 					required
 					minlength="8"
@@ -62,7 +65,7 @@
 					autocomplete="off"
 					placeholder="stands with each change, and in the record"
 					defaultValue={form && 'entered' in form && form.entered.what === what ? form.entered.reason : ''}
-				/></label
+				/></Field
 			>
 		{/if}
 		<button class="button" class:button-main={what === 'rung'}>{words}</button>
@@ -75,9 +78,7 @@
 	One rung at a time, each changing one kind of thing: fuel, then boost, then timing. A rung is driven, logged
 	and looked at before the next; climbing is your decision, with your reason.
 </p>
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 
 {#await data.page}
 	<p role="status" class="text-muted">Reading the logs of this rung and of those before it …</p>

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { fixed, plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
@@ -56,9 +58,7 @@
 		? 'This vehicle has none of its own.'
 		: `${plural(data.own, 'is', 'are')} this vehicle's own.`}
 </p>
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 {#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">
 		Saved. The logs of this vehicle are screened again with these limits.
 	</p>{/if}

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { CHANNELS } from '$core/channels/canonical';
@@ -70,9 +73,7 @@
 			? 'is'
 			: 'are'} asked for below. Look it over and send it.
 	</p>{/if}
-{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 
 <div class="grid grid-cols-[250px_minmax(0,1fr)] items-start gap-8">
 	<div>
@@ -213,10 +214,8 @@
 		>
 			<input type="hidden" name="plan" value={JSON.stringify(plan)} />
 			<input type="hidden" name="template" value={data.template ?? data.current?.template ?? ''} />
-			<label class="block"
-				><span class="text-[13px]">A few words to go with it</span><textarea name="words" rows="2"
-					>{form?.entered?.['words'] ?? ''}</textarea
-				></label
+			<Field title="A few words to go with it" class="block"
+				><textarea name="words" rows="2">{form?.entered?.['words'] ?? ''}</textarea></Field
 			>
 			<div class="mt-3 flex items-center gap-3">
 				<button class="button button-main" disabled={sending}

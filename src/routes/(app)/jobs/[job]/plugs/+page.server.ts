@@ -6,7 +6,7 @@ import { differences } from '$core/plugs/judge';
 import { bankCount, cylindersByBank } from '$core/vehicle/document';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { logsOf } from '$lib/server/logs';
-import { plugPhotosOf } from '$lib/server/lookover';
+import { plugPhotosOf } from '$lib/server/inspection';
 import { answerOf, keepPlugs, plugsOf, proposePlugs } from '$lib/server/plugs';
 import { currentRevision, revisionsOf } from '$lib/server/revisions';
 import type { Actions, PageServerLoad } from './$types';

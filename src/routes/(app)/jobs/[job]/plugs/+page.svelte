@@ -1,5 +1,7 @@
 <script lang="ts">
 	/** Plugs of a set by bank: photographed, read, and what the reading asks for. */
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { signed } from '$core/format';
 	import { HEAT_MARKS, PLATINGS, PLUG_FLAGS } from '$core/plugs/document';
@@ -67,7 +69,7 @@
 	The plating that is gone from the base ring tells the mixture of a cylinder, the heat mark on the strap its
 	timing. Fuel comes first: a lean hole moves its heat mark too.
 </p>
-{#if problem}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">{problem}</p>{/if}
+<Alert box message={problem} class="mb-4" />
 
 {#if asking}
 	<form
@@ -83,40 +85,27 @@
 		<fieldset class="border-line mb-4 border-t pt-2">
 			<legend class="float-left mb-2 w-full">The set</legend>
 			<div class="clear-both grid grid-cols-4 gap-x-4 gap-y-3">
-				<label
-					><span class="text-[13px]">Heat range</span><input name="heatRange" inputmode="decimal" /></label
-				>
-				<label
-					><span class="text-[13px]">A higher number is</span><select name="rangeCounts"
+				<Field title="Heat range"><input name="heatRange" inputmode="decimal" /></Field>
+				<Field title="A higher number is"
+					><select name="rangeCounts"
 						><option value="higher-is-colder">colder</option><option value="higher-is-hotter">hotter</option
 						></select
-					></label
+					></Field
 				>
-				<label
-					><span class="text-[13px]">Passes on it</span><input
-						name="passes"
-						inputmode="numeric"
-						value="1"
-					/></label
-				>
-				<label
-					><span class="text-[13px]">Highest boost on it, kPa absolute</span><input
-						name="boostKpa"
-						inputmode="decimal"
-					/></label
-				>
-				<label><span class="text-[13px]">Fuel</span><input name="fuel" maxlength="200" /></label>
-				<label
-					><span class="text-[13px]">Driven with</span><select name="revision" value={data.current}
+				<Field title="Passes on it"><input name="passes" inputmode="numeric" value="1" /></Field>
+				<Field title="Highest boost on it, kPa absolute"><input name="boostKpa" inputmode="decimal" /></Field>
+				<Field title="Fuel"><input name="fuel" maxlength="200" /></Field>
+				<Field title="Driven with"
+					><select name="revision" value={data.current}
 						>{#each data.revisions as r (r.id)}<option value={r.id}>R{r.number}</option>{/each}</select
-					></label
+					></Field
 				>
-				<label class="col-span-2"
-					><span class="text-[13px]">A log of the same session, where there is one</span><select name="log"
+				<Field title="A log of the same session, where there is one" class="col-span-2"
+					><select name="log"
 						><option value="">none</option>{#each data.logs as l (l.id)}<option value={l.id}
 								>{l.title}, {l.name}</option
 							>{/each}</select
-					></label
+					></Field
 				>
 			</div>
 			<div class="mt-3 flex flex-wrap gap-x-6 gap-y-1">

@@ -1,4 +1,4 @@
-import { courseStep } from '$core/revising/course';
+import { progressStep } from '$core/revising/progress';
 import { field, jobOr404, orFail, releaserOf } from '$lib/server/http';
 import { openIn } from '$lib/server/still-open';
 import { finish } from '$lib/server/workflow/finish';
@@ -14,7 +14,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const logs = (await logsOf(db, job.id)).filter(
 		(l) => l.state === 'screened' && l.declinedAt === null && l.takenOut === null
 	);
-	const course = await Promise.all(
+	const progress = await Promise.all(
 		logs.map(async (l) => {
 			const screening = await screeningOf(db, l.id);
 			return {
@@ -23,7 +23,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 				title: l.title,
 				revision: l.revision,
 				verdict: screening?.report.verdict ?? 'clear',
-				...courseStep(screening?.cells ?? null, screening?.pulls ?? [])
+				...progressStep(screening?.cells ?? null, screening?.pulls ?? [])
 			};
 		})
 	);
@@ -42,7 +42,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 			};
 		})
 	);
-	return { course, revisions, open: await openIn(db, job.id) };
+	return { progress, revisions, open: await openIn(db, job.id) };
 };
 
 export const actions: Actions = {

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { fixed, plural } from '$core/format';
 	import { enhance } from '$app/forms';
 	import Mark from '$lib/ui/findings/Mark.svelte';
@@ -11,7 +14,7 @@
 
 	let { data, form }: PageProps = $props();
 	const number = (v: number | null, decimals = 1) => (v === null ? '–' : fixed(v, decimals));
-	const xs = $derived(data.course.map((_, i) => i + 1));
+	const xs = $derived(data.progress.map((_, i) => i + 1));
 	const lanes = $derived<Lane[]>([
 		{
 			id: 'error',
@@ -21,7 +24,7 @@
 			minSpan: 4,
 			floor: 0,
 			height: 90,
-			series: [{ label: 'error', x: xs, y: data.course.map((c) => c.errorPct), tone: 'second' }]
+			series: [{ label: 'error', x: xs, y: data.progress.map((c) => c.errorPct), tone: 'second' }]
 		},
 		{
 			id: 'knock',
@@ -31,7 +34,7 @@
 			minSpan: 4,
 			floor: 0,
 			height: 70,
-			series: [{ label: 'retard', x: xs, y: data.course.map((c) => c.knockDeg), tone: 'first' }]
+			series: [{ label: 'retard', x: xs, y: data.progress.map((c) => c.knockDeg), tone: 'first' }]
 		}
 	]);
 </script>
@@ -64,12 +67,12 @@
 
 <section class="mt-4" aria-label="Logs">
 	<h2 class="mb-1">Log by log</h2>
-	{#if data.course.length === 0}
+	{#if data.progress.length === 0}
 		<p class="text-muted">No log has been screened yet.</p>
 	{:else}
 		<table class="w-full text-right">
 			<thead>
-				<tr class="text-muted border-strong-line border-b text-[13px]">
+				<tr class="table-head">
 					<th class="py-1 text-left font-normal">Log</th><th class="text-left font-normal">Made with</th><th
 						class="text-left font-normal">Verdict</th
 					><th class="font-normal">Mean error, %</th><th class="font-normal">Within 2 %</th><th
@@ -78,7 +81,7 @@
 				</tr>
 			</thead>
 			<tbody>
-				{#each data.course as c (c.id)}
+				{#each data.progress as c (c.id)}
 					<tr class="border-line border-b">
 						<td class="max-w-64 truncate py-1 text-left" title={c.name}
 							><a class="underline" href="/jobs/{data.job.id}/logs/{c.id}">{c.title}</a></td
@@ -93,12 +96,12 @@
 				{/each}
 			</tbody>
 		</table>
-		{#if data.course.length > 1}
+		{#if data.progress.length > 1}
 			<div class="mt-3 max-w-3xl">
 				<LaneStack
 					{lanes}
 					min={1}
-					max={data.course.length}
+					max={data.progress.length}
 					axis={LOG_NUMBER}
 					label="Error and knock log by log"
 				/>
@@ -127,7 +130,7 @@
 </section>
 
 <section class="no-print mt-6 max-w-xl" aria-label="Done">
-	{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+	<Alert message={messageOf(form)} class="mb-2" />
 	<form method="POST" action="?/archive" use:enhance class="mb-3">
 		<button class="button">{data.job.archivedAt ? 'Back into the lists' : 'Put it away'}</button>
 		<span class="text-muted text-[14px]"
@@ -148,16 +151,14 @@
 					<ul class="list-disc pl-5">
 						{#each data.open as o (o.text)}<li>{o.text}</li>{/each}
 					</ul>
-					<label class="mt-2 block"
-						><span class="text-[13px]">Why it is done all the same (a note for the tuners)</span>
-						<input name="reason" value={form && 'entered' in form ? form.entered['reason'] : ''} /></label
+					<Field title="Why it is done all the same (a note for the tuners)" class="mt-2 block">
+						<input name="reason" value={form && 'entered' in form ? form.entered['reason'] : ''} /></Field
 					>
 				</div>
 			{/if}
-			<label class="block"
-				><span class="text-[13px]">Closing words for the customer: what holds now, what to watch</span>
+			<Field title="Closing words for the customer: what holds now, what to watch" class="block">
 				<textarea name="words" rows="3">{form && 'entered' in form ? form.entered['words'] : ''}</textarea
-				></label
+				></Field
 			>
 			<button class="button button-main mt-2">The tune is done</button>
 		</form>

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { titleOf } from '$core/calibration/items';
 	import { plural } from '$core/format';
@@ -37,9 +40,7 @@
 	Copy a table there, paste it here, Enter. What each is is asked once; the layout of this controller answers
 	from the second job on.
 </p>
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-3 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-3" />
 {#if form && 'title' in form && form.title}<p role="status" class="text-clear mb-3">
 		{form.title} is in R{'number' in form ? form.number : 0}.
 	</p>{/if}
@@ -68,12 +69,12 @@
 					};
 				}}
 			>
-				<label class="block"
-					><span class="text-[13px]"
-						>{paste.expected
-							? `Next: ${paste.expected.title ?? titleOf({ id: paste.expected.item })}`
-							: 'Paste a table, or lines of name, value, unit'}</span
-					>
+				<Field
+					title={paste.expected
+						? `Next: ${paste.expected.title ?? titleOf({ id: paste.expected.item })}`
+						: 'Paste a table, or lines of name, value, unit'}
+					class="block"
+				>
 					<!-- svelte-ignore a11y_autofocus -->
 					<textarea
 						bind:this={area}
@@ -85,28 +86,26 @@
 						autofocus
 						spellcheck="false"
 						aria-invalid={paste.read.problem !== ''}
-						aria-describedby="read-problem"></textarea></label
+						aria-describedby="read-problem"></textarea></Field
 				>
 				<p id="read-problem" role="alert" class="text-stop min-h-5 text-[14px]">{paste.read.problem}</p>
 				{#if paste.axesOpen || paste.needsAxes || paste.xText || paste.yText}
 					<div class="mb-2 grid grid-cols-2 gap-3">
-						<label
-							><span class="text-[13px]">Points of x on their own</span>
+						<Field title="Points of x on their own">
 							<textarea
 								name="x"
 								rows="2"
 								class="numbers w-full text-[13px]"
 								bind:value={paste.xText}
-								spellcheck="false"></textarea></label
+								spellcheck="false"></textarea></Field
 						>
-						<label
-							><span class="text-[13px]">Points of y on their own</span>
+						<Field title="Points of y on their own">
 							<textarea
 								name="y"
 								rows="2"
 								class="numbers w-full text-[13px]"
 								bind:value={paste.yText}
-								spellcheck="false"></textarea></label
+								spellcheck="false"></textarea></Field
 						>
 					</div>
 				{:else}
@@ -132,9 +131,8 @@
 					<ScalarItems {paste} />
 				{/if}
 				{#if data.place.draft && (paste.entry || paste.read.scalars)}
-					<label class="mt-2 block max-w-xl"
-						><span class="text-[13px]">Why it is added</span>
-						<input name="reason" placeholder="Pasted from the tuner’s own program" /></label
+					<Field title="Why it is added" class="mt-2 block max-w-xl">
+						<input name="reason" placeholder="Pasted from the tuner’s own program" /></Field
 					>
 				{/if}
 				<div class="mt-3 flex flex-wrap gap-2">
@@ -155,10 +153,7 @@
 				</div>
 			</form>
 			<div class="mt-6 text-[14px]">
-				<label
-					><span class="text-[13px]"
-						>Tables as files, one each (CSV or text): they are read one after the other</span
-					>
+				<Field title="Tables as files, one each (CSV or text): they are read one after the other">
 					<input
 						type="file"
 						multiple
@@ -168,7 +163,7 @@
 							e.currentTarget.value = '';
 							void paste.nextFile();
 						}}
-					/></label
+					/></Field
 				>
 				{#if paste.fileName}<p class="text-muted" role="status">
 						{paste.fileName}{paste.waiting.length
@@ -185,9 +180,8 @@
 					use:enhance
 					class="mt-2 flex items-end gap-2"
 				>
-					<label
-						><span class="text-[13px]">tanto.calibration/1 JSON or CDF 2.0 XML: replaces what is here</span>
-						<input type="file" name="file" accept=".json,.xml" required /></label
+					<Field title="tanto.calibration/1 JSON or CDF 2.0 XML: replaces what is here">
+						<input type="file" name="file" accept=".json,.xml" required /></Field
 					>
 					<button class="button">Replace R0</button>
 				</form>
@@ -240,13 +234,7 @@
 							>{/each}
 					</select>
 				{/if}
-				<label
-					><span class="text-[13px]">or a layout from a file</span><input
-						type="file"
-						name="file"
-						accept=".json"
-					/></label
-				>
+				<Field title="or a layout from a file"><input type="file" name="file" accept=".json" /></Field>
 				<button class="button">Take it</button>
 				<a class="underline" href="/layouts">All layouts</a>
 			</form>

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import VehicleSheet from '$lib/ui/vehicle/VehicleSheet.svelte';
 	import type { PageProps } from './$types';
@@ -15,9 +17,7 @@
 	<h1>Vehicle</h1>
 	<a class="ml-auto underline" href="/jobs/new?from={data.job.vehicleId}">Take on a job with a copy of it</a>
 </div>
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 {#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">
 		Saved. The logs of this vehicle are screened again with it.
 	</p>{/if}

@@ -1,11 +1,13 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import Outcome from '$lib/ui/log/Outcome.svelte';
 	import AskAgain from '$lib/ui/log/AskAgain.svelte';
 	import StrategyFields from '$lib/ui/log/StrategyFields.svelte';
-	import Said from '$lib/ui/log/Said.svelte';
+	import CustomerWords from '$lib/ui/log/CustomerWords.svelte';
 	import TakeOutForm from '$lib/ui/log/TakeOutForm.svelte';
 	import TakenOut from '$lib/ui/log/TakenOut.svelte';
 	import Undecided from '$lib/ui/log/Undecided.svelte';
@@ -119,7 +121,7 @@
 				<span class="numbers">{clock(report.log.durationS)}</span> · {data.log.name}
 			</p>
 			<TakenOut log={data.log} />
-			<Said log={data.log} />
+			<CustomerWords log={data.log} />
 			<h1 class="mt-1 mb-3">
 				<Mark state={report.verdict} bare size={20} />
 				{sentence(report, (f) => preferences.finding(f).title)}
@@ -143,7 +145,7 @@
 					{preferences.say(changesInWords(data.since.changes)) || 'nothing else was found than before'}.
 				</p>
 			{/if}
-			{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+			<Alert message={messageOf(form)} class="mb-2" />
 			<div class="flex flex-wrap items-start gap-2">
 				{#if data.draft}
 					<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { plural } from '$core/format';
 	import { titleOf } from '$core/calibration/items';
 	import { untrack } from 'svelte';
@@ -176,9 +178,7 @@
 		{/if}
 	</div>
 </div>
-{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 
 {#if held.length}
 	<section class="border-fix mb-4 border-l-4 pl-3" aria-label="Held back">

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { fixed } from '$core/format';
 	import { enhance } from '$app/forms';
 	import { refreshEvery } from '$lib/ui/refresh';
@@ -26,9 +28,7 @@
 </p>
 <h1 class="mt-1 mb-4">Channels</h1>
 <Undecided questions={data.log.questions} action="?/assign" customer={data.job.customer} />
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 <p role="status" class="mb-3">
 	{#if busy}Reading the log again with your choice …{:else if form && 'assigned' in form}“{form.assigned}” is
 		remembered for {data.job.customer}.{/if}
@@ -38,7 +38,7 @@
 	<h2 class="mb-1">Not recognised</h2>
 	<table class="mb-7 w-full text-left">
 		<thead>
-			<tr class="text-muted border-strong-line border-b text-[13px]">
+			<tr class="table-head">
 				<th class="py-1 font-normal">Column</th><th class="py-1 font-normal">Unit</th><th
 					class="py-1 text-right font-normal">Lowest</th
 				>
@@ -89,7 +89,7 @@
 <h2 class="mb-1">Recognised</h2>
 <table class="w-full text-left">
 	<thead>
-		<tr class="text-muted border-strong-line border-b text-[13px]">
+		<tr class="table-head">
 			<th class="py-1 font-normal">Channel</th><th class="py-1 font-normal">Column in the file</th><th
 				class="py-1 font-normal">Unit</th
 			>

@@ -3,7 +3,7 @@
 	import type { CylinderView } from '$core/screening/cylinder-view';
 	import { signedText, tint } from '$lib/ui/cellmap/colour';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
-	import Said from '$lib/ui/evidence/Said.svelte';
+	import SubjectOutcome from '$lib/ui/evidence/SubjectOutcome.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
@@ -38,7 +38,7 @@
 
 <p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
 <h1 class="mb-2">Cylinders</h1>
-<div class="mb-4"><Said said={data.said} /></div>
+<div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if view}
 	{#if view.rpm.length || view.has.egt}

@@ -3,7 +3,7 @@
 	import type { DrivetrainView } from '$core/screening/drivetrain-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
-	import Said from '$lib/ui/evidence/Said.svelte';
+	import SubjectOutcome from '$lib/ui/evidence/SubjectOutcome.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import { clock } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -21,7 +21,7 @@
 
 <p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
 <h1 class="mb-2">Drivetrain</h1>
-<div class="mb-4"><Said said={data.said} /></div>
+<div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if view}
 	<section aria-label="Upshifts" class="max-w-[720px]">
@@ -37,7 +37,7 @@
 		{:else}
 			<table class="w-full text-right text-[14px]">
 				<thead>
-					<tr class="text-muted border-strong-line border-b text-[13px]">
+					<tr class="table-head">
 						<th class="py-1 text-left font-normal">At</th><th class="font-normal">Out of gear</th><th
 							class="font-normal">rpm</th
 						><th class="font-normal">Asked for, rpm</th><th class="font-normal">Off, rpm</th><th

@@ -6,7 +6,7 @@
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import { axisTitle } from '$core/calibration/axes';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
-	import Said from '$lib/ui/evidence/Said.svelte';
+	import SubjectOutcome from '$lib/ui/evidence/SubjectOutcome.svelte';
 	import Traces from '$lib/ui/lanes/Traces.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { clock } from '$lib/ui/time';
@@ -36,7 +36,7 @@
 
 <p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
 <h1 class="mb-2">Knock</h1>
-<div class="mb-4"><Said said={data.said} /></div>
+<div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if answered && view === null}
 	<p class="text-muted">
@@ -79,7 +79,7 @@
 			<section aria-label="Episodes" class="max-h-[420px] overflow-y-auto">
 				<table class="w-full text-right">
 					<thead>
-						<tr class="text-muted border-strong-line border-b text-[13px]">
+						<tr class="table-head">
 							<th class="py-1 text-left font-normal">At</th><th class="pl-2 font-normal">Peak, °</th><th
 								class="font-normal">rpm</th
 							><th class="pl-2 font-normal">{preferences.shown(1, 'kPa abs').unit}</th><th class="font-normal"

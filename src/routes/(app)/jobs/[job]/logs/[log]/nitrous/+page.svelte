@@ -4,7 +4,7 @@
 	import type { NitrousTables } from '$core/revising/nitrous';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
-	import Said from '$lib/ui/evidence/Said.svelte';
+	import SubjectOutcome from '$lib/ui/evidence/SubjectOutcome.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
 	import type { PageProps } from './$types';
 
@@ -25,7 +25,7 @@
 	Dry: the injectors carry the fuel that goes with it. Judged where the mixture met its target within 2 %, and
 	where the fuel without nitrous is proven; only then is what flowed less the base the adder.
 </p>
-<div class="mb-4"><Said said={data.said} /></div>
+<div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if tables?.curve}
 	{@const { rows, neededDeg, shotHp } = tables.curve}
@@ -33,7 +33,7 @@
 		<h2 class="mb-1">Adder by solenoid duty</h2>
 		<table class="w-full text-right text-[14px]">
 			<thead>
-				<tr class="text-muted border-strong-line border-b text-[13px]">
+				<tr class="table-head">
 					<th class="py-1 text-left font-normal">Duty, %</th><th class="font-normal">On, s</th><th
 						class="font-normal">Judged, s</th
 					><th class="font-normal">Base, g/s</th><th class="font-normal">Flowed, g/s</th><th
@@ -82,7 +82,7 @@
 		</p>
 		<table class="w-full text-right text-[14px]">
 			<thead>
-				<tr class="text-muted border-strong-line border-b text-[13px]">
+				<tr class="table-head">
 					<th class="py-1 text-left font-normal">Duty, %</th><th class="font-normal">Flowed, g/s</th><th
 						class="font-normal">Adder, g/s</th
 					><th class="font-normal">Short by, g/s</th><th class="font-normal">% of the flow</th><th

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { fixed, plural } from '$core/format';
 	import type { OwnLevel } from '$core/screening/levels';
 	import { enhance } from '$app/forms';
@@ -39,7 +41,7 @@
 </p>
 <table class="w-full text-left">
 	<thead>
-		<tr class="text-muted border-strong-line border-b text-[13px]">
+		<tr class="table-head">
 			<th class="w-[150px] py-1 font-normal">Item</th>
 			<th class="w-[110px] py-1 font-normal"></th>
 			<th class="py-1 font-normal">Seen</th>
@@ -76,7 +78,7 @@
 
 <section class="no-print mt-6" aria-label="Baselines">
 	<h2 class="mb-1">The vehicle's own baselines</h2>
-	{#if form && 'message' in form}<p role="alert" class="text-stop mb-2">{form.message}</p>{/if}
+	<Alert message={messageOf(form)} class="mb-2" />
 	{#if form && 'taken' in form}
 		<p role="status" class="mb-2">
 			{plural(form.taken, 'baseline')} taken over; the logs of this vehicle are judged anew.

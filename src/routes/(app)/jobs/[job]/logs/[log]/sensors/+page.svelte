@@ -1,11 +1,13 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { fixed } from '$core/format';
 	import type { SensorsView } from '$core/evidence/lambda/sensors-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { axisTitle } from '$core/calibration/axes';
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
-	import Said from '$lib/ui/evidence/Said.svelte';
+	import SubjectOutcome from '$lib/ui/evidence/SubjectOutcome.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
 	import type { Lane, Series } from '$lib/ui/lanes/types';
@@ -131,7 +133,7 @@
 			<h2 class="mb-1">Sources</h2>
 			<table class="w-full text-left text-[14px]">
 				<thead>
-					<tr class="text-muted border-strong-line border-b text-[13px]">
+					<tr class="table-head">
 						<th class="py-1 font-normal">Source</th><th class="font-normal">Where</th><th
 							class="text-right font-normal">Lag, s</th
 						><th class="text-right font-normal">Fit</th>
@@ -172,7 +174,7 @@
 			{:else}
 				<table class="w-full text-[14px]">
 					<thead>
-						<tr class="text-muted border-strong-line border-b text-[13px]">
+						<tr class="table-head">
 							<th class="py-1 text-left font-normal">Pair</th><th class="text-right font-normal">Median, %</th
 							><th class="text-right font-normal">Worst, %</th><th class="text-right font-normal">at rpm</th
 							><th class="text-right font-normal">Drift, points in 10 min</th>
@@ -192,11 +194,9 @@
 				</table>
 			{/if}
 			<h2 class="mt-4 mb-1">What the checks say</h2>
-			<Said said={data.said} />
+			<SubjectOutcome said={data.said} />
 		</section>
 	</div>
 {/if}
-{#if form && 'message' in form}<p role="alert" class="border-stop bg-stop-soft mt-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mt-4" />
 <Typed typed={data.typed} stoich={data.stoich} />

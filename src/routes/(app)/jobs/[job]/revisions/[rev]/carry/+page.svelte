@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { plural } from '$core/format';
 	import { moment } from '$lib/ui/time';
@@ -40,11 +43,11 @@
 	the one that you attach, copy the tables out of it and paste them back here: an open window proves nothing
 	about a file.
 </p>
-{#if form && 'message' in form}<p role="alert" class="text-stop mb-3">{form.message}</p>{/if}
+<Alert message={messageOf(form)} class="mb-3" />
 {#if form && 'taken' in form}<p role="status" class="text-clear mb-3">
 		{plural(form.taken ?? 0, 'cell')} of the draft now as in the file. Paste it back once more, so that it is proved.
 	</p>{/if}
-{#if failed}<p role="alert" class="text-stop mb-3">{failed}</p>{/if}
+<Alert message={failed} class="mb-3" />
 <p class="mb-3 flex flex-wrap items-center gap-3">
 	<span data-testid="proved"><span class="numbers">{proved}</span> of {data.lines.length} proved</span>
 	{#if next}<button class="button button-main" onclick={() => void copy(next)}>Copy {next.title}</button>{/if}
@@ -100,8 +103,7 @@
 						}}
 				>
 					<input type="hidden" name="item" value={line.item} />
-					<label
-						><span class="text-[13px]">Out of the file that is attached, reopened</span>
+					<Field title="Out of the file that is attached, reopened">
 						<!-- svelte-ignore a11y_autofocus -->
 						<textarea
 							name="text"
@@ -109,7 +111,7 @@
 							class="numbers w-full text-[13px]"
 							required
 							autofocus
-							spellcheck="false"></textarea></label
+							spellcheck="false"></textarea></Field
 					>
 					<button class="button button-main mt-1">Hold it against R{data.rev.number}</button>
 				</form>

@@ -1,4 +1,7 @@
 <script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
 	import { untrack } from 'svelte';
 	import { list, plural } from '$core/format';
 	import { Dialog } from 'bits-ui';
@@ -50,9 +53,7 @@
 	<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}">Draft R{data.draft.number}</a>
 </p>
 <h1 class="mt-1 mb-4">Release R{data.draft.number}</h1>
-{#if form?.message}<p role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
-		{form.message}
-	</p>{/if}
+<Alert box message={messageOf(form)} class="mb-4" />
 
 <div class="max-w-3xl space-y-6">
 	<section>
@@ -171,19 +172,18 @@
 		>
 			<input type="hidden" name="contentHash" value={data.examined.contentHash} />
 			<input type="hidden" name="files" value={data.examined.files} />
-			<label class="block">
-				<span class="text-[13px]"
-					>What the customer reads: what changed and what to do first, made from the changes, yours to word</span
-				>
+			<Field
+				title="What the customer reads: what changed and what to do first, made from the changes, yours to word"
+				class="block"
+			>
 				<textarea name="notes" rows="9" required bind:value={notes}></textarea>
-			</label>
-			<label class="mt-3 block max-w-md">
-				<span class="text-[13px]">Next drive plan</span>
+			</Field>
+			<Field title="Next drive plan" class="mt-3 block max-w-md">
 				<select name="template" bind:value={template}>
 					{#each data.templates as t (t.id)}<option value={t.id}>{t.title}</option>{/each}
 					<option value="">none now</option>
 				</select>
-			</label>
+			</Field>
 			{#if data.attachments.length}
 				<label class="mt-3 flex items-start gap-2">
 					<input type="checkbox" name="confirmed" class="mt-1" />

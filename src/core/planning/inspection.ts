@@ -1,5 +1,5 @@
 /** A look over the car before the first log (common practice): for the customer, at the car, with the phone in hand. */
-export interface LookoverItem {
+export interface InspectionItem {
 	id: string;
 	title: string;
 	/** What to look for, in plain words. */
@@ -8,7 +8,7 @@ export interface LookoverItem {
 	photo: boolean;
 }
 
-export const LOOKOVER: readonly LookoverItem[] = [
+export const INSPECTION: readonly InspectionItem[] = [
 	{
 		id: 'clamps',
 		title: 'Hoses and clamps',

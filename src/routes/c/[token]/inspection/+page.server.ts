@@ -1,12 +1,12 @@
 import { jobOfLink } from '$lib/server/customer';
 import { field, orFail } from '$lib/server/http';
-import { answerLookover, lookoverOf } from '$lib/server/lookover';
+import { answerInspection, inspectionOf } from '$lib/server/inspection';
 import { dropPhoto, takePhoto } from '$lib/server/photo-form';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, parent }) => {
 	const { jobId } = await parent();
-	return { items: await lookoverOf(locals.app.db, jobId) };
+	return { items: await inspectionOf(locals.app.db, jobId) };
 };
 
 export const actions: Actions = {
@@ -16,7 +16,7 @@ export const actions: Actions = {
 		const item = field(data, 'item');
 		return orFail(
 			async () => {
-				await answerLookover(event.locals.app.db, jobId, {
+				await answerInspection(event.locals.app.db, jobId, {
 					item,
 					state: field(data, 'state'),
 					remark: field(data, 'remark')

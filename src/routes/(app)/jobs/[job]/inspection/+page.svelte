@@ -1,12 +1,12 @@
 <script lang="ts">
-	import { LOOKOVER } from '$core/planning/lookover';
+	import { INSPECTION } from '$core/planning/inspection';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();
 	const open = $derived(data.items.filter((i) => i.state === null).length);
 	const bad = $derived(data.items.filter((i) => i.state === 'not-fine' || i.state === 'unsure').length);
 	const WORD = { fine: 'fine', 'not-fine': 'not fine', unsure: 'not sure' } as const;
-	const titleOf = (id: string) => LOOKOVER.find((l) => l.id === id)!.title;
+	const titleOf = (id: string) => INSPECTION.find((l) => l.id === id)!.title;
 </script>
 
 <svelte:head><title>Look over the car of {data.job.title} – Tanto</title></svelte:head>

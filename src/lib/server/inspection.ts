@@ -3,7 +3,7 @@ import sharp from 'sharp';
 import { z } from 'zod';
 import { InputError } from '../../core/input-error.ts';
 import { parseWith } from '../../core/parse.ts';
-import { LOOKOVER } from '../../core/planning/lookover.ts';
+import { INSPECTION } from '../../core/planning/inspection.ts';
 import { dropFile } from './stored-files.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
@@ -19,22 +19,22 @@ const QUALITY = 78;
 /** A picture that claims to be larger than any phone's is a bomb. */
 const MAX_PIXELS = 120e6;
 
-export interface LookoverState {
+export interface InspectionState {
 	item: string;
 	state: 'fine' | 'not-fine' | 'unsure' | null;
 	remark: string;
 	photos: { id: number; width: number; height: number }[];
 }
 
-export async function lookoverOf(db: Db, jobId: number): Promise<LookoverState[]> {
-	const answers = await db.selectFrom('lookover').selectAll().where('job_id', '=', jobId).execute();
+export async function inspectionOf(db: Db, jobId: number): Promise<InspectionState[]> {
+	const answers = await db.selectFrom('inspection').selectAll().where('job_id', '=', jobId).execute();
 	const photos = await db
 		.selectFrom('photos')
 		.select(['id', 'item', 'width', 'height'])
 		.where('job_id', '=', jobId)
 		.orderBy('id')
 		.execute();
-	return LOOKOVER.map((item) => {
+	return INSPECTION.map((item) => {
 		const answer = answers.find((a) => a.item === item.id);
 		return {
 			item: item.id,
@@ -63,17 +63,22 @@ export async function plugPhotosOf(
 }
 
 const answerSchema = z.object({
-	item: z.enum(LOOKOVER.map((i) => i.id) as [string, ...string[]]),
+	item: z.enum(INSPECTION.map((i) => i.id) as [string, ...string[]]),
 	state: z.enum(['fine', 'not-fine', 'unsure']),
 	remark: z.string().trim().max(1000, 'at most 1000 characters')
 });
 
 /** @throws InputError for an unknown item or state, or a remark that is too long */
-export async function answerLookover(db: Db, jobId: number, input: unknown, now = new Date()): Promise<void> {
+export async function answerInspection(
+	db: Db,
+	jobId: number,
+	input: unknown,
+	now = new Date()
+): Promise<void> {
 	const { item, state, remark } = parseWith(answerSchema, input);
 	const at = now.toISOString();
 	await db
-		.insertInto('lookover')
+		.insertInto('inspection')
 		.values({ job_id: jobId, item, state, remark, at })
 		.onConflict((c) => c.columns(['job_id', 'item']).doUpdateSet({ state, remark, at }))
 		.execute();
@@ -91,7 +96,7 @@ export async function addPhoto(
 	bytes: Uint8Array,
 	now = new Date()
 ): Promise<number> {
-	if (!LOOKOVER.some((i) => i.id === item) && !PLUG_ITEM.test(item))
+	if (!INSPECTION.some((i) => i.id === item) && !PLUG_ITEM.test(item))
 		throw new InputError('there is no such item in the list');
 	await refuseTooMany(db, jobId);
 	const { data, info } = await sharp(bytes, { limitInputPixels: MAX_PIXELS, failOn: 'error' })

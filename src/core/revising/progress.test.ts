@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { correctionCells } from '../evidence/cells/correction-map.ts';
 import { pullCurves } from '../evidence/segments/pull-curves.ts';
 import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
-import { courseStep } from './course.ts';
+import { progressStep } from './progress.ts';
 
 const step = (lean: number, knock = 0) => {
 	const shapes = pullShapes();
@@ -15,10 +15,10 @@ const step = (lean: number, knock = 0) => {
 		}),
 		{ vehicle: vehicleWith() }
 	);
-	return courseStep(correctionCells(input), pullCurves(input));
+	return progressStep(correctionCells(input), pullCurves(input));
 };
 
-describe('the course of a job', () => {
+describe('the progress of a job', () => {
 	it('is the error of the visited cells, their share within 2 %, and the worst of the pulls', () => {
 		const lean = step(1.05, 3);
 		expect(lean.errorPct).toBeCloseTo(5, 1);
@@ -28,7 +28,7 @@ describe('the course of a job', () => {
 		expect(step(1.001)).toMatchObject({ withinPct: 100, knockDeg: 0 });
 	});
 	it('is nothing where nothing was measured', () => {
-		expect(courseStep(null, [])).toEqual({
+		expect(progressStep(null, [])).toEqual({
 			errorPct: null,
 			withinPct: null,
 			leanestPct: null,

@@ -1,10 +1,10 @@
 <script lang="ts">
 	/** What the checks of one subject say: findings first, then what held and what could not be checked, each reason once. */
-	import type { Said } from '$core/screening/sections';
+	import type { SubjectOutcome } from '$core/screening/sections';
 	import { usePreferences } from '../preferences.svelte';
 	import Mark from '../findings/Mark.svelte';
 
-	let { said }: { said: Said } = $props();
+	let { said }: { said: SubjectOutcome } = $props();
 	const preferences = usePreferences();
 </script>
 

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import { LOOKOVER } from '$core/planning/lookover';
+	import { INSPECTION } from '$core/planning/inspection';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -23,7 +23,7 @@
 		? 'All answered. Your tuner sees it.'
 		: `${open} of ${data.items.length} to go. What you enter is kept at once.`}
 </p>
-{#each LOOKOVER as item (item.id)}
+{#each INSPECTION as item (item.id)}
 	{@const now = stateOf(item.id)}
 	<section class="border-line border-t py-4" aria-labelledby="item-{item.id}">
 		<h3 class="font-semibold" id="item-{item.id}">{item.title}</h3>

@@ -1,8 +1,8 @@
-/** The course of a job: mixture error and knock of each log, revision by revision; a curve towards done. */
+/** The progress of a job: mixture error and knock of each log, revision by revision; a curve towards done. */
 import type { CellMap, CorrectionCells } from '../evidence/cells/correction-map.ts';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 
-export interface CourseStep {
+export interface ProgressStep {
 	/** Mean absolute error of the visited cells, percent; null where nothing was measured. */
 	errorPct: number | null;
 	/** Share of the visited cells within 2 %, 0–100. */
@@ -17,7 +17,7 @@ export interface CourseStep {
 const MIN_SAMPLES = 10;
 const WITHIN_PCT = 2;
 
-export function courseStep(cells: CorrectionCells | null, pulls: readonly PullCurves[]): CourseStep {
+export function progressStep(cells: CorrectionCells | null, pulls: readonly PullCurves[]): ProgressStep {
 	const errors = (cells?.banks ?? [])
 		.filter((b): b is CellMap => b !== null)
 		.flatMap((b) =>

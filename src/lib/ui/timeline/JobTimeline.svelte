@@ -1,7 +1,7 @@
 <script lang="ts">
 	/**
-	 * The string of a job: its revisions and logs as beads in the order of time, and the way round in it.
-	 * Click opens a bead; marking a second one sets the two against each other.
+	 * The timeline of a job: its revisions and logs as events in the order of time, and the way round in it.
+	 * Click opens an event; marking a second one sets the two against each other.
 	 */
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
@@ -62,8 +62,8 @@
 		if (next) void goto(href(next));
 	}
 	useCommands([
-		{ id: 'bead-next', title: 'Next bead of the job', key: ']', run: () => step(1) },
-		{ id: 'bead-previous', title: 'Previous bead of the job', key: '[', run: () => step(-1) },
+		{ id: 'event-next', title: 'Next event of the job', key: ']', run: () => step(1) },
+		{ id: 'event-previous', title: 'Previous event of the job', key: '[', run: () => step(-1) },
 		{ id: 'job', title: 'Go to the start of the job', key: 'h', run: () => void goto(`/jobs/${jobId}`) }
 	]);
 </script>
