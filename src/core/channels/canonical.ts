@@ -31,6 +31,7 @@ const FIXED: ChannelKind[] = [
 	kind('oilTemp', 'Oil temperature', 'temperature', -45, 190),
 	kind('oilPressure', 'Oil pressure', 'pressure', 0, 1500),
 	kind('transTemp', 'Gearbox temperature', 'temperature', -45, 190),
+	kind('fuelTemp', 'Fuel temperature', 'temperature', -45, 120),
 	kind('ecuTemp', 'Controller temperature', 'temperature', -45, 150),
 	kind('ambientTemp', 'Ambient temperature', 'temperature', -50, 60),
 	kind('vbat', 'Battery', 'voltage', 0, 20),

@@ -72,6 +72,7 @@ const RULES: Rule[] = [
 	},
 	{ id: 'oilPressure', name: /\boil press(ure)?\b/, not: /\b(trans(mission)?|gearbox)\b/ },
 	{ id: 'transTemp', name: /\b(trans(mission)?|gearbox)( oil| fluid)? temp(erature)?\b/ },
+	{ id: 'fuelTemp', name: /\bfuel( rail)? temp(erature)?\b/, not: /\b(pump|trim|corr(ection)?)\b/ },
 	{ id: 'ecuTemp', name: /\b(ecu|controller|board|pcm|ecm) temp(erature)?\b/ },
 	{ id: 'ambientTemp', name: /\b(ambient|outside|weather)( air)? temp(erature)?\b/ },
 	{ id: 'vbat', name: /\b(batt(ery)?( volt(s|age)?)?|vbat|supply volt(s|age)?|system volt(s|age)?)\b/ },
