@@ -61,6 +61,7 @@ export const LIMITS = {
 	intakeRiseC: limit(25, '°C', 'rise of the intake air within one pull: watch'),
 	oilFixC: limit(130, '°C', 'oil temperature: fix'),
 	transFixC: limit(115, '°C', 'gearbox temperature: fix'),
+	fuelWatchC: limit(65, '°C', 'fuel temperature: watch'),
 	ecuWatchC: limit(85, '°C', 'controller temperature: watch'),
 	oilPressurePer1000: limit(70, 'kPa', 'oil pressure per 1000 rpm while loaded and warm: stop below'),
 	egtWatchC: limit(900, '°C', 'exhaust temperature: watch'),

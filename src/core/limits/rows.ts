@@ -53,6 +53,7 @@ const GROUPS: readonly LimitGroup[] = [
 			one('intakeRiseC'),
 			one('oilFixC'),
 			one('transFixC'),
+			one('fuelWatchC'),
 			one('ecuWatchC'),
 			one('oilPressurePer1000'),
 			levels('exhaust temperature', { watch: 'egtWatchC', fix: 'egtFixC', stop: 'egtStopC' }),
