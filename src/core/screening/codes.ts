@@ -20,6 +20,7 @@ import { sensorMap } from './checks/sensor-map.ts';
 import { supplyPressure } from './checks/supply-pressure.ts';
 import { tableRange } from './checks/table-range.ts';
 import { tempCoolant } from './checks/temp-coolant.ts';
+import { tempFuel } from './checks/temp-fuel.ts';
 import { tempEcu, tempExhaust, tempIntake, tempOil, tempTrans } from './checks/temperatures.ts';
 import { throttleClosing, throttleSlow } from './checks/throttle.ts';
 import { trimLevel } from './checks/trim-level.ts';
@@ -56,6 +57,7 @@ export const CHECKS = [
 	tempOil,
 	tempTrans,
 	tempEcu,
+	tempFuel,
 	oilPressure,
 	tempExhaust,
 	voltSupply,
