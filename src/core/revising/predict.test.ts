@@ -91,6 +91,17 @@ describe('fuel', () => {
 		);
 		expect(half.fuelRatio[AT]).toBeCloseTo(0.96, 5);
 	});
+	it('a trim by the temperature of the fuel is read by its own channel', () => {
+		const trim = (hot: number) => ({
+			...iatTrim(0, hot),
+			id: 'fuel.tempTrim',
+			x: { channel: 'fuelTemp', unit: '°C', points: [20, 60] }
+		});
+		const now = made('speed-density', VE, target, trim(0));
+		const p = predict(input(now, { fuelTemp: () => 50 }), now, made('speed-density', VE, target, trim(8)));
+		expect(p.fuelRatio[AT]).toBeCloseTo(1.06, 5);
+		expect(p.fuelRatio[LATE]).toBeCloseTo(1.06, 5);
+	});
 	it('a trim by a channel that is not logged is refused where it changed, and cancels out where it didn’t', () => {
 		const now = made('speed-density', VE, target, iatTrim(0, -4));
 		const { iat: _, ...cold } = { ...pullShapes(), iat: () => 0 };

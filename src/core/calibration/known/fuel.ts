@@ -81,6 +81,20 @@ export const FUEL_ITEMS = [
 		measured: 'overall'
 	},
 	{
+		id: 'fuel.tempTrim',
+		title: 'Fuel trim by fuel temperature',
+		group: 'Fuel',
+		unit: '%',
+		decimals: 1,
+		usual: [-20, 20],
+		acts: 'fuel',
+		about:
+			'A share added to all fuel by the temperature of the fuel. Hot fuel is thinner: the same pulse gives less of it, about a percent in ten degrees.',
+		direction: fuelling(TRIM_PCT),
+		adjusts: 'fuel',
+		measured: 'overall'
+	},
+	{
 		id: 'fuel.nitrous',
 		title: 'Fuel with nitrous',
 		group: 'Fuel',
