@@ -123,6 +123,18 @@ const DIALECTS: Record<string, (d: Drive) => Uint8Array | string> = {
 					`${t},Engine Speed,${d.rpm[i]},rpm\n${t},Manifold Pressure,${d.mapKpa[i]},kPa\n${t},Coolant Temp,${d.ectC[i]},°C\n${t},Lambda Bank 1,${d.lambda[i]},λ`
 			)
 			.join('\n')}\n`,
+	'lined up with spaces': (d) =>
+		`Recorded today\n\n${[plainHead, ...d.time.map((_, i) => plainRow(d)(i))]
+			.map((cells) => cells.map((c) => c.padStart(24)).join('  '))
+			.join('\r\n')}\r\n`,
+	'lined up with spaces, units row, decimal comma': (d) =>
+		[
+			['Time', 'RPM', 'MAP', 'Coolant', 'Lambda1'],
+			['s', 'rpm', 'kPa', '°C', 'λ'],
+			...d.time.map((_, i) => plainRow(d)(i).map((c) => c.replace('.', ',')))
+		]
+			.map((cells) => cells.map((c) => c.padEnd(9)).join(' '))
+			.join('\n'),
 	'own time per channel': (d) =>
 		table(
 			d,
@@ -170,6 +182,25 @@ describe('the same drive in every dialect gives the same columns', () => {
 			}),
 			{ numRuns: 12 }
 		);
+	});
+
+	it('lined up with spaces, in pieces that end anywhere', () => {
+		const d = driveOf(9000, 5);
+		const text = bytes(
+			[['Time', 'RPM', 'MAP', 'ECT', 'Lambda1'], ...d.time.map((_, i) => plainRow(d)(i))]
+				.map((cells) => cells.map((c) => c.padStart(9)).join(''))
+				.join('\n')
+		);
+		expect(text.length).toBeGreaterThan(1 << 18);
+		const pieces = Array.from({ length: Math.ceil(text.length / 777) }, (_, i) =>
+			text.subarray(777 * i, 777 * (i + 1))
+		);
+		const log = readLog(pieces, context);
+		expect(log.rows).toBe(9000);
+		expect(Array.from(channel(log, 'rpm').values)).toEqual(d.rpm);
+	});
+	it('words and numbers in lines are no columns', () => {
+		expect(() => read('Dear sir\n1 2\n3 4\nyours\n')).toThrow('no columns found');
 	});
 
 	it('Parquet', async () => {

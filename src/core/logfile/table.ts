@@ -7,6 +7,7 @@ import { isChannelName, isUnitName, isValueName } from './names.ts';
 import { reshape, type FlatColumn, type RawTable } from './reshape.ts';
 import { TableScanner } from './scan.ts';
 import { SNIFF_BYTES, sniff, type Layout } from './sniff.ts';
+import { SpacedText } from './spaced.ts';
 
 /** Columns of a long form that hold names: which channel, and in which unit, the value of the row is. */
 function longForm(names: readonly string[]): boolean[] {
@@ -23,6 +24,7 @@ export class TableReader {
 	private layout: Layout | null = null;
 	private scanner: TableScanner | null = null;
 	private lines: JsonLinesReader | null = null;
+	private spaced: SpacedText | null = null;
 
 	private hint: LayoutHint;
 	/** A person said how to read this layout. */
@@ -41,7 +43,7 @@ export class TableReader {
 	}
 
 	push(chunk: Uint8Array): void {
-		if (this.scanner) return this.scanner.push(chunk);
+		if (this.scanner) return this.scanner.push(this.spaced?.push(chunk) ?? chunk);
 		if (this.lines) return this.lines.push(chunk);
 		// A copy: the caller may fill the same buffer again.
 		this.head.push(new Uint8Array(chunk));
@@ -87,7 +89,7 @@ export class TableReader {
 	}
 
 	private begin(): void {
-		const head = new Uint8Array(this.headBytes);
+		let head = new Uint8Array(this.headBytes);
 		let at = 0;
 		for (const part of this.head) {
 			head.set(part, at);
@@ -98,6 +100,8 @@ export class TableReader {
 			this.lines = new JsonLinesReader(this.hint.time ?? this.remembered.find((r) => r.time)?.time);
 			return this.lines.push(head);
 		}
+		if (!this.hint.separator) this.spaced = SpacedText.of(head);
+		if (this.spaced) head = new Uint8Array(this.spaced.head(head));
 		this.layout = this.recognised(head.subarray(0, SNIFF_BYTES));
 		const { names } = this.layout;
 		// Clocks keep double precision: single is too coarse over hours.
