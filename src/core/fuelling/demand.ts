@@ -10,7 +10,8 @@ import { ambientOf, fuelFactor, HOLD_S, reserveOf } from '../screening/reserve.t
 import { densityOfBlend } from '../units/fuel.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import { goalBoost, type Goal } from './goal.ts';
-import { deadTimeMs, dutyOf, flowOf, massFactor, pressureOver } from './injector.ts';
+import { deadTimeMs } from '../evidence/dead-time.ts';
+import { dutyOf, flowOf, massFactor, pressureOver, SUPPLY_V } from './injector.ts';
 
 export type Day = 'warm' | 'worst';
 
@@ -63,7 +64,7 @@ export function demandFromFigures(vehicle: Vehicle, goal: Goal, profile: Profile
 		// cm³/min × kg/l is g/min; a cycle is two turns.
 		const massFlow = flowOf(vehicle, flowCcMin, ethanolPct, over) * densityOfBlend(ethanolPct);
 		const pulseMs = (massG(ethanolPct, day) / massFlow) * (120_000 / limitRpm / injectionsPerCycle);
-		return needed(vehicle, dutyOf(vehicle, pulseMs + deadTimeMs(vehicle), limitRpm));
+		return needed(vehicle, dutyOf(vehicle, pulseMs + deadTimeMs(vehicle, SUPPLY_V), limitRpm));
 	};
 	const own = vehicle.injectors?.flowCcMin;
 	return {

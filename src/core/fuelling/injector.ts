@@ -1,23 +1,10 @@
 /** What an injector gives and needs, by the physics of an orifice: volume flow goes with √(pressure / density). */
-import { interpolateCurve } from '../calibration/grid.ts';
 import { directDutyPct, portDutyPct } from '../evidence/duty.ts';
 import { DENSITY_PETROL, densityOfBlend, STOICH_PETROL, stoichOfBlend } from '../units/fuel.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 
-/** Supply that stands in where none is logged. */
+/** Supply that a plan reckons with: under load it is lower than at cruise. */
 export const SUPPLY_V = 13.5;
-
-/** Dead time of the injectors at a supply voltage, ms; 0 where it isn't stated. */
-export function deadTimeMs(vehicle: Vehicle, volts = SUPPLY_V): number {
-	const curve = vehicle.injectors?.deadTimeMs;
-	return curve?.length
-		? interpolateCurve(
-				curve.map((d) => d[0]),
-				curve.map((d) => d[1]),
-				volts
-			)
-		: 0;
-}
 
 /**
  * Volume that an injector really passes of a blend, cm³/min.

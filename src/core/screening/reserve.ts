@@ -3,7 +3,7 @@
  * goes with the air mass and the fuel's need; the duty is taken at the rev limit. Where the log doesn't get near the limiter, the pulse's
  * own trend is carried on: the pulse of the torque peak is a longer one.
  */
-import { interpolateCurve } from '../calibration/grid.ts';
+import { deadTimeMs } from '../evidence/dead-time.ts';
 import { directDutyPct, portDutyPct } from '../evidence/duty.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { derived } from '../logfile/columns.ts';
@@ -100,24 +100,17 @@ export function reserveOf(input: Prepared, { air, factor, limitRpm }: ReserveCas
 	const { frame, segments, vehicle } = input;
 	const rpm = frame.get('rpm');
 	const pulses = ['pw.b1', 'pw.b2'].flatMap((id) => frame.get(id) ?? []);
-	const { deadTimeMs, injectionsPerCycle = 1, windowDeg } = vehicle.injectors ?? {};
+	const { injectionsPerCycle = 1, windowDeg } = vehicle.injectors ?? {};
 	const direct = vehicle.engine.injection === 'direct';
 	const no = (why: string, missing: string) => ({ why, missing });
 	if (!rpm) return no('engine speed is not logged', 'rpm');
 	if (pulses.length === 0) return no('the pulse width is not logged', 'pw.b1');
 	if (!frame.has('iat')) return no('intake air temperature is not logged', 'iat');
 	if (direct && !windowDeg) return no('the injection window is not stated', 'vehicle: injectors.windowDeg');
-	if (!deadTimeMs?.length && !direct)
+	if (!vehicle.injectors?.deadTimeMs?.length && !direct)
 		return no('the dead time of the injectors is not stated', 'vehicle: injectors.deadTimeMs');
 	const volts = frame.get('vbat');
-	const dead = (i: number) =>
-		deadTimeMs?.length
-			? interpolateCurve(
-					deadTimeMs.map((d) => d[0]),
-					deadTimeMs.map((d) => d[1]),
-					volts && volts[i] === volts[i] ? volts[i]! : 14
-				)
-			: 0;
+	const dead = (i: number) => deadTimeMs(vehicle, volts && volts[i] === volts[i] ? volts[i] : undefined);
 	const short = pressureShortfall(input);
 	const lean = wantedShare(input);
 	// Effective pulse in that case, with sound fuel pressure and a mixture on its target, per loaded sample.

@@ -5,7 +5,7 @@
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { derived } from '../../logfile/columns.ts';
-import { interpolateCurve } from '../../calibration/grid.ts';
+import { deadTimeMs } from '../../evidence/dead-time.ts';
 import { median } from '../../stats/stats.ts';
 import { bankCount, fuelStoich, gearRatios } from '../../vehicle/document.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
@@ -328,15 +328,9 @@ function cylinderAir(input: Prepared): { grams: Float32Array; by: Air } | null {
 		};
 	const pulse = frame.first('pw.b1', 'pw.b2');
 	const lambda = believed.banks.find((b) => b !== null);
-	const { flowCcMin, deadTimeMs, injectionsPerCycle = 1 } = vehicle.injectors ?? {};
+	const { flowCcMin, injectionsPerCycle = 1 } = vehicle.injectors ?? {};
 	if (!pulse || !lambda || !flowCcMin || vehicle.engine.injection === 'direct') return null;
-	const dead = deadTimeMs?.length
-		? interpolateCurve(
-				deadTimeMs.map((d) => d[0]),
-				deadTimeMs.map((d) => d[1]),
-				14
-			)
-		: 0;
+	const dead = deadTimeMs(vehicle);
 	const gramsPerMs = (flowCcMin * PETROL_G_CC) / 60_000;
 	const stoich = fuelStoich(vehicle);
 	return {

@@ -16,6 +16,7 @@ import {
 	snapshotOf,
 	type Cells,
 	type Edits,
+	SAVE_AFTER_MS,
 	sendSnapshot,
 	valueIn,
 	type Cell,
@@ -24,8 +25,6 @@ import {
 } from './snapshot';
 
 export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
-const SAVE_AFTER_MS = 400;
-
 export class DraftEditor {
 	private history: Snapshot[] = $state.raw([]);
 	private at = $state(0);
@@ -40,7 +39,6 @@ export class DraftEditor {
 	private sending: Promise<boolean> = Promise.resolve(true);
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private readonly proposed = new Map<string, { change: DraftChange; item: string }>();
-	private readonly parent: Calibration;
 	readonly edits: Edits = $derived(this.now.edits);
 	/** Items of the parent under the edits of the draft, without its cell changes. */
 	readonly items: readonly Item[];
@@ -50,14 +48,13 @@ export class DraftEditor {
 		readonly revisionId: number,
 		private readonly jobId: number,
 		private version: number,
-		parent: Calibration,
+		private readonly parent: Calibration,
 		readonly proposals: readonly ItemProposal[],
 		changes: readonly DraftChange[],
 		edits: readonly DraftEdit[],
 		readonly editable: boolean,
 		rejected: readonly string[] = []
 	) {
-		this.parent = parent;
 		this.items = $derived(withEdits(parent, [...this.edits.values()]).items);
 		this.byId = $derived(new Map(this.items.map((i) => [i.id, i])));
 		for (const p of proposals)

@@ -68,6 +68,9 @@ export function valueIn(item: Item | undefined, cell: Cell): number {
 	return Number.NaN;
 }
 
+/** How long a step rests before it is sent: the next one may go with it. */
+export const SAVE_AFTER_MS = 400;
+
 /**
  * Saves a draft as it is here.
  * @param version the one that it was made on

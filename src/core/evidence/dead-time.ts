@@ -1,0 +1,17 @@
+/** What an injector loses of every pulse before it flows, by the supply. */
+import { interpolateCurve } from '../calibration/grid.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+
+/** Supply of a running engine, where none is logged. */
+export const RUNNING_V = 14;
+
+/**
+ * Dead time of a vehicle's injectors, ms; 0 where none is stated.
+ * @param volts supply at the controller
+ */
+export function deadTimeMs(vehicle: Vehicle, volts = RUNNING_V): number {
+	const curve = vehicle.injectors?.deadTimeMs;
+	if (!curve?.length) return 0;
+	const [supply, dead] = [curve.map((d) => d[0]), curve.map((d) => d[1])];
+	return interpolateCurve(supply, dead, volts);
+}
