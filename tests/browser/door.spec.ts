@@ -115,6 +115,18 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await say('own', ['rpm', 'rpm'], ['boost', 'psi'], '%');
 	await page.getByLabel('Name', { exact: true }).fill('second fuel map');
 	await kept(/second fuel map/);
+	// Out again by two clicks, and by none that was not meant.
+	const out = page.getByRole('button', { name: 'Take second fuel map out' });
+	await out.click();
+	await page.getByRole('alertdialog').getByRole('button', { name: 'Leave it' }).click();
+	await expect(out, await shown()).toBeVisible();
+	await out.click();
+	await page.getByRole('alertdialog').getByRole('button', { name: 'Take it out' }).click();
+	await expect(out, await shown()).toBeHidden();
+	await area.fill(gauge);
+	await say('own', ['rpm', 'rpm'], ['boost', 'psi'], '%');
+	await page.getByLabel('Name', { exact: true }).fill('second fuel map');
+	await kept(/second fuel map/);
 	await area.fill(text('injector.deadTime'));
 	await say('injector.deadTime', ['vbat', 'V'], undefined, 'ms');
 	await kept(/dead time/i);

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import ConfirmButton from '$lib/ui/ConfirmButton.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -45,18 +46,14 @@
 								aria-expanded={copying === l.id}
 								onclick={() => (copying = copying === l.id ? null : l.id)}>Copy</button
 							>
-							<form
-								method="POST"
-								action="?/drop"
-								class="ml-2 inline"
-								use:enhance={({ cancel }) => {
-									if (!confirm(`Delete the layout “${l.name}”? Jobs that use it keep their tables.`))
-										cancel();
-								}}
-							>
-								<input type="hidden" name="layout" value={l.id} /><button class="cursor-pointer underline"
-									>Delete</button
-								>
+							<form method="POST" action="?/drop" class="ml-2 inline" use:enhance>
+								<input type="hidden" name="layout" value={l.id} />
+								<ConfirmButton
+									text="Delete"
+									question="Delete the layout “{l.name}”?"
+									consequence="Jobs that use it keep their tables; the next one has to be told again what each is."
+									action="Delete it"
+								/>
 							</form>
 							{#if copying === l.id}
 								<form

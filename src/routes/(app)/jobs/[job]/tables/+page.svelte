@@ -1,4 +1,5 @@
 <script lang="ts">
+	import ConfirmButton from '$lib/ui/ConfirmButton.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -208,17 +209,16 @@
 						>{i.size} {i.unit}</span
 					>
 					{#if !data.frozen}
-						<form
-							method="POST"
-							action="?/drop"
-							use:enhance={({ cancel }) => {
-								if (!confirm(`Take “${i.title}” out of R0?`)) cancel();
-							}}
-						>
+						<form method="POST" action="?/drop" use:enhance>
 							<input type="hidden" name="item" value={i.id} />
-							<button class="text-muted cursor-pointer text-[13px] underline" aria-label="Take {i.title} out"
-								>out</button
-							>
+							<ConfirmButton
+								text="out"
+								label="Take {i.title} out"
+								class="text-muted cursor-pointer text-[13px] underline"
+								question="Take “{i.title}” out of R0?"
+								consequence="Logs of this job are judged without it. It can be pasted again."
+								action="Take it out"
+							/>
 						</form>
 					{/if}
 				</li>
