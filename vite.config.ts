@@ -9,6 +9,8 @@ export default defineConfig({
 	test: {
 		include: ['src/**/*.test.ts', 'tests/reference/**/*.test.ts'],
 		environment: 'node',
+		// All there are: by itself one is left idle, which is half of a machine with two.
+		maxWorkers: '100%',
 		testTimeout: 60_000,
 		hookTimeout: 60_000
 	}

@@ -7,7 +7,7 @@ import type { Calibration } from '../../core/calibration/document.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { answerFinding } from './answers.ts';
-import { filesSeen, wrongController } from './attachments.ts';
+import { filesSeen } from './attachments.ts';
 import { migrate, type Db } from './db/open.ts';
 import { pathOfFile, receive, safeName } from './files.ts';
 import { createJob, jobView, setWaiting } from './jobs.ts';
@@ -15,24 +15,8 @@ import { jobOfToken, renewLink } from './links.ts';
 import { neighbour, queue } from './queue.ts';
 import { releaseCheck } from './release-check.ts';
 import { confirmInstalled, eventsOf, holdAnswersOf } from './revision-events.ts';
-import {
-	contentHash,
-	createDraft,
-	currentRevision,
-	discardDraft,
-	revision,
-	saveChanges,
-	type Revision
-} from './revisions.ts';
-import {
-	takeBack,
-	NOT_REPLAYED,
-	openWorld,
-	putLog,
-	putScreening,
-	SMALL_CALIBRATION,
-	type World
-} from './testing/world.ts';
+import { contentHash, createDraft, currentRevision, discardDraft, revision, saveChanges, type Revision } from './revisions.ts';
+import { takeBack, NOT_REPLAYED, openWorld, putLog, putScreening, SMALL_CALIBRATION, type World } from './testing/world.ts';
 import { freeze } from './workflow/release.ts';
 import { timelineOf } from './timeline.ts';
 
@@ -338,15 +322,5 @@ describe('received files', () => {
 		expect(safeName('a\r\nb"<x>.csv')).toBe('abx.csv');
 		expect(safeName('  ')).toBe('unnamed');
 		expect(() => pathOfFile(folder, '../x')).toThrow('not a SHA-256');
-	});
-});
-
-describe('closed files', () => {
-	const vehicle = vehicleWith({}, { controller: { hardware: 'Lumen C4', software: 'C4-1' } });
-	it('for another controller are refused, for this one or an unknown one not', () => {
-		expect(wrongController(vehicle, 'Lumen C4', 'C4-2')).toContain('the vehicle has "C4-1"');
-		expect(wrongController(vehicle, 'Lumen C5', 'C4-1')).toContain('hardware');
-		expect(wrongController(vehicle, ' Lumen C4 ', 'C4-1')).toBeNull();
-		expect(wrongController(vehicleWith(), 'anything', 'x')).toBeNull();
 	});
 });

@@ -1,7 +1,7 @@
 /** The front of the job against a real database: accounts, mail, messages, drive plans, limits, settings, stored files. */
 import { briefOf } from '../../core/screening/brief.ts';
 import type { Report } from '../../core/screening/report.ts';
-import { existsSync, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
@@ -21,7 +21,6 @@ import { connect, migrate, type Db } from './db/open.ts';
 import { adopt, openFile, packFile, pathOfFile, receive } from './files.ts';
 import { createJob, jobView, saveRecord } from './jobs.ts';
 import { linkOf, renewLink, revokeLinks } from './links.ts';
-import { addPhoto, answerInspection, inspectionOf, photoOf, removePhoto } from './inspection.ts';
 import { caughtMails } from './mail/catcher.ts';
 import { oneLine, openMailer } from './mail/mailer.ts';
 import { addNote, fromCustomer, messagesOf, toCustomer } from './messages.ts';
@@ -226,42 +225,6 @@ describe('limits of a vehicle', () => {
 		expect(withLimits(vehicleWith({}, { limits: { futureLimit: 3 } }), {}).limits).toEqual({
 			futureLimit: 3
 		});
-	});
-});
-
-describe('the look over the car', () => {
-	it('an answer replaces the one before; unknown items and states are refused', async () => {
-		await answerInspection(db, jobId, { item: 'clamps', state: 'unsure', remark: 'damp' });
-		await answerInspection(db, jobId, { item: 'clamps', state: 'fine', remark: '' });
-		expect((await inspectionOf(db, jobId)).find((i) => i.item === 'clamps')).toMatchObject({
-			state: 'fine',
-			remark: ''
-		});
-		await expect(answerInspection(db, jobId, { item: 'paint', state: 'fine', remark: '' })).rejects.toThrow(
-			'item'
-		);
-		await expect(answerInspection(db, jobId, { item: 'clamps', state: 'x', remark: '' })).rejects.toThrow(
-			'state'
-		);
-	});
-	it('a photo belongs to its job, and what is no picture is refused', async () => {
-		const pixel = Buffer.from(
-			'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
-			'base64'
-		);
-		const id = await addPhoto(db, folder, jobId, 'clamps', pixel);
-		const stored = readFileSync(pathOfFile(folder, (await photoOf(db, jobId, id))!.sha256));
-		expect([stored[0], stored[1]]).toEqual([0xff, 0xd8]);
-		expect(await photoOf(db, jobId + 1, id)).toBeNull();
-		await removePhoto(db, folder, jobId + 1, id);
-		expect(await photoOf(db, jobId, id)).not.toBeNull();
-		const { sha256 } = (await photoOf(db, jobId, id))!;
-		await removePhoto(db, folder, jobId, id);
-		expect(existsSync(pathOfFile(folder, sha256))).toBe(false);
-		// Taken out, its number is given to no other.
-		expect(await addPhoto(db, folder, jobId, 'clamps', pixel)).toBeGreaterThan(id);
-		await expect(addPhoto(db, folder, jobId, 'clamps', Buffer.from('<svg/>'))).rejects.toThrow('no photo');
-		await expect(addPhoto(db, folder, jobId, 'paint', pixel)).rejects.toThrow('no such item');
 	});
 });
 

@@ -8,6 +8,7 @@
 	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
 	import type { ChartConfiguration, Plugin } from 'chart.js';
 	import { axisFigures, figures, overScale, points, valueAt, valueRange, type Axis } from './scale';
+	import { SWATCH, TONES } from './tones';
 	import type { Band, Lane, SpanStatistics } from './types';
 
 	let {
@@ -62,7 +63,6 @@
 	function colour(name: string): string {
 		return (palette[name] ??= tokenColour(name));
 	}
-	const TONES = { first: '--trace-1', second: '--trace-2', third: '--trace-3', old: '--trace-old' } as const;
 
 	const background = (lane: () => Lane): Plugin<'line'> => ({
 		id: 'tanto-background',
@@ -272,12 +272,6 @@
 	/** Where a span began, on the axis. */
 	let spanFrom: number | null = null;
 
-	const SWATCH = {
-		first: 'border-[var(--trace-1)]',
-		second: 'border-[var(--trace-2)]',
-		third: 'border-[var(--trace-3)]',
-		old: 'border-[var(--trace-old)]'
-	};
 </script>
 
 <div
