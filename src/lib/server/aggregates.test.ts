@@ -15,8 +15,24 @@ import { jobOfToken, renewLink } from './links.ts';
 import { neighbour, queue } from './queue.ts';
 import { releaseCheck } from './release-check.ts';
 import { confirmInstalled, eventsOf, holdAnswersOf } from './revision-events.ts';
-import { contentHash, createDraft, currentRevision, discardDraft, revision, saveChanges, type Revision } from './revisions.ts';
-import { takeBack, NOT_REPLAYED, openWorld, putLog, putScreening, SMALL_CALIBRATION, type World } from './testing/world.ts';
+import {
+	contentHash,
+	createDraft,
+	currentRevision,
+	discardDraft,
+	revision,
+	saveChanges,
+	type Revision
+} from './revisions.ts';
+import {
+	takeBack,
+	NOT_REPLAYED,
+	openWorld,
+	putLog,
+	putScreening,
+	SMALL_CALIBRATION,
+	type World
+} from './testing/world.ts';
 import { freeze } from './workflow/release.ts';
 import { timelineOf } from './timeline.ts';
 

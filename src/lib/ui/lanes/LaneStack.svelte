@@ -271,7 +271,6 @@
 	let dragFrom: number | null = null;
 	/** Where a span began, on the axis. */
 	let spanFrom: number | null = null;
-
 </script>
 
 <div
