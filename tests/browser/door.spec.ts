@@ -253,6 +253,8 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await page.getByRole('button', { name: 'Compare with R1' }).click();
 	await expect(page.getByText('the item is new')).toBeVisible();
 	await page.getByRole('link', { name: 'Open R2' }).click();
+	// The page before has a button of the same name.
+	await page.waitForURL(/\/revisions\/\d+$/);
 	await page.getByRole('button', { name: /^Boost target/ }).click();
 	await page.getByRole('button', { name: 'Take it out again' }).click();
 	await expect(page.getByRole('button', { name: /^Boost target/ })).toBeHidden();
