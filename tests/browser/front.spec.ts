@@ -86,12 +86,21 @@ test('a span has its lowest, mean and highest, and goes out in the units of choi
 	await page.locator('a.button[title="span.csv"]').click();
 	const traces = page.locator('section[aria-label="Traces"]');
 	await expect(traces).toHaveAttribute('data-ready', 'true');
+	const asked: string[] = [];
+	page.on('request', (r) => void asked.push(new URL(r.url()).pathname));
 	await page.keyboard.press('s');
 	await expect(traces.getByRole('status')).toContainText('Span');
 	// 10 to 30 s of 40: the pull from 2500 to 6500 rpm in six of twenty seconds.
 	await expect(traces.getByTitle('lowest, mean, highest in the span').first()).toHaveText(
 		/2500 \/ 3\d\d\d \/ 6[45]\d\d/
 	);
+	// The figures of the span are asked for, not the traces again; moving the window asks for traces, not for the figures again.
+	const times = (what: string) => asked.filter((path) => path.endsWith(what)).length;
+	expect([times('/stats'), times('/trace')]).toEqual([1, 0]);
+	await page.keyboard.press('+');
+	await expect.poll(() => times('/trace')).toBe(1);
+	expect(times('/stats')).toBe(1);
+	await page.keyboard.press('0');
 	await page.getByRole('button', { name: /Units and theme/ }).click();
 	await page.getByLabel('Pressure', { exact: true }).selectOption('psi');
 	await page.keyboard.press('Escape');

@@ -178,11 +178,10 @@ export const LIMITS = {
 	slipPct: limit(5, '%', "engine speed off the gear's ratio in a pull: wheelspin"),
 	camOffDeg: limit(5, '°', 'cam off its target while loaded: watch'),
 	nitrousOnPct: limit(1, '%', 'solenoid duty from which nitrous flows'),
-	nitrousOnTargetPct: limit(
+	nitrousOnTargetPct: practised(
 		2,
 		'%',
-		'mixture within this of its target: only there fuel with nitrous is judged',
-		'common practice'
+		'mixture within this of its target: only there fuel with nitrous is judged'
 	),
 	nitrousWatchPct: limit(3, '%', 'fuel with nitrous against what should flow: watch'),
 	nitrousFixPct: limit(8, '%', 'fuel with nitrous against what should flow: fix'),

@@ -196,7 +196,7 @@ export async function earlierRuns(db: Db, logId: number): Promise<EarlierRun[]> 
 }
 
 /** Notes that a log won't do. */
-export async function decline(db: Db, logId: number, now = new Date()): Promise<void> {
+export async function markDeclined(db: Db, logId: number, now = new Date()): Promise<void> {
 	await db.updateTable('logs').set({ declined_at: now.toISOString() }).where('id', '=', logId).execute();
 }
 

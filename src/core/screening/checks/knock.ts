@@ -107,8 +107,6 @@ type Facts = {
 	sparkDeg?: number;
 	/** Cell of the timing table. */
 	cell?: string;
-	/** The cylinder that it was logged for. */
-	of?: number;
 };
 
 function where({ rpm, mapKpa, airmassG, sparkDeg, cell }: Facts): string {
@@ -132,8 +130,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 			rpm: 'rpm',
 			mapKpa: 'kPa',
 			airmassG: 'g',
-			sparkDeg: '°',
-			of: 'cylinder'
+			sparkDeg: '°'
 		},
 		run(input) {
 			const { knock, profile, segments } = input;
@@ -178,8 +175,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 						mapKpa: e.mapKpa,
 						airmassG: e.airmassG,
 						sparkDeg: e.sparkDeg,
-						...(cell ? { cell } : {}),
-						...(e.cylinder ? { of: e.cylinder } : {})
+						...(cell ? { cell } : {})
 					},
 					value: e.peakDeg,
 					limit,
@@ -197,9 +193,9 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 				})
 			);
 		},
-		words: ({ facts }) => ({
+		words: ({ facts, cylinder }) => ({
 			title: TITLES[shape],
-			summary: `${fixed(facts.retardDeg, 1)}° pulled${where(facts)}${facts.of ? `, cylinder ${facts.of}` : ''}; ${plural(facts.episodes, 'episode')}${facts.loaded ? '' : ', not loaded'}: ${facts.because}.`,
+			summary: `${fixed(facts.retardDeg, 1)}° pulled${where(facts)}${cylinder ? `, cylinder ${cylinder}` : ''}; ${plural(facts.episodes, 'episode')}${facts.loaded ? '' : ', not loaded'}: ${facts.because}.`,
 			causes: CAUSES[shape],
 			next: NEXT[shape]
 		})

@@ -39,3 +39,10 @@ checkCases('temp.ecu', [
 	{ what: '75 is still in the safe zone (common practice)', shapes: { ecuTemp: at(75) }, is: 'pass' },
 	{ what: '86', shapes: { ecuTemp: at(86) }, is: 'watch' }
 ]);
+
+checkCases('temp.fuel', [
+	{ what: 'no channel', shapes: {}, is: 'not-checked' },
+	{ what: 'warm', shapes: { fuelTemp: at(64) }, is: 'pass' },
+	{ what: 'hot', shapes: { fuelTemp: at(66) }, is: 'watch' },
+	{ what: 'one wild sample', shapes: { fuelTemp: (t) => (t > 20 && t < 20.04 ? 110 : 40) }, is: 'pass' }
+]);

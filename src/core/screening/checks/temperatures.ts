@@ -1,4 +1,4 @@
-/** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.exhaust`: the highest that was held, against limits. */
+/** `temp.intake`, `temp.oil`, `temp.trans`, `temp.ecu`, `temp.fuel`, `temp.exhaust`: the highest that was held, against limits. */
 import { marked, markedBy } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Profile } from '../../limits/profile.ts';
@@ -94,6 +94,20 @@ export const tempEcu = simple(
 	(p) => ({ watch: p.ecuWatchC }),
 	['mounted near the exhaust or the turbo', 'no air around it'],
 	['give it air or another place']
+);
+
+/** Hot fuel is thinner, and near its boiling point it makes vapour: the mixture leans out where nothing was changed. */
+export const tempFuel = simple(
+	'temp.fuel',
+	{
+		title: 'Fuel temperature',
+		section: 'readiness'
+	},
+	'fuelTemp',
+	'Fuel temperature',
+	(p) => ({ watch: p.fuelWatchC }),
+	['a return line that carries heat back to the tank', 'a tank that is nearly empty', 'heat soak'],
+	['fill up and let it cool before mixture is judged', 'log fuel pressure beside it']
 );
 
 /** `hot`: over a limit; `riseC`: what it rose within one pull, where that is too much. */

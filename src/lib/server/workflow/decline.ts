@@ -3,7 +3,7 @@ import { InputError } from '../../../core/input-error.ts';
 import { planFrom, TEMPLATES } from '../../../core/planning/templates.ts';
 import type { App } from '../context.ts';
 import { setWaiting, type JobView } from '../jobs.ts';
-import { decline as note, type LogLine } from '../logs.ts';
+import { markDeclined, type LogLine } from '../logs.ts';
 import { writeToCustomer } from '../messages.ts';
 import { ask } from '../requests.ts';
 
@@ -24,7 +24,7 @@ export async function decline(
 	await db.transaction().execute(async (trx) => {
 		if (template)
 			await ask(trx, job.id, template.id, planFrom(template.id, job.vehicle, { speedCapKmh: null }));
-		await note(trx, log.id);
+		await markDeclined(trx, log.id);
 		await writeToCustomer(trx, mailer, job, author, body, {
 			logId: log.id,
 			subject: `${job.title}: another log, please`

@@ -115,13 +115,23 @@
 	let selection = $state<{ from: number; to: number } | null>(null);
 	// svelte-ignore state_referenced_locally
 	const traces = new TraceData(
-		() => ({
-			logId,
-			channels,
-			span: asked,
-			selection,
-			behind: behindId === null ? null : { id: behindId, shiftS }
-		}),
+		{
+			get logId() {
+				return logId;
+			},
+			get channels() {
+				return channels;
+			},
+			get span() {
+				return asked;
+			},
+			get selection() {
+				return selection;
+			},
+			get behind() {
+				return behindId === null ? null : { id: behindId, shiftS };
+			}
+		},
 		initial,
 		() => finding === null
 	);

@@ -9,14 +9,15 @@ interface Span {
 	to: number;
 }
 
+/** Each part is read by itself: what asks for traces doesn't ask anew because a span was chosen. */
 export interface TraceQuestion {
-	logId: number;
-	channels: readonly string[];
+	readonly logId: number;
+	readonly channels: readonly string[];
 	/** What is in view, with a margin to drag into. */
-	span: Span;
-	selection: Span | null;
+	readonly span: Span;
+	readonly selection: Span | null;
 	/** An earlier log, moved by so many seconds; `null` for none. */
-	behind: { id: number; shiftS: number } | null;
+	readonly behind: { id: number; shiftS: number } | null;
 }
 
 const REST_MS = 60;
@@ -33,16 +34,12 @@ export class TraceData {
 	 * @param initial traces of the whole log that came with the page
 	 * @param had the first question is answered by them
 	 */
-	constructor(
-		question: () => TraceQuestion,
-		initial: Record<string, TraceWindow> | null,
-		had: () => boolean
-	) {
+	constructor(question: TraceQuestion, initial: Record<string, TraceWindow> | null, had: () => boolean) {
 		this.data = initial ?? {};
 		this.loaded = initial !== null;
 		let first = true;
 		$effect(() => {
-			const { logId, channels, span } = question();
+			const { logId, channels, span } = question;
 			const answered = first && initial !== null && had();
 			first = false;
 			if (answered || channels.length === 0) return;
@@ -53,13 +50,14 @@ export class TraceData {
 			});
 		});
 		$effect(() => {
-			const { channels, span, behind } = question();
+			const { channels, behind } = question;
 			if (behind === null || channels.length === 0) {
 				// Left alone where there is nothing: a new object would draw every lane anew with each turn of the wheel.
 				if (Object.keys(untrack(() => this.behind)).length) this.behind = {};
 				return;
 			}
 			const { id, shiftS } = behind;
+			const { span } = question;
 			const moved = { from: span.from - shiftS, to: span.to - shiftS };
 			return this.#whenStill(async (signal) => {
 				const traces = await ask<Record<string, TraceWindow>>(id, 'trace', query(channels, moved), signal);
@@ -68,7 +66,7 @@ export class TraceData {
 			});
 		});
 		$effect(() => {
-			const { logId, channels, selection } = question();
+			const { logId, channels, selection } = question;
 			if (!selection || channels.length === 0) {
 				this.statistics = {};
 				return;
