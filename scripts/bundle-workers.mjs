@@ -7,6 +7,7 @@ import { root } from './ensure-install.mjs';
 
 const folder = join(root, 'src/lib/server/workers');
 
+/** @param {string} outdir @returns {import('esbuild').BuildOptions & { outdir: string }} */
 export function options(outdir) {
 	return {
 		entryPoints: readdirSync(folder)

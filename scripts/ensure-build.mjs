@@ -1,8 +1,8 @@
 /** Builds when a source changed since the last build; the browser tests, the demo and the start all go through here. */
-import { createHash } from 'node:crypto';
-import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
 import { root, run } from './ensure-install.mjs';
+import { ensureMade } from './fingerprint.mjs';
 
 const SOURCES = [
 	'src',
@@ -15,21 +15,9 @@ const SOURCES = [
 	'scripts/bundle-cli.mjs'
 ];
 
-function fingerprint() {
-	const hash = createHash('sha256');
-	const add = (path) => {
-		const full = join(root, path);
-		if (statSync(full).isDirectory()) for (const name of readdirSync(full).sort()) add(join(path, name));
-		else if (!path.endsWith('.test.ts')) hash.update(path).update(readFileSync(full));
-	};
-	for (const s of SOURCES) add(s);
-	return hash.digest('hex');
-}
+export const ensureBuild = () =>
+	ensureMade(join(root, 'build'), SOURCES, () =>
+		run('npm', ['run', '--silent', 'build'], 'Building (about a minute)')
+	);
 
-export function ensureBuild() {
-	const stamp = join(root, 'build', '.sources');
-	const now = fingerprint();
-	if (existsSync(stamp) && readFileSync(stamp, 'utf8') === now) return;
-	run('npm', ['run', '--silent', 'build'], 'Building (about a minute)');
-	writeFileSync(stamp, now);
-}
+if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href) ensureBuild();

@@ -3,7 +3,7 @@ import { chromium, type Page } from '@playwright/test';
 import { mkdirSync } from 'node:fs';
 import { csvOf } from '../src/core/logfile/write.ts';
 import { handMade, pullShapes } from '../src/core/testing/hand-made.ts';
-import { CHROMIUM } from './chromium.ts';
+import { CHROMIUM } from './chromium.mjs';
 
 const address = process.argv[2] ?? 'http://127.0.0.1:4173';
 const folder = 'docs/screenshots';

@@ -4,7 +4,7 @@
  */
 import { chromium } from '@playwright/test';
 import { benchServer } from './server.ts';
-import { CHROMIUM } from '../chromium.ts';
+import { CHROMIUM } from '../chromium.mjs';
 
 const file = process.argv[2]!;
 const server = await benchServer();

@@ -66,13 +66,15 @@ export const readSmallText = (file: string): Promise<string> =>
  * @param hint what was said of the file's layout
  */
 export const readLogFile = (file: string, vehicle: Vehicle | null, hint: LayoutHint = {}): Promise<Log> =>
-	named(file, () =>
-		readLogAsync(createReadStream(file, { highWaterMark: CHUNK }), {
+	named(file, () => {
+		// Asked first: a stream of a file that isn't there would report that after the answer, to nobody.
+		const bytes = statSync(file).size;
+		return readLogAsync(createReadStream(file, { highWaterMark: CHUNK }), {
 			...(vehicle ? readContextOf(vehicle) : { gaugeStoich: STOICH_PETROL, baroKpa: STANDARD_PRESSURE_KPA }),
-			bytes: statSync(file).size,
+			bytes,
 			hint
-		})
-	);
+		});
+	});
 
 /** Writes a document, replacing what was there. */
 export function writeOut(file: string, text: string): void {

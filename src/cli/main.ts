@@ -1,6 +1,6 @@
 /** The commands: JSON on standard output, messages on standard error; exit 0 done, 1 refused, 2 wrong usage. */
 import { InputError } from '../core/input-error.ts';
-import type { Answer } from './answer.ts';
+import type { Answer, Output } from './answer.ts';
 import { UsageError } from './args.ts';
 
 const USAGE = `tanto screen LOG --vehicle V.json [--calibration C.json]… [--stated N] [--request R.json]
@@ -23,47 +23,58 @@ A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator c
 `;
 
 /** Each is loaded when it is asked for: a wrong word is answered at once. */
-const COMMANDS: Record<string, () => Promise<{ run: (args: string[]) => Promise<Answer> }>> = {
-	screen: () => import('./commands/screen.ts'),
-	revise: () => import('./commands/revise.ts'),
-	compare: () => import('./commands/compare.ts'),
-	replay: () => import('./commands/replay.ts'),
-	convert: () => import('./commands/convert.ts'),
-	table: () => import('./commands/table.ts'),
-	build: () => import('./commands/build.ts'),
-	swap: () => import('./commands/swap.ts'),
-	plugs: () => import('./commands/plugs.ts'),
-	injectors: () => import('./commands/injectors.ts'),
-	ladder: () => import('./commands/ladder.ts')
-};
+const COMMANDS: Record<string, () => Promise<{ run: (args: string[], output: Output) => Promise<Answer> }>> =
+	{
+		screen: () => import('./commands/screen.ts'),
+		revise: () => import('./commands/revise.ts'),
+		compare: () => import('./commands/compare.ts'),
+		replay: () => import('./commands/replay.ts'),
+		convert: () => import('./commands/convert.ts'),
+		table: () => import('./commands/table.ts'),
+		build: () => import('./commands/build.ts'),
+		swap: () => import('./commands/swap.ts'),
+		plugs: () => import('./commands/plugs.ts'),
+		injectors: () => import('./commands/injectors.ts'),
+		ladder: () => import('./commands/ladder.ts')
+	};
 
-/** Writes and waits where the reader is slower. */
-async function print(piece: string | Uint8Array): Promise<void> {
-	if (!process.stdout.write(piece)) await new Promise((r) => process.stdout.once('drain', r));
+/** The process' own streams. A reader that has seen enough (`tanto … | head`) ends the command quietly. */
+function processOutput(): Output {
+	for (const stream of [process.stdout, process.stderr])
+		stream.on('error', (e: NodeJS.ErrnoException) => {
+			if (e.code === 'EPIPE') process.exit(process.exitCode ?? 0);
+			throw e;
+		});
+	return {
+		async out(piece) {
+			if (!process.stdout.write(piece)) await new Promise((r) => process.stdout.once('drain', r));
+		},
+		err: (text) => void process.stderr.write(text)
+	};
 }
 
-/** @returns the exit code */
-export async function main(args: string[]): Promise<number> {
+/** @returns the exit code: 0 done, 1 refused with a message, 2 wrong usage */
+export async function main(args: string[], output: Output = processOutput()): Promise<number> {
 	const [name = '', ...rest] = args;
 	try {
 		if (name === 'help' || name === '--help') {
-			await print(USAGE);
+			await output.out(USAGE);
 			return 0;
 		}
 		const load = Object.hasOwn(COMMANDS, name) ? COMMANDS[name] : undefined;
 		if (!load) throw new UsageError(name ? `there is no command "${name}"` : 'a command is missing');
-		const answer = await (await load()).run(rest);
-		if ('json' in answer) await print(`${JSON.stringify(answer.json, null, '\t')}\n`);
-		else for (const piece of answer.pieces) await print(piece);
+		const answer = await (await load()).run(rest, output);
+		if ('json' in answer) await output.out(`${JSON.stringify(answer.json, null, '\t')}\n`);
+		else for (const piece of answer.pieces) await output.out(piece);
 		return 0;
 	} catch (e) {
 		if (e instanceof UsageError) {
-			process.stderr.write(`${e.message}\n\n${USAGE}`);
+			output.err(`${e.message}\n\n${USAGE}`);
 			return 2;
 		}
 		if (e instanceof InputError) {
 			const how = 'seen' in e ? ': --time COLUMN, --header LINE, --separator comma|semicolon|tab' : '';
-			process.stderr.write(`${e.message}${how}\n`);
+			output.err(`${e.message}${how}\n`);
 			return 1;
 		}
 		throw e;

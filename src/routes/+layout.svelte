@@ -1,5 +1,6 @@
 <script lang="ts">
 	import '../app.css';
+	import { afterNavigate } from '$app/navigation';
 	import { followLinks } from '$lib/ui/followed.svelte';
 	import { providePreferences } from '$lib/ui/preferences.svelte';
 	import { keepTypedEarly } from '$lib/ui/typed-early';
@@ -11,6 +12,8 @@
 	providePreferences(data.preferences);
 	followLinks();
 	keepTypedEarly();
+	// Says which page stands here, drawn and taken over by its scripts: for whoever drives it by program.
+	afterNavigate(() => (document.documentElement.dataset['at'] = location.pathname));
 </script>
 
 {@render children()}

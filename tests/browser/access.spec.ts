@@ -3,7 +3,6 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { APIRequestContext } from '@playwright/test';
-import { ACCESS_ADDRESS as ADDRESS } from './addresses.ts';
 import { customerLink, expect, open, STRANGER, test } from './page.ts';
 
 const ROUTES = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'routes');
@@ -43,13 +42,13 @@ function filled(id: string, values: Record<string, string>): string {
 	return id.replace(/\[(?:\.\.\.)?(\w+)\]/g, (_, name: string) => values[name] ?? '1');
 }
 
-async function go(request: APIRequestContext, way: Way, path: string) {
+async function go(request: APIRequestContext, address: string, way: Way, path: string) {
 	const url = `${path}${way.action && way.action !== 'default' ? `?/${way.action}` : ''}`;
 	return request.fetch(url, {
 		method: way.method,
 		maxRedirects: 0,
 		headers: {
-			origin: ADDRESS,
+			origin: address,
 			...(way.id.includes('uploads') ? { 'tus-resumable': '1.0.0' } : {}),
 			...(way.method === 'PATCH'
 				? { 'upload-offset': '0', 'content-type': 'application/offset+octet-stream' }
@@ -72,15 +71,18 @@ test('the walk knows the routes', () => {
 
 const VALUES = { job: '1', log: '1', rev: '1', pull: '0', photo: '1', key: 'lanes', customer: '1', id: 'x' };
 
-test('without a session, and with a forged one, nothing of the tuners opens', async ({ playwright }) => {
+test('without a session, and with a forged one, nothing of the tuners opens', async ({
+	playwright,
+	server
+}) => {
 	for (const cookie of ['', 'tanto.session_token=aaaaaaaaaaaaaaaaaaaaaaaaaaaaaaaa.bbbb'])
 		for (const way of all.filter((w) => !OPEN.test(w.id) && !CUSTOMER.test(w.id))) {
 			const request = await playwright.request.newContext({
-				baseURL: ADDRESS,
+				baseURL: server.address,
 				storageState: STRANGER,
 				extraHTTPHeaders: cookie ? { cookie } : {}
 			});
-			const answer = await go(request, way, filled(way.id, VALUES));
+			const answer = await go(request, server.address, way, filled(way.id, VALUES));
 			const what = `${way.method} ${way.id} ${way.action ?? ''}`;
 			if (way.id.startsWith('/api/')) expect(answer.status(), what).toBe(401);
 			else if (way.method === 'GET') {
@@ -92,17 +94,21 @@ test('without a session, and with a forged one, nothing of the tuners opens', as
 		}
 });
 
-test('a wrong link opens nothing, a right one nothing of another job', async ({ page, playwright }) => {
+test('a wrong link opens nothing, a right one nothing of another job', async ({
+	page,
+	playwright,
+	server
+}) => {
 	// Both jobs have what could be asked for: a released file in one, a photo in the other.
 	const other = await customerLink(page, 6);
 	const mine = new URL(await customerLink(page, 1)).pathname;
-	const request = await playwright.request.newContext({ baseURL: ADDRESS, storageState: STRANGER });
+	const request = await playwright.request.newContext({ baseURL: server.address, storageState: STRANGER });
 	const pixel = Buffer.from(
 		'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
 		'base64'
 	);
 	const sent = await request.post(`${mine}/inspection?/photo`, {
-		headers: { origin: ADDRESS },
+		headers: { origin: server.address },
 		multipart: { item: 'clamps', photo: { name: 'p.png', mimeType: 'image/png', buffer: pixel } }
 	});
 	expect(sent.status()).toBe(200);
@@ -119,12 +125,12 @@ test('a wrong link opens nothing, a right one nothing of another job', async ({ 
 		(w) => CUSTOMER.test(w.id) && /\[(file|photo|\.\.\.id)\]/.test(w.id) && w.method !== 'POST'
 	)) {
 		const path = filled(way.id, { token, file: '1', photo, id: upload });
-		const answer = await go(request, way, path);
+		const answer = await go(request, server.address, way, path);
 		expect([404, 410], `${way.method} ${way.id}`).toContain(answer.status());
 	}
 	for (const way of all.filter((w) => CUSTOMER.test(w.id))) {
 		const path = filled(way.id, { token: 'A'.repeat(43), file: '1', photo, id: upload });
-		expect((await go(request, way, path)).status(), `${way.method} ${way.id}`).toBe(404);
+		expect((await go(request, server.address, way, path)).status(), `${way.method} ${way.id}`).toBe(404);
 	}
 	await request.dispose();
 });

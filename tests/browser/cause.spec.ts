@@ -2,7 +2,7 @@
 import sharp from 'sharp';
 import { drive } from '../../scripts/demo/drive.ts';
 import { stories } from '../../scripts/demo/world.ts';
-import { customerLink, expect, open, phone, pick, test, unfold } from './page.ts';
+import { arrived, customerLink, expect, open, phone, pick, test, unfold } from './page.ts';
 
 const lean = stories().find((s) => s.title.startsWith('Kestrel no. 3'))!;
 
@@ -19,8 +19,7 @@ test('a difference of the banks is followed from its finding to the log that ans
 	await page.locator('a.button[title="kestrel3-swapped.csv"]').click();
 	await page.locator('#finding-0').click();
 	await page.getByRole('link', { name: 'Find the cause by a swap test' }).click();
-	await expect(page).toHaveURL(/\/jobs\/8\/cause\?finding=bank\.mismatch/);
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/jobs\/8\/cause\?finding=bank\.mismatch/);
 	await pick(page.getByLabel('What is swapped'), /^Lambda sensors/);
 	await expect(page.getByLabel('Cables')).toBeVisible();
 	await page.getByRole('button', { name: 'Begin the test' }).click();
@@ -91,8 +90,8 @@ test('eight plugs: photographed into their places, read, trims proposed and take
 	await open(customer, link);
 	await unfold(customer, 'Photos of the spark plugs');
 	await customer.getByRole('link', { name: 'Photograph the plugs' }).click();
+	await arrived(customer, /\/plugs$/);
 	await expect(customer.getByRole('status')).toContainText('8 of 8 to go');
-	await customer.waitForLoadState('networkidle');
 	const photo = (hue: number) =>
 		sharp({ create: { width: 400, height: 300, channels: 3, background: { r: hue, g: 90, b: 60 } } })
 			.jpeg()
@@ -133,8 +132,7 @@ test('eight plugs: photographed into their places, read, trims proposed and take
 	await expect(page.getByRole('row', { name: /^1 / })).toContainText('fuel 0 → +1.0 %');
 	await expect(page.getByRole('row', { name: /^5 / })).toContainText('timing 0 → −1.0°');
 	await page.getByRole('button', { name: 'Propose these trims' }).click();
-	await page.waitForURL(/\/jobs\/9\/revisions\/\d+$/);
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/jobs\/9\/revisions\/\d+$/);
 	await page.keyboard.press('a');
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
 	await page.getByRole('button', { name: 'To the release' }).click();

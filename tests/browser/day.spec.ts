@@ -1,5 +1,4 @@
 /** A day's work: ten jobs from the queue by keys alone, each from its verdict to a revision that is sent or a log that is asked for again. */
-import { rmSync } from 'node:fs';
 import { expect, test, type Page } from '@playwright/test';
 import { drive } from '../../scripts/demo/drive.ts';
 import { stories } from '../../scripts/demo/world.ts';
@@ -7,7 +6,9 @@ import { createTuner, openAccounts } from '../../src/lib/server/auth/accounts.ts
 import { connect, migrate, type Db } from '../../src/lib/server/db/open.ts';
 import { createJob } from '../../src/lib/server/jobs.ts';
 import { renewLink } from '../../src/lib/server/links.ts';
-import { ADDRESS, allScreened, begin, OwnServer, send } from './own-server.ts';
+import { BuiltServer } from './built-server.ts';
+import { arrived } from './page.ts';
+import { allScreened, begin, send } from './pieces.ts';
 
 const JOBS = 10;
 /** Every fifth log is too short to tell anything. */
@@ -20,12 +21,12 @@ const TUNER = {
 	role: 'owner' as const
 };
 
-let server: OwnServer;
+let server: BuiltServer;
 let db: Db;
 
 test.beforeAll(async () => {
 	test.setTimeout(180_000);
-	server = new OwnServer();
+	server = await BuiltServer.on();
 	db = connect(server.folder);
 	await migrate(db);
 	await createTuner(await openAccounts(db, server.folder), TUNER);
@@ -33,7 +34,7 @@ test.beforeAll(async () => {
 	const links: string[] = [];
 	for (let n = 0; n < JOBS; n++) {
 		const job = await createJob(db, { ...tow, customer: `Customer ${n}`, title: `Job ${n}` });
-		links.push(`${ADDRESS}/c/${await renewLink(db, server.folder, job)}`);
+		links.push(`${server.address}/c/${await renewLink(db, server.folder, job)}`);
 	}
 	await server.start();
 	const whole = drive(tow.vehicle, tow.calibration, {}, 31);
@@ -47,9 +48,8 @@ test.beforeAll(async () => {
 	await allScreened(db, JOBS);
 });
 test.afterAll(async () => {
-	if (server?.runs) await server.end('SIGTERM');
 	await db?.destroy();
-	rmSync(server.folder, { recursive: true, force: true });
+	await server?.remove();
 });
 
 /** Keys that were pressed since the last count; letters of text aren't keys of the interface. */
@@ -66,7 +66,7 @@ test('ten jobs are worked from the queue by keys alone, each in fewer than 25 ke
 	page
 }) => {
 	test.setTimeout(240_000);
-	await page.goto(`${ADDRESS}/sign-in`);
+	await page.goto(`${server.address}/sign-in`);
 	await page.locator('input[name=email]').fill(TUNER.email);
 	await page.locator('input[name=password]').fill(TUNER.password);
 	await page.locator('input[name=password]').press('Enter');
@@ -77,12 +77,10 @@ test('ten jobs are worked from the queue by keys alone, each in fewer than 25 ke
 	for (let n = 0; n < JOBS; n++) {
 		const keys = new Keys(page);
 		if (n > 0) await keys.press('q');
-		await expect(page).toHaveURL(`${ADDRESS}/`);
-		await page.waitForLoadState('networkidle');
+		await arrived(page, `${server.address}/`);
 		await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
 		await keys.press('l');
-		await page.waitForURL(/\/logs\/\d+$/);
-		await page.waitForLoadState('networkidle');
+		await arrived(page, /\/logs\/\d+$/);
 		// The tuner sees that there was no full throttle in it, and doesn't guess.
 		const short = await page
 			.getByText(/no full throttle/)
@@ -96,17 +94,14 @@ test('ten jobs are worked from the queue by keys alone, each in fewer than 25 ke
 			await expect(page.getByLabel('Ask for another log')).toHaveCount(0);
 			asked++;
 		} else {
-			await page.waitForURL(/\/revisions\/\d+$/);
-			await page.waitForLoadState('networkidle');
+			await arrived(page, /\/revisions\/\d+$/);
 			await keys.press('a');
 			await expect(page.locator('[data-saving=saved]')).toBeVisible();
 			await expect(page.getByRole('button', { name: 'To the release' })).toBeEnabled();
 			await keys.press('c');
-			await page.waitForURL(/\/compare/);
-			await page.waitForLoadState('networkidle');
+			await arrived(page, /\/compare/);
 			await keys.press('r');
-			await page.waitForURL(/\/release$/);
-			await page.waitForLoadState('networkidle');
+			await arrived(page, /\/release$/);
 			const holds = await page.locator('input[name^="hold:"]').count();
 			if (holds > 0) {
 				await keys.press('e');

@@ -5,9 +5,9 @@ import { tableText } from '../../src/core/calibration/tables/write.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
-import { OwnServer } from './own-server.ts';
-import type { Page } from '@playwright/test';
-import { expect, test } from './page.ts';
+import { expect, test, type Page } from '@playwright/test';
+import { BuiltServer } from './built-server.ts';
+import { arrived } from './page.ts';
 
 const vehicle = { ...VEHICLES.marl, name: 'Tavi Marl 2.0 of a stranger' };
 const base = parseCalibration(
@@ -31,13 +31,16 @@ const text = (id: string, more: object = {}) =>
 		})
 	);
 
-const server = new OwnServer();
+let server: BuiltServer;
 async function at(page: Page, path: string): Promise<void> {
 	await page.goto(new URL(path, page.url()).href);
-	await page.waitForLoadState('networkidle');
+	await arrived(page);
 }
-test.beforeAll(() => server.start());
-test.afterAll(() => server.end('SIGTERM'));
+test.beforeAll(async () => {
+	server = await BuiltServer.on();
+	await server.start();
+});
+test.afterAll(() => server.remove());
 
 test('from an empty folder to a proved release and the next log', async ({ browser }) => {
 	test.setTimeout(150_000);
@@ -56,7 +59,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await page.locator('form button').last().click();
 	await expect(page.getByRole('list', { name: 'How a job goes' })).toContainText('The customer’s link');
 	await page.getByRole('link', { name: 'Take on a job' }).first().click();
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/jobs\/new$/);
 	await page.getByLabel('Customer · needed').fill('Ines Varga');
 	await page.getByLabel('Job · needed').fill('Marl: first tune');
 	await page.getByLabel('read from a file').check();
@@ -148,7 +151,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 
 	// A log, made with what the car has; the proposal; a draft.
 	await page.getByRole('link', { name: 'Done' }).click();
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/jobs\/1$/);
 	await page.locator('input[type=file]').setInputFiles({
 		name: 'first.csv',
 		mimeType: 'text/csv',
@@ -167,7 +170,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 
 	// Carried over: what is copied is what is pasted into the program, and what comes back is held against the revision.
 	await page.getByRole('link', { name: /Carry the tables over/ }).click();
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/carry$/);
 	const line = page.locator('[data-item="fuel.table"]');
 	const round = line.getByRole('button', { name: /what it holds becomes/ });
 	if (await round.isVisible()) await round.click();

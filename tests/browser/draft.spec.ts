@@ -1,7 +1,7 @@
 /** A draft by hand: settings, axes, whole files, the log over the table; replies that are no calibration; the interface for programs. */
 import type { Page } from '@playwright/test';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
-import { customerLink, expect, open, phone, test } from './page.ts';
+import { arrived, customerLink, expect, open, phone, test } from './page.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -13,8 +13,7 @@ const columns = (page: Page) => page.getByRole('grid').getByRole('row').first().
 async function draftOfJob4(page: Page): Promise<void> {
 	await open(page, '/jobs/4/revisions/6');
 	await page.getByRole('button', { name: 'Start a draft from it' }).click();
-	await page.waitForURL((url) => !url.pathname.endsWith('/6'));
-	await page.waitForLoadState('networkidle');
+	await arrived(page, (url) => !url.pathname.endsWith('/6'));
 }
 
 test('settings and axes of a draft: checked, undone, kept with their reasons', async ({ page }) => {
@@ -64,7 +63,7 @@ test('a table as CSV and a whole calibration are taken over; a broken file chang
 		.getByRole('link', { name: /draft R2|R2/ })
 		.first()
 		.click();
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/revisions\/\d+$/);
 	await item(page, 'Volumetric efficiency').click();
 	const file = (name: string, text: string) =>
 		page.getByLabel('Take over values from a file').setInputFiles({
@@ -112,14 +111,13 @@ test('proposals by region, the log over the table, the surface', async ({ page }
 	await open(page, '/jobs/4/logs/5');
 	const propose = page.getByRole('button', { name: 'Propose the next revision' });
 	await propose.click();
-	await page.waitForURL(/\/revisions\/\d+$/);
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/revisions\/\d+$/);
 	// What would come out of all of it, before anything is accepted.
 	await page.getByRole('link', { name: /What R0, .* would be with all of it/ }).click();
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('and all that is proposed');
 	await expect(page.getByTestId('left')).toContainText('3 %');
 	await page.goBack();
-	await page.waitForLoadState('networkidle');
+	await arrived(page);
 	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
 	await page.getByRole('button', { name: 'Log over it' }).click();
 	await expect(page.getByText(/Where R0, .* drove/)).toBeVisible();

@@ -2,7 +2,7 @@
 import type { Page } from '@playwright/test';
 import { csvOf } from '../../src/core/logfile/write.ts';
 import { handMade, pullShapes, type Shape } from '../../src/core/testing/hand-made.ts';
-import { expect, open, test } from './page';
+import { expect, open, test } from './page.ts';
 
 test('the cell map answers filters at once, leads to the samples behind a cell, and copies as a table', async ({
 	page,

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { readLog } from '../../src/core/logfile/read.ts';
 import { pullShapes } from '../../src/core/testing/hand-made.ts';
-import { expect, open, pick, test } from './page.ts';
+import { arrived, expect, open, pick, test } from './page.ts';
 
 const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
 
@@ -129,7 +129,7 @@ test('lanes chosen by hand stay with the tuner; an earlier log lies behind', asy
 	// The line behind carries the name of its log.
 	await expect(traces.locator('span', { hasText: /^\s*R0, \d+ \w+/ }).first()).toBeVisible();
 	await page.reload();
-	await page.waitForLoadState('networkidle');
+	await arrived(page);
 	await traces.getByRole('button', { name: 'My lanes' }).click();
 	await expect(traces.getByRole('checkbox', { name: 'Battery' })).toBeChecked();
 });

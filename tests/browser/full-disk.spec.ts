@@ -4,25 +4,14 @@ import { mkdtempSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
+import { BuiltServer } from './built-server.ts';
 import type { Db } from '../../src/lib/server/db/open.ts';
-import {
-	ADDRESS,
-	allScreened,
-	ask,
-	begin,
-	hashOf,
-	jobIn,
-	OwnServer,
-	send,
-	shortLog,
-	states,
-	TUS
-} from './own-server.ts';
+import { allScreened, ask, begin, hashOf, jobIn, send, shortLog, states, TUS } from './pieces.ts';
 
 const MB = 1 << 20;
 let disk: string;
 let mounted = false;
-let server: OwnServer;
+let server: BuiltServer;
 let db: Db;
 let link: string;
 
@@ -47,8 +36,8 @@ test.beforeEach(async () => {
 	disk = mkdtempSync(join(tmpdir(), 'tanto-disk-'));
 	mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=160m', 'tmpfs', disk]).status === 0;
 	test.skip(!mounted, 'a small disk can only be mounted by whoever may mount');
-	server = new OwnServer(disk);
-	({ db, link } = await jobIn(disk));
+	server = await BuiltServer.on(disk);
+	({ db, link } = await jobIn(server));
 	await server.start();
 });
 test.afterEach(async () => {
@@ -82,7 +71,7 @@ test('full in the middle of an upload: what had arrived stays, and it goes on fr
 	expect(await cut.text()).toContain('no room left');
 	// Pages that only read still answer.
 	expect((await fetch(link)).status).toBe(200);
-	expect((await fetch(`${ADDRESS}/healthz`)).status).toBe(200);
+	expect((await fetch(`${server.address}/healthz`)).status).toBe(200);
 	makeRoom();
 	const head = await fetch(upload, { method: 'HEAD', headers: TUS });
 	const offset = Number(head.headers.get('upload-offset'));
@@ -117,7 +106,11 @@ test('full when a form is saved: said in words with a number, and nothing of it 
 	fill(0);
 	const answer = await fetch(`${link}?/write`, {
 		method: 'POST',
-		headers: { 'content-type': 'application/x-www-form-urlencoded', origin: ADDRESS, accept: 'text/html' },
+		headers: {
+			'content-type': 'application/x-www-form-urlencoded',
+			origin: server.address,
+			accept: 'text/html'
+		},
 		body: new URLSearchParams({ body: 'it rattles at the top '.repeat(150) })
 	});
 	expect(answer.status).toBe(500);

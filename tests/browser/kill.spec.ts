@@ -1,40 +1,26 @@
 /** The server is killed in the middle of everything and comes up again: every log is whole or not there, and screening goes on. */
 import { spawn } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { rmSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
+import { BuiltServer } from './built-server.ts';
 import type { Db } from '../../src/lib/server/db/open.ts';
 import { openFile } from '../../src/lib/server/files.ts';
 import { loadLog } from '../../src/lib/server/log-store.ts';
-import {
-	ADDRESS,
-	allScreened,
-	begin,
-	hashOf,
-	jobIn,
-	logBytes,
-	OwnServer,
-	ROWS,
-	send,
-	shortLog,
-	states,
-	TUS
-} from './own-server.ts';
+import { allScreened, begin, hashOf, jobIn, logBytes, ROWS, send, shortLog, states, TUS } from './pieces.ts';
 
-let server: OwnServer;
+let server: BuiltServer;
 let db: Db;
 let link: string;
 
 test.setTimeout(180_000);
 test.beforeEach(async () => {
-	server = new OwnServer();
-	({ db, link } = await jobIn(server.folder));
+	server = await BuiltServer.on();
+	({ db, link } = await jobIn(server));
 	await server.start();
 });
 test.afterEach(async () => {
-	if (server.runs) await server.end();
 	await db.destroy();
-	rmSync(server.folder, { recursive: true, force: true });
+	await server.remove();
 });
 
 test('killed at several moments, every log is whole or not there', async () => {
@@ -124,7 +110,7 @@ test('an ordinary stop fails no log: what is in hand ends or goes back, and goes
 test('a second server on the same folder is refused, and the first goes on', async () => {
 	const second = spawn(process.execPath, ['build/index.js'], {
 		stdio: ['ignore', 'ignore', 'pipe'],
-		env: { ...process.env, HOST: '127.0.0.1', PORT: '4393', TANTO_DATA_DIR: server.folder }
+		env: { ...process.env, HOST: '127.0.0.1', PORT: '0', TANTO_DATA_DIR: server.folder }
 	});
 	let said = '';
 	second.stderr.on('data', (d) => (said += String(d)));
@@ -133,11 +119,11 @@ test('a second server on the same folder is refused, and the first goes on', asy
 	const bytes = logBytes(200);
 	expect((await send(await begin(link, 'after.csv', bytes.length), bytes, 0)).status).toBe(200);
 	await allScreened(db, 1);
-	expect((await fetch(`${ADDRESS}/healthz`)).status).toBe(200);
+	expect((await fetch(`${server.address}/healthz`)).status).toBe(200);
 });
 
 /** `TANTO_KILLS=300 npx playwright test kill` does it for an evening. */
-const KILLS = Number(process.env['TANTO_KILLS'] ?? 20);
+const KILLS = Number(process.env['TANTO_KILLS'] ?? 8);
 
 test(`killed ${KILLS} times at random moments, nothing is lost or half stored`, async () => {
 	test.setTimeout(60_000 + KILLS * 6000);

@@ -1,4 +1,7 @@
-/** Tests that print what the page showed when they fail. Pages and requests come from the demo tuner, signed in once. */
+/**
+ * Tests on the demo world. Every spec has a server of its own on a copy of it, so that specs run alone, in any order and side by side;
+ * pages and requests come from the demo tuner, signed in once. A test that fails prints what the page showed.
+ */
 import {
 	expect,
 	test as base,
@@ -7,32 +10,75 @@ import {
 	type Page,
 	type Locator
 } from '@playwright/test';
+import { BuiltServer } from './built-server.ts';
 
-import { ADDRESS } from './addresses.ts';
-
-export { ADDRESS };
 /** A visitor without a session. */
 export const STRANGER = { cookies: [], origins: [] };
 
 type State = Awaited<ReturnType<BrowserContext['storageState']>>;
 
-export const test = base.extend<object, { signedIn: State }>({
-	signedIn: [
-		async ({ browser }, use, { project }) => {
-			const context = await browser.newContext({
-				baseURL: project.use.baseURL ?? ADDRESS,
-				storageState: STRANGER
-			});
-			const page = await context.newPage();
-			await page.goto('/sign-in');
-			await page.getByRole('button', { name: 'Sign in as the demo tuner' }).click();
-			await page.getByRole('link', { name: 'Take on a job' }).first().waitFor();
-			await use(await context.storageState());
-			await context.close();
+/** The server of the spec that is running, and the demo tuner's session on it. */
+class SpecServer {
+	private spec = '';
+	private server: BuiltServer | null = null;
+	private session: State | null = null;
+	private context: BrowserContext | null = null;
+
+	async of(spec: string): Promise<BuiltServer> {
+		if (this.server && this.spec === spec) return this.server;
+		await this.remove();
+		this.spec = spec;
+		return (this.server = await BuiltServer.withDemoWorld());
+	}
+
+	async signedIn(browser: Browser): Promise<State> {
+		if (this.session) return this.session;
+		const context = await browser.newContext({ baseURL: this.server!.address, storageState: STRANGER });
+		const page = await context.newPage();
+		await page.goto('/sign-in');
+		await page.getByRole('button', { name: 'Sign in as the demo tuner' }).click();
+		await page.getByRole('link', { name: 'Take on a job' }).first().waitFor();
+		this.session = await context.storageState();
+		await context.close();
+		return this.session;
+	}
+
+	/** One for all tests of a spec, so that its cache keeps the scripts; with the cookies of somebody who has just signed in. */
+	async contextOf(browser: Browser): Promise<BrowserContext> {
+		const { cookies } = await this.signedIn(browser);
+		if (this.context) {
+			// Closed here and not at the end of the test before: a picture of what failed is taken after that.
+			for (const page of this.context.pages()) await page.close();
+			await this.context.clearCookies();
+			await this.context.addCookies(cookies);
+		} else this.context = await browser.newContext({ acceptDownloads: true });
+		return this.context;
+	}
+
+	async remove(): Promise<void> {
+		await this.context?.close();
+		await this.server?.remove();
+		this.context = null;
+		this.server = null;
+		this.session = null;
+	}
+}
+
+export const test = base.extend<{ server: BuiltServer; signedIn: State }, { specServer: SpecServer }>({
+	specServer: [
+		async ({}, use) => {
+			const specServer = new SpecServer();
+			await use(specServer);
+			await specServer.remove();
 		},
 		{ scope: 'worker' }
 	],
+	server: async ({ specServer }, use, info) => use(await specServer.of(info.file)),
+	baseURL: ({ server }, use) => use(server.address),
+	// Asks for the server, so that there is one to sign in to.
+	signedIn: async ({ specServer, server: _, browser }, use) => use(await specServer.signedIn(browser)),
 	storageState: ({ signedIn }, use) => use(signedIn),
+	context: async ({ specServer, server: _, browser }, use) => use(await specServer.contextOf(browser)),
 	page: async ({ page }, use, info) => {
 		const said: string[] = [];
 		page.on('pageerror', (e) => said.push(`page error: ${e.message}`));
@@ -55,10 +101,22 @@ export const test = base.extend<object, { signedIn: State }>({
 
 export { expect };
 
+/** Waits until the page of an address stands, drawn and taken over by its scripts: what is clicked or typed from then on counts. */
+export async function arrived(page: Page, url?: string | RegExp | ((url: URL) => boolean)): Promise<void> {
+	if (url !== undefined) await page.waitForURL(url);
+	await page.waitForFunction(() => document.documentElement.dataset['at'] === location.pathname);
+}
+
 /** The interface is drawn by the server first; what it does works once it has been taken over in the browser. */
 export async function open(page: Page, path: string): Promise<void> {
 	await page.goto(path);
-	await page.waitForLoadState('networkidle');
+	await arrived(page);
+}
+
+/** Opens a page and waits for what it works out or loads after its first answer. */
+export async function openWhole(page: Page, path: string): Promise<void> {
+	await open(page, path);
+	await expect(page.locator('[aria-busy=true]')).toHaveCount(0, { timeout: 60_000 });
 }
 
 /** A new link for a job's customer; the one before stops working. */

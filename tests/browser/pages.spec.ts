@@ -1,86 +1,6 @@
 /** Pages on the demo world: bad input, keys, themes, units, accessibility, what a stranger gets. */
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
 import type { Route } from '@playwright/test';
-import { expect, open, pick, test } from './page.ts';
-
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-
-const PAGES = [
-	'/',
-	'/jobs/new',
-	'/jobs/1',
-	'/jobs/1/logs/1',
-	'/jobs/1/logs/1/channels',
-	'/jobs/1/logs/1/cylinders',
-	'/jobs/1/logs/1/drivetrain',
-	'/jobs/1/logs/1/map',
-	'/jobs/1/logs/1/readiness',
-	'/jobs/1/logs/1/sensors',
-	'/jobs/2/logs/2/knock',
-	'/jobs/8/cause',
-	'/jobs/9/plugs',
-	'/jobs/9/cylinders',
-	'/jobs/3/fuel',
-	'/jobs/4/logs/5/delivered',
-	'/jobs/4/logs/5/nitrous',
-	'/planner',
-	'/jobs/9/fuel',
-	'/jobs/10/ladder',
-	'/jobs/3/advice',
-	'/jobs/3/compare',
-	'/jobs/3/compare-logs',
-	'/jobs/3/evidence',
-	'/jobs/3/revisions/5',
-	'/jobs/3/revisions/5/release',
-	'/jobs/3/revisions/5/replay',
-	'/jobs/3/summary',
-	'/jobs/3/tables',
-	'/jobs/1/plan?template=full-throttle&cap=120',
-	'/jobs/1/vehicle',
-	'/jobs/1/limits',
-	'/jobs/1/inspection',
-	'/customers',
-	'/customers/1',
-	'/layouts',
-	'/team',
-	'/mail'
-];
-
-for (const theme of ['light', 'dark'] as const)
-	test(`pages have no accessibility faults in the ${theme} theme and nothing scrolls sideways`, async ({
-		browser
-	}) => {
-		test.setTimeout(360_000);
-		const context = await browser.newContext({
-			colorScheme: theme,
-			viewport: { width: 1280, height: 800 },
-			bypassCSP: true
-		});
-		const page = await context.newPage();
-		for (const path of PAGES) {
-			await open(page, path);
-			await page.evaluate(axe);
-			const faults = await page.evaluate(async () => {
-				const run = (
-					window as unknown as {
-						axe: { run: (o: object) => Promise<{ violations: { id: string; nodes: { html: string }[] }[] }> };
-					}
-				).axe;
-				const { violations } = await run.run({ runOnly: ['wcag2a', 'wcag2aa'] });
-				return violations.map(
-					(v) =>
-						`${v.id}: ${v.nodes
-							.slice(0, 3)
-							.map((n) => n.html.slice(0, 160))
-							.join(' | ')}`
-				);
-			});
-			expect(faults, path).toEqual([]);
-			expect(await page.evaluate(() => document.documentElement.scrollWidth), path).toBeLessThanOrEqual(1280);
-		}
-		await context.close();
-	});
+import { arrived, expect, open, pick, test } from './page.ts';
 
 test('paper is white and its ink dark, whatever theme the screen has', async ({ page }) => {
 	await page.emulateMedia({ colorScheme: 'dark' });
@@ -159,7 +79,7 @@ test('what is typed before the scripts have come stays', async ({ page }) => {
 		expect(some, path).toBeGreaterThan(0);
 		for (let n = 0; n < some; n++) await fields.nth(n).fill(`${n + 7}`);
 		const going = setInterval(() => free(), 50);
-		await page.waitForLoadState('networkidle');
+		await arrived(page);
 		clearInterval(going);
 		for (let n = 0; n < some; n++) await expect(fields.nth(n), `${path}, ${n}`).toHaveValue(`${n + 7}`);
 	}

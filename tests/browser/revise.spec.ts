@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
 import { fromCdf } from '../../src/core/calibration/formats/cdf.ts';
-import { customerLink, expect, open, phone, test } from './page.ts';
+import { arrived, customerLink, expect, open, phone, test } from './page.ts';
 
 /** Presses keys with the pace of the page: each waits for what it leads to. */
 async function tabTo(page: Page, name: RegExp): Promise<void> {
@@ -26,25 +26,20 @@ test('from verdict to sent by keys alone', async ({ page }) => {
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('To fix');
 	// r proposes, a accepts, v replays, g goes back, c compares, r goes to the release.
 	await page.keyboard.press('r');
-	await page.waitForURL(/\/revisions\/\d+$/);
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/revisions\/\d+$/);
 	await page.keyboard.press('a');
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
 	await expect(page.getByRole('button', { name: 'To the release' })).toBeEnabled();
 	await page.keyboard.press('v');
-	await page.waitForURL(/\/replay/);
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/replay/);
 	await expect(page.getByTestId('left')).toContainText(/3 %/);
 	await page.keyboard.press('g');
-	await page.waitForURL(/\/revisions\/\d+$/);
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/revisions\/\d+$/);
 	await page.keyboard.press('c');
-	await page.waitForURL(/\/compare/);
+	await arrived(page, /\/compare/);
 	await expect(page.getByRole('heading', { level: 1 })).toContainText('R2 against R0');
-	await page.waitForLoadState('networkidle');
 	await page.keyboard.press('r');
-	await page.waitForURL(/\/release$/);
-	await page.waitForLoadState('networkidle');
+	await arrived(page, /\/release$/);
 	// The message is written already; every hold gets its reason.
 	await expect(page.getByLabel(/What the customer reads/)).not.toHaveValue('');
 	const holds = await page.locator('input[name^="hold:"]').count();
@@ -94,7 +89,7 @@ test('the customer says that it is in the car; a withdrawn revision is called ba
 	const link = await customerLink(page, 4);
 	const { page: customer, close } = await phone(browser);
 	await customer.goto(link);
-	await customer.waitForLoadState('networkidle');
+	await arrived(customer);
 	await customer.getByRole('button', { name: 'R2 is in the car now' }).click();
 	await expect(customer.getByText('You said that R2 is in the car')).toBeVisible();
 	await open(page, '/jobs/4');

@@ -8,7 +8,7 @@ import type { Faults } from '../../src/core/simulator/faults.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
-import { expect, open, phone, test, unfold } from './page.ts';
+import { arrived, expect, open, phone, test, unfold } from './page.ts';
 
 const vehicle = { ...VEHICLES.kestrel, name: 'Orsa Kestrel 3.2 test car' };
 const base = parseCalibration(
@@ -132,7 +132,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	// The customer's phone: what changed, the files, and the next log, made with the released calibration.
 	const { page: customer, close } = await phone(browser);
 	await customer.goto(link);
-	await customer.waitForLoadState('networkidle');
+	await arrived(customer);
 	await expect(customer.getByText('Your new file is R1')).toBeVisible();
 	await expect(customer.getByRole('region', { name: 'Message from your tuner' })).toContainText('More fuel');
 	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);

@@ -4,6 +4,7 @@ import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { main } from '../../src/cli/main.ts';
 import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
@@ -14,7 +15,18 @@ import { parseCalibration } from '../../src/core/calibration/document.ts';
 
 let folder: string;
 const path = (name: string) => join(folder, name);
-function tanto(...args: string[]) {
+/** A command in this process: what it would print, and its exit code. */
+async function tanto(...args: string[]) {
+	let [out, err] = ['', ''];
+	const code = await main(args, {
+		out: async (piece) =>
+			void (out += typeof piece === 'string' ? piece : Buffer.from(piece).toString('utf8')),
+		err: (text) => void (err += text)
+	});
+	return { code, out, err };
+}
+/** The same as a person types it. */
+function spawned(...args: string[]) {
 	const run = spawnSync(process.execPath, ['bin/tanto.mjs', ...args], { encoding: 'utf8' });
 	return { code: run.status, out: run.stdout, err: run.stderr };
 }
@@ -36,9 +48,28 @@ beforeAll(() => {
 });
 afterAll(() => rmSync(folder, { recursive: true }));
 
+describe('as a person types it', () => {
+	it('prints JSON on standard output and nothing else', () => {
+		const run = spawned('compare', path('c.json'), path('c.json'));
+		expect([run.code, run.err]).toEqual([0, '']);
+		expect(JSON.parse(run.out)).toMatchObject({ comparable: 'all', changes: [] });
+	});
+	it('says what is wrong on standard error and ends with 1', () => {
+		const run = spawned('screen', path('words.csv'), '--vehicle', path('v.json'));
+		expect([run.code, run.out]).toEqual([1, '']);
+		expect(run.err).toContain('no columns found');
+	});
+	it('ends quietly where its reader has seen enough', () => {
+		const command = `"${process.execPath}" bin/tanto.mjs convert "${path('log.csv')}" --to csv | head -n 1`;
+		const run = spawnSync('sh', ['-c', command], { encoding: 'utf8' });
+		expect(run.stdout).toMatch(/^time,/);
+		expect(run.stderr).toBe('');
+	});
+});
+
 describe('tanto', () => {
-	it('screens, revises with --out and compares what came out', () => {
-		const screened = tanto(
+	it('screens, revises with --out and compares what came out', async () => {
+		const screened = await tanto(
 			'screen',
 			path('log.csv'),
 			'--vehicle',
@@ -49,7 +80,7 @@ describe('tanto', () => {
 		expect(screened.code, screened.err).toBe(0);
 		const report = reportSchema.parse(JSON.parse(screened.out));
 		expect(report.segments.some((s) => s.kind === 'pull')).toBe(true);
-		const revised = tanto(
+		const revised = await tanto(
 			'revise',
 			path('c.json'),
 			path('log.csv'),
@@ -64,19 +95,34 @@ describe('tanto', () => {
 		expect(table.cells.length).toBeGreaterThan(10);
 		const next = parseCalibration(JSON.parse(readFileSync(path('next.json'), 'utf8')));
 		expect(next.items.map((i) => i.id)).toContain('fuel.table');
-		const compared = JSON.parse(tanto('compare', path('c.json'), path('next.json')).out) as {
+		const compared = JSON.parse((await tanto('compare', path('c.json'), path('next.json'))).out) as {
 			comparable: string;
 			changes: { item: string; cellsChanged: number }[];
 		};
 		expect(compared.comparable).toBe('all');
 		expect(compared.changes.find((c) => c.item === 'fuel.table')?.cellsChanged).toBe(table.cells.length);
 	});
-	it('lets older revisions speak with their logs, and writes down what the engine wants', () => {
-		tanto('revise', path('c.json'), path('log.csv'), '--vehicle', path('v.json'), '--out', path('next.json'));
+	it('lets older revisions speak with their logs, and writes down what the engine wants', async () => {
+		await tanto(
+			'revise',
+			path('c.json'),
+			path('log.csv'),
+			'--vehicle',
+			path('v.json'),
+			'--out',
+			path('next.json')
+		);
 		const next = parseCalibration(JSON.parse(readFileSync(path('next.json'), 'utf8')));
 		writeFileSync(path('log2.csv'), drive(VEHICLES.marl, next, {}, 8));
 		const args = ['revise', path('next.json'), path('log2.csv'), '--vehicle', path('v.json')];
-		const run = tanto(...args, '--with', path('c.json'), path('log.csv'), '--requirement', path('r.csv'));
+		const run = await tanto(
+			...args,
+			'--with',
+			path('c.json'),
+			path('log.csv'),
+			'--requirement',
+			path('r.csv')
+		);
 		expect(run.code, run.err).toBe(0);
 		const both = proposalSchema.parse(JSON.parse(run.out));
 		expect(both.silent ?? []).toEqual([]);
@@ -86,11 +132,11 @@ describe('tanto', () => {
 		const lines = readFileSync(path('r.csv'), 'utf8').trimEnd().split('\n');
 		expect(lines[0]).toContain('correction_pct,sd_pct');
 		expect(lines.length).toBeGreaterThan(100);
-		const alone = proposalSchema.parse(JSON.parse(tanto(...args).out));
+		const alone = proposalSchema.parse(JSON.parse((await tanto(...args)).out));
 		expect(alone.next).toBeDefined();
-		expect(tanto(...args, '--with', path('c.json')).code).toBe(2);
+		expect((await tanto(...args, '--with', path('c.json'))).code).toBe(2);
 	});
-	it('leaves out with --cautious what adds over 8 % where nobody counts misfires', () => {
+	it('leaves out with --cautious what adds over 8 % where nobody counts misfires', async () => {
 		const lean = baseCalibration({
 			vehicle: VEHICLES.marl,
 			fuelModel: 'speed-density',
@@ -105,17 +151,25 @@ describe('tanto', () => {
 		const without = [head!, ...rows].map((l) => kept.map((i) => l.split(',')[i]).join(',')).join('\n');
 		writeFileSync(path('lean.csv'), without);
 		const args = ['revise', path('lean.json'), path('lean.csv'), '--vehicle', path('v.json')];
-		const cells = (...more: string[]) =>
+		const cells = async (...more: string[]) =>
 			proposalSchema
-				.parse(JSON.parse(tanto(...args, ...more).out))
+				.parse(JSON.parse((await tanto(...args, ...more)).out))
 				.changes.filter((c) => c.item === 'fuel.table')
 				.flatMap((c) => c.cells);
-		expect(cells().some((c) => c.ask)).toBe(true);
-		expect(cells('--cautious').some((c) => c.ask)).toBe(false);
+		expect((await cells()).some((c) => c.ask)).toBe(true);
+		expect((await cells('--cautious')).some((c) => c.ask)).toBe(false);
 	});
-	it('replays the log with the next revision', () => {
-		tanto('revise', path('c.json'), path('log.csv'), '--vehicle', path('v.json'), '--out', path('next.json'));
-		const run = tanto(
+	it('replays the log with the next revision', async () => {
+		await tanto(
+			'revise',
+			path('c.json'),
+			path('log.csv'),
+			'--vehicle',
+			path('v.json'),
+			'--out',
+			path('next.json')
+		);
+		const run = await tanto(
 			'replay',
 			path('c.json'),
 			path('next.json'),
@@ -130,23 +184,28 @@ describe('tanto', () => {
 			expect(summary.leanestPct[1]!).toBeLessThan(summary.leanestPct[0]!);
 		const same = replaySchema.parse(
 			JSON.parse(
-				tanto('replay', path('c.json'), path('c.json'), path('log.csv'), '--vehicle', path('v.json')).out
+				(await tanto('replay', path('c.json'), path('c.json'), path('log.csv'), '--vehicle', path('v.json')))
+					.out
 			)
 		);
 		expect(same.pulls.every((p) => p.fuelPct.every((f) => f === null || f === 0))).toBe(true);
 	});
-	it('turns calibrations into CDF and CSV, and CDF back', () => {
-		const cdf = tanto('convert', path('c.json'), '--to', 'cdf');
+	it('turns calibrations into CDF and CSV, and CDF back', async () => {
+		const cdf = await tanto('convert', path('c.json'), '--to', 'cdf');
 		expect(cdf.code, cdf.err).toBe(0);
 		expect(cdf.out).toContain('<CATEGORY>CDF20</CATEGORY>');
 		writeFileSync(path('c.xml'), cdf.out);
-		const back = tanto('convert', path('c.xml'), '--to', 'json');
+		const back = await tanto('convert', path('c.xml'), '--to', 'json');
 		expect(JSON.parse(back.out)).toEqual(JSON.parse(readFileSync(path('c.json'), 'utf8')));
-		const table = tanto('convert', path('c.json'), '--to', 'csv', '--item', 'fuel.table').out.split('\n');
+		const table = (await tanto('convert', path('c.json'), '--to', 'csv', '--item', 'fuel.table')).out.split(
+			'\n'
+		);
 		expect(table[0]).toMatch(/^,500,1000,/);
 		expect(table[1]).toMatch(/^20,\d/);
-		expect(JSON.parse(tanto('compare', path('c.json'), path('c.xml')).out)).toMatchObject({ changes: [] });
-		const wrong = tanto('convert', path('c.json'), '--to', 'parquet');
+		expect(JSON.parse((await tanto('compare', path('c.json'), path('c.xml'))).out)).toMatchObject({
+			changes: []
+		});
+		const wrong = await tanto('convert', path('c.json'), '--to', 'parquet');
 		expect([wrong.code, wrong.out]).toEqual([2, '']);
 	});
 	it.each([
@@ -158,14 +217,14 @@ describe('tanto', () => {
 		[['screen', 'log.csv', '--vehicle', 'v.json', '--frob'], 2, 'frob'],
 		[['dance'], 2, 'there is no command "dance"'],
 		[[], 2, 'a command is missing']
-	])('%j ends with %i', (args, code, message) => {
-		const run = tanto(...args.map((a) => (/\.(csv|json)$/.test(a) ? path(a) : a)));
+	])('%j ends with %i', async (args, code, message) => {
+		const run = await tanto(...args.map((a) => (/\.(csv|json)$/.test(a) ? path(a) : a)));
 		expect(run.code).toBe(code);
 		expect(run.err).toContain(message);
 		expect(run.out).toBe('');
 	});
 
-	it('answers a swap test, reads plugs, plans injectors and says the next rung', () => {
+	it('answers a swap test, reads plugs, plans injectors and says the next rung', async () => {
 		const kestrel = VEHICLES.kestrel;
 		const base = parseCalibration(
 			baseCalibration({ vehicle: kestrel, fuelModel: 'speed-density', name: 'k' })
@@ -178,7 +237,7 @@ describe('tanto', () => {
 			path('swap.json'),
 			JSON.stringify({ schema: 'tanto.swap/1', kind: 'injectors-side-to-side' })
 		);
-		const moved = tanto(
+		const moved = await tanto(
 			'swap',
 			path('before.csv'),
 			path('after.csv'),
@@ -196,7 +255,7 @@ describe('tanto', () => {
 		expect(swap.answer).toBe('moved');
 		expect(swap.before.pct).toBeCloseTo(7.5, 0);
 		writeFileSync(path('bad-swap.json'), JSON.stringify({ schema: 'tanto.swap/1', kind: 'lambda-moved' }));
-		const bad = tanto(
+		const bad = await tanto(
 			'swap',
 			path('before.csv'),
 			path('after.csv'),
@@ -227,7 +286,7 @@ describe('tanto', () => {
 			readings: [{ cylinder: 2, plating: 'all', mark: 'at-bend' }]
 		};
 		writeFileSync(path('plugs.json'), JSON.stringify(plugs));
-		const read = tanto(
+		const read = await tanto(
 			'plugs',
 			path('plugs.json'),
 			path('trims.json'),
@@ -244,8 +303,17 @@ describe('tanto', () => {
 		const next = parseCalibration(JSON.parse(readFileSync(path('trimmed.json'), 'utf8')));
 		expect(next.items.find((i) => i.id === 'fuel.cylTrim')).toMatchObject({ values: [0, 5, 0, 0, 0, 0] });
 		expect(
-			tanto('plugs', path('plugs.json'), path('trims.json'), '--vehicle', path('kv.json'), '--rank', 'smell')
-				.code
+			(
+				await tanto(
+					'plugs',
+					path('plugs.json'),
+					path('trims.json'),
+					'--vehicle',
+					path('kv.json'),
+					'--rank',
+					'smell'
+				)
+			).code
 		).toBe(2);
 
 		writeFileSync(
@@ -258,14 +326,14 @@ describe('tanto', () => {
 				boostKpa: [[3000, 180]]
 			})
 		);
-		const plan = tanto('injectors', '--vehicle', path('kv.json'), '--goal', path('goal.json'));
+		const plan = await tanto('injectors', '--vehicle', path('kv.json'), '--goal', path('goal.json'));
 		expect(plan.code, plan.err).toBe(0);
 		expect(JSON.parse(plan.out)).toMatchObject({
 			basis: 'figures',
 			smallestFlowCcMin: 1300,
 			pump: 'unknown'
 		});
-		const rung = tanto(
+		const rung = await tanto(
 			'ladder',
 			path('kc.json'),
 			path('before.csv'),
@@ -278,19 +346,21 @@ describe('tanto', () => {
 		expect(JSON.parse(rung.out)).toMatchObject({ rung: { kind: 'banks' }, changes: [], end: null });
 	});
 
-	it('says what it saw of a layout that it does not know, and takes what is said of it', () => {
+	it('says what it saw of a layout that it does not know, and takes what is said of it', async () => {
 		const text = `Moment;Engine Speed rpm;MAP kPa\n${Array.from({ length: 60 }, (_, i) => `${i / 10};${900 + i};35`).join('\n')}\n`;
 		writeFileSync(path('nameless.csv'), text);
 		const args = ['screen', path('nameless.csv'), '--vehicle', path('v.json')];
-		const refused = tanto(...args);
+		const refused = await tanto(...args);
 		expect(refused.code).toBe(1);
 		expect(refused.err).toContain('"Moment", "Engine Speed", "MAP"');
 		expect(refused.err).toContain('--time COLUMN');
-		const read = tanto(...args, '--time', 'Moment');
+		const read = await tanto(...args, '--time', 'Moment');
 		expect(read.code, read.err).toBe(0);
 		expect(reportSchema.parse(JSON.parse(read.out)).log.rows).toBe(60);
-		expect(tanto(...args, '--header', '1', '--separator', 'semicolon', '--time', 'Moment').code).toBe(0);
-		expect(tanto(...args, '--separator', 'pipe').code).toBe(2);
+		expect((await tanto(...args, '--header', '1', '--separator', 'semicolon', '--time', 'Moment')).code).toBe(
+			0
+		);
+		expect((await tanto(...args, '--separator', 'pipe')).code).toBe(2);
 	});
 	it.each<[string, string[], string]>([
 		[
@@ -304,16 +374,16 @@ describe('tanto', () => {
 			'nested more than 100 levels'
 		],
 		['a limit that is none', ['screen', 'log.csv', '--vehicle', 'limits.json'], 'the nearest is "leanFixPct"']
-	])('%s is one message', (_, args, says) => {
+	])('%s is one message', async (_, args, says) => {
 		writeFileSync(path('deep.json'), '['.repeat(100_000) + ']'.repeat(100_000));
 		writeFileSync(path('limits.json'), JSON.stringify({ ...VEHICLES.marl, limits: { leanFixPc: 4 } }));
-		const r = tanto(...args.map((a) => (/\.(json|csv)$/.test(a) ? path(a) : a)));
+		const r = await tanto(...args.map((a) => (/\.(json|csv)$/.test(a) ? path(a) : a)));
 		expect(r.code).toBe(1);
 		expect(r.err).toContain(says);
 		expect(r.err.trim().split('\n')).toHaveLength(1);
 		expect(r.err.length).toBeLessThan(520);
 	});
-	it('compares by the air of the vehicle', () => {
+	it('compares by the air of the vehicle', async () => {
 		const axis = (y: object) => ({
 			schema: 'tanto.calibration/1',
 			name: 'r',
@@ -338,14 +408,14 @@ describe('tanto', () => {
 			path('high.json'),
 			JSON.stringify({ ...VEHICLES.marl, baselines: { ambientPressureKpa: 80 } })
 		);
-		const classOf = (...more: string[]) =>
+		const classOf = async (...more: string[]) =>
 			(
-				JSON.parse(tanto('compare', path('ratio.json'), path('kpa.json'), ...more).out) as {
+				JSON.parse((await tanto('compare', path('ratio.json'), path('kpa.json'), ...more)).out) as {
 					changes: { class: string }[];
 				}
 			).changes[0]?.class;
-		expect(classOf('--vehicle', path('high.json'))).toBe('neutral');
-		expect(classOf()).not.toBe('neutral');
+		expect(await classOf('--vehicle', path('high.json'))).toBe('neutral');
+		expect(await classOf()).not.toBe('neutral');
 	});
 
 	describe('tables of an own program', () => {
@@ -377,7 +447,7 @@ describe('tanto', () => {
 			scalars: [{ item: 'limit.rpm', title: 'Rev limit', unit: 'rpm', decimals: 0 }]
 		};
 		const FUEL = '\t1000\t2000\t3000\n15\t80\t83\t85\n0\t50\t52\t54\n-5\t30\t31\t32\n';
-		it('are read, built, written and held against a revision', () => {
+		it('are read, built, written and held against a revision', async () => {
 			mkdirSync(path('own'));
 			write('layout.json', JSON.stringify(layout));
 			write('own/fuel.table.txt', FUEL);
@@ -385,7 +455,10 @@ describe('tanto', () => {
 			write('own/spark.table.x.txt', '1000\n2000\n3000\n');
 			write('own/spark.table.y.txt', '100\t50\n');
 			write('own/scalars.txt', 'Rev limit\t7000\trpm\nOdd one\t3\n');
-			const read = JSON.parse(tanto('table', path('own/fuel.table.txt')).out) as Record<string, unknown>;
+			const read = JSON.parse((await tanto('table', path('own/fuel.table.txt'))).out) as Record<
+				string,
+				unknown
+			>;
 			expect(read).toMatchObject({
 				x: [1000, 2000, 3000],
 				y: [-5, 0, 15],
@@ -397,7 +470,14 @@ describe('tanto', () => {
 				orientation: { rows: 'y-up', transposed: false },
 				guess: { item: 'fuel.table', unit: '%', y: { channel: 'boost', unit: 'psi' } }
 			});
-			const built = tanto('build', '--layout', path('layout.json'), path('own'), '--out', path('built.json'));
+			const built = await tanto(
+				'build',
+				'--layout',
+				path('layout.json'),
+				path('own'),
+				'--out',
+				path('built.json')
+			);
 			expect(built.code, built.err).toBe(0);
 			expect(built.err).toContain('boost.target');
 			const c = parseCalibration(JSON.parse(readFileSync(path('built.json'), 'utf8')));
@@ -409,20 +489,15 @@ describe('tanto', () => {
 					[20, 21, 22]
 				]
 			});
-			const text = tanto(
-				'table',
-				path('built.json'),
-				'--item',
-				'fuel.table',
-				'--layout',
-				path('layout.json')
+			const text = (
+				await tanto('table', path('built.json'), '--item', 'fuel.table', '--layout', path('layout.json'))
 			).out;
 			expect(text).toBe(
 				'\t1000\t2000\t3000\n15\t80.0\t83.0\t85.0\n0\t50.0\t52.0\t54.0\n-5\t30.0\t31.0\t32.0\n'
 			);
-			const held = (body: string, ...more: string[]) => {
+			const held = async (body: string, ...more: string[]) => {
 				write('back.txt', body);
-				const run = tanto(
+				const run = await tanto(
 					'table',
 					path('back.txt'),
 					'--against',
@@ -434,8 +509,8 @@ describe('tanto', () => {
 				expect(run.code, run.err).toBe(0);
 				return JSON.parse(run.out) as Record<string, unknown>;
 			};
-			expect(held(text)).toEqual({ match: true, verified: 9, differences: [], fits: null });
-			expect(held(text.replace('83.0', '83.2'))).toMatchObject({
+			expect(await held(text)).toEqual({ match: true, verified: 9, differences: [], fits: null });
+			expect(await held(text.replace('83.0', '83.2'))).toMatchObject({
 				match: false,
 				verified: 8,
 				differences: [{ x: 2000, y: 15, revision: 83, found: 83.2 }]
@@ -450,15 +525,15 @@ describe('tanto', () => {
 			};
 			write('older.json', JSON.stringify(older));
 			const before = FUEL.replace(/\t(\d\d)(?=[\t\n])/g, (_, v: string) => `\t${Number(v) + 1}`);
-			expect(held(before, '--calibration', path('older.json')).fits).toBe('R0');
+			expect((await held(before, '--calibration', path('older.json'))).fits).toBe('R0');
 		});
 		it.each([
 			['ragged.txt', '\t1000\t2000\n20\t30\n', 'ragged.txt: row 2, column 3'],
 			['formula.txt', '\t1000\t2000\n20\t=A1\t2\n', 'formula.txt: row 2, column 2: "=A1" is a formula'],
 			['empty.txt', '\n', 'there is nothing in it']
-		])('%s is refused with row and column', (name, text, why) => {
+		])('%s is refused with row and column', async (name, text, why) => {
 			write(name, text);
-			const run = tanto('table', path(name));
+			const run = await tanto('table', path(name));
 			expect(run.code).toBe(1);
 			expect(run.err).toContain(why);
 			expect(run.out).toBe('');

@@ -2,10 +2,11 @@
  * The arithmetic of the job against worked figures. Those marked "common practice" are facts of the trade without a published source;
  * the others follow from the definitions beside them.
  */
+import { calibrationWith } from '../../src/core/testing/hand-made.ts';
 import { portDutyPct } from '../../src/core/evidence/duty.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../../src/core/calibration/compare.ts';
-import { parseCalibration, type Calibration } from '../../src/core/calibration/document.ts';
+import { type Calibration } from '../../src/core/calibration/document.ts';
 import { effectiveFuel } from '../../src/core/calibration/effective-fuel.ts';
 import { convert } from '../../src/core/units/units.ts';
 
@@ -15,11 +16,8 @@ function pulseWidth(
 	trimPct: number,
 	more: object[] = []
 ): Calibration {
-	return parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'worked example',
-		fuelModel: 'pulse-width',
-		items: [
+	return calibrationWith(
+		[
 			{ id: 'fuel.referencePulse', kind: 'scalar', unit: 'ms', value: referenceMs },
 			{
 				id: 'fuel.table',
@@ -34,8 +32,9 @@ function pulseWidth(
 			},
 			{ id: 'fuel.trim', kind: 'scalar', unit: '%', value: trimPct },
 			...more
-		]
-	});
+		],
+		{ name: 'worked example', fuelModel: 'pulse-width' }
+	);
 }
 
 describe('effective fuel, common practice', () => {

@@ -3,13 +3,13 @@ import { existsSync, readdirSync } from 'node:fs';
 import { basename, join } from 'node:path';
 import { buildCalibration, type TextsOfTable } from '../../core/calibration/tables/build.ts';
 import { InputError } from '../../core/input-error.ts';
-import type { Answer } from '../answer.ts';
+import type { Answer, Output } from '../answer.ts';
 import { required, UsageError, words } from '../args.ts';
 import { readLayout, readSmallText, writeOut } from '../files.ts';
 
 const ENDINGS = ['.txt', '.tsv', '.csv'];
 
-export async function run(args: string[]): Promise<Answer> {
+export async function run(args: string[], output: Pick<Output, 'err'>): Promise<Answer> {
 	const w = words(args, ['layout', 'out']);
 	const [folder, ...more] = w.positionals;
 	if (!folder || more.length) throw new UsageError('build takes one folder');
@@ -29,11 +29,11 @@ export async function run(args: string[]): Promise<Answer> {
 	}
 	const calibration = buildCalibration(layout, tables, (await text('scalars')) ?? null);
 	const left = layout.tables.filter((t) => !tables.has(t.item)).map((t) => t.item);
-	if (left.length) process.stderr.write(`not in ${basename(folder)}: ${left.join(', ')}\n`);
+	if (left.length) output.err(`not in ${basename(folder)}: ${left.join(', ')}\n`);
 	const items = new Set(layout.tables.map((t) => t.item));
 	for (const f of files) {
 		const name = f.replace(/\.(txt|tsv|csv)$/, '').replace(/\.[xy]$/, '');
-		if (name !== 'scalars' && !items.has(name)) process.stderr.write(`not in the layout, left out: ${f}\n`);
+		if (name !== 'scalars' && !items.has(name)) output.err(`not in the layout, left out: ${f}\n`);
 	}
 	writeOut(out, `${JSON.stringify(calibration, null, '\t')}\n`);
 	return { json: { items: calibration.items.map((i) => i.id), missing: left } };

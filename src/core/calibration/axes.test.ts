@@ -1,6 +1,6 @@
 /** Axes in whatever channel and unit a program writes them: the log is turned into their terms, never the other way round. */
 import { describe, expect, it } from 'vitest';
-import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
+import { handMade, pullShapes, vehicleWith, calibrationWith } from '../testing/hand-made.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { Frame } from '../logfile/frame.ts';
 import { propose } from '../revising/revise.ts';
@@ -8,7 +8,6 @@ import { screenPrepared } from '../screening/screen.ts';
 import { along } from './along.ts';
 import { axisChannel, axisTitle, axisUnit, readsPressure, sameReading, turner } from './axes.ts';
 import { compare } from './compare.ts';
-import { parseCalibration } from './document.ts';
 
 /** NIST SP 811: 1 psi is 6.894757 kPa. */
 const KPA_PER_PSI = 6.894757;
@@ -73,21 +72,16 @@ describe('points of one axis on another', () => {
 /** One fuel surface, written by absolute pressure, by boost in psi, and by gauge bar. */
 const KPA = [41.3, 72.9, 103.7, 134.1, 163.3, 197.9];
 function calibration(channel: string, unit: string | undefined, of: (kpa: number) => number) {
-	return parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [
-			{
-				id: 'fuel.table',
-				kind: 'map',
-				unit: '%',
-				x: { channel: 'rpm', points: [1000, 2000, 3000, 4000, 5000, 6000, 7000] },
-				y: { channel, ...(unit ? { unit } : {}), points: KPA.map(of) },
-				values: KPA.map((k) => [1, 2, 3, 4, 5, 6, 7].map((r) => 60 + r + k / 10))
-			}
-		]
-	});
+	return calibrationWith([
+		{
+			id: 'fuel.table',
+			kind: 'map',
+			unit: '%',
+			x: { channel: 'rpm', points: [1000, 2000, 3000, 4000, 5000, 6000, 7000] },
+			y: { channel, ...(unit ? { unit } : {}), points: KPA.map(of) },
+			values: KPA.map((k) => [1, 2, 3, 4, 5, 6, 7].map((r) => 60 + r + k / 10))
+		}
+	]);
 }
 const absolute = calibration('map', undefined, (k) => k);
 const psi = calibration('boost', 'psi', (k) => (k - BARO) / KPA_PER_PSI);

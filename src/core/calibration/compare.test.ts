@@ -1,7 +1,8 @@
+import { calibrationWith } from '../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
 import { changeReportCsv } from './change-report.ts';
 import { compare, tableDelta } from './compare.ts';
-import { parseCalibration, roundTo, type Calibration, type MapItem } from './document.ts';
+import { roundTo, type Calibration, type MapItem } from './document.ts';
 import { classify } from './risk.ts';
 
 const map = (values: number[][], x = [1000, 2000], y = [50, 100]) => ({
@@ -12,8 +13,7 @@ const map = (values: number[][], x = [1000, 2000], y = [50, 100]) => ({
 	y: { channel: 'map', points: y },
 	values
 });
-const calibration = (items: object[], fuelModel = 'speed-density') =>
-	parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel, items });
+const calibration = (items: object[], fuelModel = 'speed-density') => calibrationWith(items, { fuelModel });
 
 describe('comparing', () => {
 	it('finds nothing between a calibration and itself, titles aside', () => {
@@ -196,24 +196,19 @@ describe('rounding', () => {
 
 describe('effective timing and its guards', () => {
 	const timing = (v: number, more: object[] = []): Calibration =>
-		parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'c',
-			fuelModel: 'speed-density',
-			items: [
-				{
-					id: 'spark.table',
-					kind: 'map',
-					x: { channel: 'rpm', points: [2000, 6000] },
-					y: { channel: 'map', points: [100, 160] },
-					values: [
-						[v, v],
-						[v - 8, v - 8]
-					]
-				},
-				...more
-			]
-		});
+		calibrationWith([
+			{
+				id: 'spark.table',
+				kind: 'map',
+				x: { channel: 'rpm', points: [2000, 6000] },
+				y: { channel: 'map', points: [100, 160] },
+				values: [
+					[v, v],
+					[v - 8, v - 8]
+				]
+			},
+			...more
+		]);
 	it('adds the mean of the cylinder trims to the table', () => {
 		const trims = (values: number[]) => ({
 			id: 'spark.cylTrim',
@@ -245,7 +240,7 @@ describe('effective timing and its guards', () => {
 		expect(c.guards[0]).toMatchObject({ item: 'engine.displacement', affects: ['spark.table'] });
 	});
 	it('is nothing where one has no timing table', () => {
-		const none = parseCalibration({ schema: 'tanto.calibration/1', name: 'n', fuelModel: 'maf', items: [] });
+		const none = calibrationWith([], { name: 'n', fuelModel: 'maf' });
 		expect(compare(timing(20), none).effectiveTiming).toBeNull();
 	});
 });
@@ -253,11 +248,8 @@ describe('effective timing and its guards', () => {
 describe('the change report', () => {
 	it('has a line per changed cell and value, with class, rule and reason', () => {
 		const of = (limit: number, cell: number): Calibration =>
-			parseCalibration({
-				schema: 'tanto.calibration/1',
-				name: 'c',
-				fuelModel: 'maf',
-				items: [
+			calibrationWith(
+				[
 					{ id: 'limit.rpm', kind: 'scalar', value: limit },
 					{
 						id: 'maf.curve',
@@ -265,8 +257,9 @@ describe('the change report', () => {
 						x: { channel: 'mafFrequency', points: [1, 2] },
 						values: [10, cell]
 					}
-				]
-			});
+				],
+				{ fuelModel: 'maf' }
+			);
 		const [a, b] = [of(6800, 20), of(7000, 21)];
 		const lines = changeReportCsv(a, b, compare(a, b), { 'maf.curve|2|0': 'lean there, "measured"' })
 			.trim()
@@ -279,33 +272,23 @@ describe('the change report', () => {
 	});
 	it('names what makes the two not comparable first', () => {
 		const of = (offset: number): Calibration =>
-			parseCalibration({
-				schema: 'tanto.calibration/1',
-				name: 'c',
-				fuelModel: 'maf',
-				items: [{ id: 'trigger.offset', kind: 'setting', value: offset }]
-			});
+			calibrationWith([{ id: 'trigger.offset', kind: 'setting', value: offset }], { fuelModel: 'maf' });
 		expect(changeReportCsv(of(1), of(2), compare(of(1), of(2)))).toContain('trigger.offset,not comparable');
 	});
 });
 
 describe('a table on other axes', () => {
 	const table = (points: number[], channel: string, values: number[][]) =>
-		parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'c',
-			fuelModel: 'speed-density',
-			items: [
-				{
-					id: 'fuel.table',
-					kind: 'map',
-					decimals: 2,
-					x: { channel: 'rpm', points: [1000, 3000] },
-					y: { channel, points },
-					values
-				}
-			]
-		});
+		calibrationWith([
+			{
+				id: 'fuel.table',
+				kind: 'map',
+				decimals: 2,
+				x: { channel: 'rpm', points: [1000, 3000] },
+				y: { channel, points },
+				values
+			}
+		]);
 	const before = table([40, 100], 'map', [
 		[50, 60],
 		[70, 80]

@@ -1,8 +1,8 @@
 /** What is taken for a calibration, and what is refused. */
+import { calibrationWith } from '../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
 import { InputError } from '../input-error.ts';
 import { parseJson } from '../parse.ts';
-import { parseCalibration } from './document.ts';
 
 const map = (values: number[][], x = [1000, 2000], y = [50, 100]) => ({
 	id: 'fuel.table',
@@ -12,8 +12,7 @@ const map = (values: number[][], x = [1000, 2000], y = [50, 100]) => ({
 	y: { channel: 'map', points: y },
 	values
 });
-const calibration = (items: object[], fuelModel = 'speed-density') =>
-	parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel, items });
+const calibration = (items: object[], fuelModel = 'speed-density') => calibrationWith(items, { fuelModel });
 
 describe('reading a calibration', () => {
 	it.each([
@@ -54,12 +53,9 @@ describe('reading a calibration', () => {
 		expect(() => calibration(items)).toThrow(message);
 	});
 	it('keeps keys and items that it does not know', () => {
-		const c = parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'c',
+		const c = calibrationWith([{ id: 'x.own', kind: 'scalar', value: 1, colour: 'red' }], {
 			fuelModel: 'maf',
-			author: 'me',
-			items: [{ id: 'x.own', kind: 'scalar', value: 1, colour: 'red' }]
+			author: 'me'
 		});
 		expect(c).toMatchObject({ author: 'me', items: [{ colour: 'red' }] });
 	});

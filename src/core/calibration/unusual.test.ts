@@ -1,5 +1,6 @@
+import { calibrationWith } from '../testing/hand-made.ts';
 import { expect, it } from 'vitest';
-import { parseCalibration, type Item } from './document.ts';
+import { type Item } from './document.ts';
 import { ITEMS } from './items.ts';
 import type { ItemKind } from './item-kind.ts';
 import { unusual, unusualIn } from './unusual.ts';
@@ -15,8 +16,7 @@ const spark = (values: number[][], more: object = {}): Item =>
 		...more
 	}) as Item;
 const scalar = (id: string, unit: string, value = 1): Item => ({ id, kind: 'scalar', unit, value }) as Item;
-const calibration = (...items: Item[]) =>
-	parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel: 'speed-density', items });
+const calibration = (...items: Item[]) => calibrationWith(items);
 
 it('a slip of the keyboard is outside of what timing keeps; what an engine runs on is not', () => {
 	expect(unusual(spark([]), 999)).toBe('outside of -30 to 60 °, which Timing usually keeps');

@@ -1,12 +1,12 @@
 /** Gain by the road on hand-made pulls whose power is worked out beside it, and what earlier rungs bind. */
 import { describe, expect, it } from 'vitest';
-import { findMap, parseCalibration, type Calibration } from '../calibration/document.ts';
+import { findMap, type Calibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { parseGoal } from '../fuelling/goal.ts';
 import { airDensity, effectiveMass, roadPowerW } from '../performance/road-power.ts';
 import { withChanges } from '../revising/revise.ts';
 import { screenPrepared } from '../screening/screen.ts';
-import { handMade, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import { handMade, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import type { EarlierRung, LadderCase } from './case.ts';
 import { gainByRoad } from './gain.ts';
 import { ladderOf } from './ladder.ts';
@@ -49,11 +49,8 @@ const map = (id: string, value: (kpa: number, rpm: number) => number, decimals =
 	values: KPA.map((k) => RPM.map((r) => value(k, r)))
 });
 const calibration = (deg: number, targetKpa = 140): Calibration =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: `timing ${deg}`,
-		fuelModel: 'speed-density',
-		items: [
+	calibrationWith(
+		[
 			map('fuel.table', () => 80),
 			map('spark.table', (_, r) => timing(deg, r), 2),
 			map('lambda.target', (k) => (k > 100 ? 0.8 : 1), 3),
@@ -66,8 +63,9 @@ const calibration = (deg: number, targetKpa = 140): Calibration =>
 			{ id: 'limit.boost', kind: 'scalar', value: 155 },
 			{ id: 'spark.baseVerified', kind: 'setting', value: 'timing light' },
 			{ id: 'knock.enabled', kind: 'setting', value: true }
-		]
-	});
+		],
+		{ name: `timing ${deg}` }
+	);
 
 const PULLS = [20, 50, 80];
 const PULL_S = 10;

@@ -7,7 +7,7 @@ import { parsePlugs, type Plugs } from '../plugs/document.ts';
 import { judgePlugs } from '../plugs/judge.ts';
 import { withChanges } from '../revising/revise.ts';
 import { screenPrepared } from '../screening/screen.ts';
-import { handMade, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import { handMade, twoBanks, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import type { GateId } from './case.ts';
 import { ladderOf } from './ladder.ts';
@@ -28,25 +28,20 @@ const timing = (rpm: number) => 9 + rpm / 1250;
 const calibration = (
 	more: { limit?: number; verified?: string; target?: number; spark?: number } = {}
 ): Calibration =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [
-			map('fuel.table', () => 80),
-			map('spark.table', (r) => timing(r) + (more.spark ?? 0), { decimals: 2 }),
-			map('lambda.target', (_, k) => (k > 100 ? 0.8 : 1), { decimals: 3 }),
-			{
-				id: 'boost.target',
-				kind: 'curve',
-				x: { channel: 'rpm', points: RPM },
-				values: RPM.map(() => more.target ?? 160)
-			},
-			{ id: 'limit.boost', kind: 'scalar', value: more.limit ?? 190 },
-			{ id: 'spark.baseVerified', kind: 'setting', value: more.verified ?? 'timing light, 12 May' },
-			{ id: 'knock.enabled', kind: 'setting', value: true }
-		]
-	});
+	calibrationWith([
+		map('fuel.table', () => 80),
+		map('spark.table', (r) => timing(r) + (more.spark ?? 0), { decimals: 2 }),
+		map('lambda.target', (_, k) => (k > 100 ? 0.8 : 1), { decimals: 3 }),
+		{
+			id: 'boost.target',
+			kind: 'curve',
+			x: { channel: 'rpm', points: RPM },
+			values: RPM.map(() => more.target ?? 160)
+		},
+		{ id: 'limit.boost', kind: 'scalar', value: more.limit ?? 190 },
+		{ id: 'spark.baseVerified', kind: 'setting', value: more.verified ?? 'timing light, 12 May' },
+		{ id: 'knock.enabled', kind: 'setting', value: true }
+	]);
 const vehicle = (more: object = {}): Vehicle =>
 	vehicleWith(
 		{ displacementL: 2 },

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { type Calibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { parseGoal } from '../fuelling/goal.ts';
 import { screenPrepared } from '../screening/screen.ts';
-import { handMade, vehicleWith } from '../testing/hand-made.ts';
+import { handMade, vehicleWith, calibrationWith } from '../testing/hand-made.ts';
 import { shiftsOf } from './shifts.ts';
 
 /** Twice through two gears at full throttle: out of first at `first` rpm, out of second at `second`, then off the throttle. */
@@ -33,12 +33,7 @@ function drive(first: number, second: number) {
 	});
 }
 const calibration = (values = [6000, 6000]): Calibration =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [{ id: 'shift.rpm', kind: 'curve', x: { channel: 'gear', points: [1, 2] }, values }]
-	});
+	calibrationWith([{ id: 'shift.rpm', kind: 'curve', x: { channel: 'gear', points: [1, 2] }, values }]);
 function shifts(
 	got: [number, number],
 	wanted: [number, number][],

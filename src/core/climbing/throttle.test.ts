@@ -1,33 +1,27 @@
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { parseGoal } from '../fuelling/goal.ts';
 import { screenPrepared } from '../screening/screen.ts';
-import { handMade, inPull, pullShapes, vehicleWith } from '../testing/hand-made.ts';
+import { handMade, inPull, pullShapes, vehicleWith, calibrationWith } from '../testing/hand-made.ts';
 import { throttleOf } from './throttle.ts';
 
 const rpmAt = (t: number) => 2500 + ((t - 10) / 6) * 4000;
 /** A flat pedal in the pull, the throttle as `opening` says at each speed; the demand table asks for `demand` from 4500 rpm on. */
 function answer(opening: (rpm: number) => number, demand: number) {
 	const vehicle = vehicleWith();
-	const calibration = parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [
-			{
-				id: 'throttle.demand',
-				kind: 'map',
-				unit: '%',
-				x: { channel: 'rpm', points: [1000, 3000, 4500, 7000] },
-				y: { channel: 'pedal', points: [0, 100] },
-				values: [
-					[0, 0, 0, 0],
-					[100, 100, demand, demand]
-				]
-			}
-		]
-	});
+	const calibration = calibrationWith([
+		{
+			id: 'throttle.demand',
+			kind: 'map',
+			unit: '%',
+			x: { channel: 'rpm', points: [1000, 3000, 4500, 7000] },
+			y: { channel: 'pedal', points: [0, 100] },
+			values: [
+				[0, 0, 0, 0],
+				[100, 100, demand, demand]
+			]
+		}
+	]);
 	const log = handMade(30, 20, {
 		...pullShapes(),
 		pedal: (t) => (inPull(t) ? 100 : 18),

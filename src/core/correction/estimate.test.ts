@@ -4,7 +4,7 @@ import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { nextDrives } from '../revising/next-drive.ts';
 import { Rng } from '../stats/rng.ts';
-import { handMade, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import { handMade, twoBanks, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import { agreedNodes } from './agreement.ts';
 import { estimate } from './estimate.ts';
 import { hear, type Evidence } from './evidence.ts';
@@ -16,21 +16,16 @@ import { requirementSchema, requirementView } from './view.ts';
 const X = [1500, 2000, 2500, 3000, 3500, 4000, 4500];
 const Y = [30, 45, 60, 75, 90];
 const made = (value = 80, more: object[] = []): Calibration =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [
-			{
-				id: 'fuel.table',
-				kind: 'map',
-				x: { channel: 'rpm', unit: 'rpm', points: X },
-				y: { channel: 'map', unit: 'kPa', points: Y },
-				values: Y.map(() => X.map(() => value))
-			},
-			...more
-		]
-	});
+	calibrationWith([
+		{
+			id: 'fuel.table',
+			kind: 'map',
+			x: { channel: 'rpm', unit: 'rpm', points: X },
+			y: { channel: 'map', unit: 'kPa', points: Y },
+			values: Y.map(() => X.map(() => value))
+		},
+		...more
+	]);
 /** Part throttle all over the middle of the table, the mixture off by `off`. */
 const wander = (off: (t: number) => number, more: Record<string, Shape> = {}, seconds = 400, seed = 3) => {
 	const rng = new Rng(seed);

@@ -1,8 +1,15 @@
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { type Calibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { plain } from '../format.ts';
-import { handMade, inPull, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import {
+	handMade,
+	inPull,
+	pullShapes,
+	vehicleWith,
+	type Shape,
+	calibrationWith
+} from '../testing/hand-made.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import { deliveredLines } from './delivered.ts';
 import type { Line, LinkName, Quantity } from './line.ts';
@@ -18,11 +25,8 @@ const flat = (v: number) => [
 	[v, v]
 ];
 const calibration = (more: object[] = []): Calibration =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'R0',
-		fuelModel: 'pulse-width',
-		items: [
+	calibrationWith(
+		[
 			{ id: 'fuel.referencePulse', kind: 'scalar', unit: 'ms', value: 10 },
 			{ id: 'fuel.mapScaling', kind: 'setting', value: 'none' },
 			{ id: 'fuel.table', kind: 'map', ...AXES, values: flat(90) },
@@ -46,8 +50,9 @@ const calibration = (more: object[] = []): Calibration =>
 			...more
 		].filter(
 			(i, n, all) => all.findLastIndex((j) => (j as { id: string }).id === (i as { id: string }).id) === n
-		)
-	});
+		),
+		{ name: 'R0', fuelModel: 'pulse-width' }
+	);
 /** The target that the table gives at a pressure. */
 const targetAt = (kpa: number) => 1 - (0.25 * (kpa - 40)) / 160;
 const target = (t: number) => targetAt(inPull(t) ? 170 : 45);

@@ -1,7 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { along } from '../calibration/along.ts';
-import { parseCalibration } from '../calibration/document.ts';
-import { handMade } from '../testing/hand-made.ts';
+import { handMade, calibrationWith } from '../testing/hand-made.ts';
 import { Frame } from './frame.ts';
 
 const frame = new Frame(
@@ -11,23 +10,18 @@ const frame = new Frame(
 		ect: (t) => (t > 5 && t < 6 ? Number.NaN : 80 + t)
 	})
 );
-const spark = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'c',
-	fuelModel: 'speed-density',
-	items: [
-		{
-			id: 'spark.table',
-			kind: 'map',
-			x: { channel: 'rpm', unit: 'rpm', points: [1000, 3000, 6000] },
-			y: { channel: 'map', unit: 'kPa', points: [40, 100] },
-			values: [
-				[20, 28, 34],
-				[10, 18, 25]
-			]
-		}
-	]
-});
+const spark = calibrationWith([
+	{
+		id: 'spark.table',
+		kind: 'map',
+		x: { channel: 'rpm', unit: 'rpm', points: [1000, 3000, 6000] },
+		y: { channel: 'map', unit: 'kPa', points: [40, 100] },
+		values: [
+			[20, 28, 34],
+			[10, 18, 25]
+		]
+	}
+]);
 
 describe('a frame at some samples only', () => {
 	it('reads the channels and a table as the whole frame does there', () => {

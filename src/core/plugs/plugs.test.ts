@@ -1,8 +1,15 @@
 /** Plugs: what they ask for (common practice), what holds it back, and what is found. */
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { type Calibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
-import { handMade, perCylinder, pulled, pullShapes, twoBanks } from '../testing/hand-made.ts';
+import {
+	handMade,
+	perCylinder,
+	pulled,
+	pullShapes,
+	twoBanks,
+	calibrationWith
+} from '../testing/hand-made.ts';
 import { parsePlugs, type PlugReading, type Plugs } from './document.ts';
 import { differences, judgePlugs, type Kind } from './judge.ts';
 import { trimmed } from './trimmed.ts';
@@ -26,12 +33,7 @@ const trims = (id: string, values: number[]) => ({
 	values
 });
 const calibration = (fuel = [0, 0, 0, 0, 0, 0], spark = [0, 0, 0, 0, 0, 0]): Calibration =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [trims('fuel.cylTrim', fuel), trims('spark.cylTrim', spark)]
-	});
+	calibrationWith([trims('fuel.cylTrim', fuel), trims('spark.cylTrim', spark)]);
 const plugs = (readings: PlugReading[], more: Partial<Plugs> = {}): Plugs =>
 	parsePlugs({
 		schema: 'tanto.plugs/1',
@@ -173,12 +175,7 @@ describe('trims of the set', () => {
 		expect(from.items[0]).toMatchObject({ values: [0, 0, 0, 0, 0, 0] });
 	});
 	it('that a calibration does not have are named', () => {
-		const none = parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'c',
-			fuelModel: 'maf',
-			items: [{ id: 'limit.rpm', kind: 'scalar', value: 7000 }]
-		});
+		const none = calibrationWith([{ id: 'limit.rpm', kind: 'scalar', value: 7000 }], { fuelModel: 'maf' });
 		const r = judge(
 			[
 				{ cylinder: 2, plating: 'all' },

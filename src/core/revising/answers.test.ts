@@ -1,24 +1,20 @@
 import { describe, expect, it } from 'vitest';
 import { prepare } from '../evidence/prepare.ts';
 import { screenPrepared } from '../screening/screen.ts';
-import { parseCalibration } from '../calibration/document.ts';
-import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import { handMade, pullShapes, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import { propose } from './revise.ts';
 
 const X = [2000, 2500, 3000, 3500, 4000, 4500, 5000, 5500, 6000, 6500];
 const Y = [30, 45, 60, 100, 140, 170];
-const calibration = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'c',
-	fuelModel: 'speed-density',
-	items: ['fuel.table', 'spark.table'].map((id) => ({
+const calibration = calibrationWith(
+	['fuel.table', 'spark.table'].map((id) => ({
 		id,
 		kind: 'map',
 		x: { channel: 'rpm', points: X },
 		y: { channel: 'map', points: Y },
 		values: Y.map(() => X.map(() => (id === 'fuel.table' ? 80 : 25)))
 	}))
-});
+);
 const target = pullShapes()['lambda.target']!;
 /** A slow pull, its mixture off by `percent` under load. */
 const answered = (percent: number, more: Record<string, Shape> = {}) => {

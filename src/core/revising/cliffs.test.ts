@@ -1,6 +1,6 @@
 /** Neighbours that became too steep, and those that were. */
+import { calibrationWith } from '../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../calibration/document.ts';
 import { cliffsOf } from './cliffs.ts';
 import { withChanges } from './revise.ts';
 
@@ -11,12 +11,7 @@ const map = (id: string, v: number) => ({
 	y: { channel: 'map', points: [60, 100, 160] },
 	values: [60, 100, 160].map(() => [v, v, v])
 });
-const parent = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'c',
-	fuelModel: 'speed-density',
-	items: [map('fuel.table', 80), map('spark.table', 20), map('lambda.target', 0.85)]
-});
+const parent = calibrationWith([map('fuel.table', 80), map('spark.table', 20), map('lambda.target', 0.85)]);
 
 describe('cliffs', () => {
 	const at = (item: string, to: number) =>

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../calibration/document.ts';
-import { vehicleWith } from '../testing/hand-made.ts';
+import { vehicleWith, calibrationWith } from '../testing/hand-made.ts';
 import { customerNotes } from './customer-notes.ts';
 import type { DraftChange } from './revise.ts';
 
@@ -9,18 +8,13 @@ const axes = {
 	y: { channel: 'map', unit: 'kPa', points: [40, 100, 160, 180] }
 };
 const rows = (v: number) => axes.y.points.map(() => axes.x.points.map(() => v));
-const calibration = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'c',
-	fuelModel: 'speed-density',
-	items: [
-		{ id: 'fuel.table', kind: 'map', unit: '%', ...axes, values: rows(80) },
-		{ id: 'spark.table', kind: 'map', unit: '°', ...axes, values: rows(20) },
-		{ id: 'boost.target', kind: 'curve', unit: 'kPa', x: axes.x, values: [120, 160, 180, 180, 170] },
-		{ id: 'limit.rpm', kind: 'scalar', unit: 'rpm', value: 6800 },
-		{ id: 'fuel.trim', kind: 'scalar', unit: '%', value: 0 }
-	]
-});
+const calibration = calibrationWith([
+	{ id: 'fuel.table', kind: 'map', unit: '%', ...axes, values: rows(80) },
+	{ id: 'spark.table', kind: 'map', unit: '°', ...axes, values: rows(20) },
+	{ id: 'boost.target', kind: 'curve', unit: 'kPa', x: axes.x, values: [120, 160, 180, 180, 170] },
+	{ id: 'limit.rpm', kind: 'scalar', unit: 'rpm', value: 6800 },
+	{ id: 'fuel.trim', kind: 'scalar', unit: '%', value: 0 }
+]);
 const turbo = vehicleWith({ aspiration: 'turbo', idleRpm: 800, revLimitRpm: 7000 });
 const change = (
 	item: string,

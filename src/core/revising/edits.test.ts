@@ -1,32 +1,28 @@
+import { calibrationWith } from '../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../calibration/compare.ts';
-import { findItem, parseCalibration, type MapItem } from '../calibration/document.ts';
+import { findItem, type MapItem } from '../calibration/document.ts';
 import { sameAxis } from '../calibration/resample.ts';
 import { movedChanges, settingValue, takenOver, withEdits, type AxesEdit } from './edits.ts';
 import { grouped, withChanges, type DraftChange } from './revise.ts';
 
-const parent = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'c',
-	fuelModel: 'speed-density',
-	items: [
-		{
-			id: 'fuel.table',
-			kind: 'map',
-			unit: '%',
-			x: { channel: 'rpm', points: [1000, 2000, 3000] },
-			y: { channel: 'map', points: [50, 100] },
-			values: [
-				[30, 40, 50],
-				[60, 80, 100]
-			]
-		},
-		{ id: 'fuel.trim', kind: 'scalar', unit: '%', value: 0 },
-		{ id: 'knock.enabled', kind: 'setting', value: true },
-		{ id: 'trigger.offset', kind: 'setting', value: -12, min: -360, max: 360 },
-		{ id: 'sensor.map', kind: 'setting', value: '0.4 V = 20 kPa' }
-	]
-});
+const parent = calibrationWith([
+	{
+		id: 'fuel.table',
+		kind: 'map',
+		unit: '%',
+		x: { channel: 'rpm', points: [1000, 2000, 3000] },
+		y: { channel: 'map', points: [50, 100] },
+		values: [
+			[30, 40, 50],
+			[60, 80, 100]
+		]
+	},
+	{ id: 'fuel.trim', kind: 'scalar', unit: '%', value: 0 },
+	{ id: 'knock.enabled', kind: 'setting', value: true },
+	{ id: 'trigger.offset', kind: 'setting', value: -12, min: -360, max: 360 },
+	{ id: 'sensor.map', kind: 'setting', value: '0.4 V = 20 kPa' }
+]);
 const table = parent.items[0] as MapItem;
 const change = (x: number, y: number, from: number, to: number, reason = 'lean there'): DraftChange => ({
 	item: 'fuel.table',

@@ -1,7 +1,8 @@
+import { calibrationWith } from '../testing/hand-made.ts';
 import { profileOf } from '../limits/profile.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../calibration/compare.ts';
-import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { type Calibration } from '../calibration/document.ts';
 import type { Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
 import { holdsOf, standing, type HoldInput } from './holds.ts';
@@ -16,27 +17,22 @@ const map = (id: string, v: number) => ({
 	y,
 	values: y.points.map(() => x.points.map(() => v))
 });
-const parent = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'c',
-	fuelModel: 'speed-density',
-	items: [
-		map('fuel.table', 80),
-		map('spark.table', 20),
-		map('lambda.target', 0.85),
-		{
-			id: 'boost.target',
-			kind: 'curve',
-			x: { channel: 'rpm', points: [2000, 4000, 6000] },
-			values: [150, 160, 160]
-		},
-		{ id: 'limit.rpm', kind: 'scalar', value: 6800 },
-		{ id: 'knock.sensitivity', kind: 'scalar', value: 100 },
-		{ id: 'knock.enabled', kind: 'setting', value: true },
-		{ id: 'spark.baseVerified', kind: 'setting', value: '2026-05-02, by the workshop' },
-		{ id: 'trigger.offset', kind: 'setting', value: '-12' }
-	]
-});
+const parent = calibrationWith([
+	map('fuel.table', 80),
+	map('spark.table', 20),
+	map('lambda.target', 0.85),
+	{
+		id: 'boost.target',
+		kind: 'curve',
+		x: { channel: 'rpm', points: [2000, 4000, 6000] },
+		values: [150, 160, 160]
+	},
+	{ id: 'limit.rpm', kind: 'scalar', value: 6800 },
+	{ id: 'knock.sensitivity', kind: 'scalar', value: 100 },
+	{ id: 'knock.enabled', kind: 'setting', value: true },
+	{ id: 'spark.baseVerified', kind: 'setting', value: '2026-05-02, by the workshop' },
+	{ id: 'trigger.offset', kind: 'setting', value: '-12' }
+]);
 const change = (
 	item: string,
 	cx: number,

@@ -1,8 +1,8 @@
 /** What another revision would have done along a log, by the fuel model's own equation: worked by hand. */
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { type Calibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
-import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
+import { handMade, pullShapes, vehicleWith, calibrationWith } from '../testing/hand-made.ts';
 import { predict } from './predict.ts';
 
 const table = (id: string, value: number, unit: string) => ({
@@ -16,8 +16,7 @@ const table = (id: string, value: number, unit: string) => ({
 		[value, value]
 	]
 });
-const made = (fuelModel: string, ...items: object[]): Calibration =>
-	parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel, items });
+const made = (fuelModel: string, ...items: object[]): Calibration => calibrationWith(items, { fuelModel });
 const input = (c: Calibration, shapes: Record<string, (t: number) => number> = {}) =>
 	prepare(handMade(40, 20, { ...pullShapes(), iat: (t) => (t < 20 ? 20 : 60), ...shapes }), {
 		vehicle: vehicleWith(),

@@ -1,7 +1,14 @@
 import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { parseCalibration, type Calibration } from '../calibration/document.ts';
-import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import {
+	handMade,
+	pullShapes,
+	twoBanks,
+	vehicleWith,
+	type Shape,
+	calibrationWith
+} from '../testing/hand-made.ts';
 import { replay } from './replay.ts';
 import { structuredCopy, withChanges } from './revise.ts';
 
@@ -10,11 +17,8 @@ const y = { channel: 'map', points: [40, 100, 170] };
 const flat = (v: number) => y.points.map(() => x.points.map(() => v));
 const map = (id: string, v: number) => ({ id, kind: 'map', x, y, values: flat(v) });
 function calibration(model = 'speed-density', more: object[] = []): Calibration {
-	return parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: model,
-		items: [
+	return calibrationWith(
+		[
 			map('fuel.table', 80),
 			{
 				...map('lambda.target', 1),
@@ -29,8 +33,9 @@ function calibration(model = 'speed-density', more: object[] = []): Calibration 
 				values: [0, 100, 300]
 			},
 			...more
-		]
-	});
+		],
+		{ fuelModel: model }
+	);
 }
 const vehicle = vehicleWith({}, { injectors: { flowCcMin: 800, deadTimeMs: [[14, 1]] } });
 const lean = 1.06;

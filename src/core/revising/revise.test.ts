@@ -1,8 +1,15 @@
 import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { type Calibration } from '../calibration/document.ts';
 import { screenPrepared } from '../screening/screen.ts';
-import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import {
+	handMade,
+	pullShapes,
+	twoBanks,
+	vehicleWith,
+	type Shape,
+	calibrationWith
+} from '../testing/hand-made.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import { parseBlock, parseOperation } from './operations.ts';
 import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
@@ -20,16 +27,11 @@ function calibration(value = 80): Calibration {
 		y: { channel: 'map', unit: 'kPa', points: KPA },
 		values: KPA.map(() => RPM.map(() => v))
 	});
-	return parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [
-			table('fuel.table', value),
-			table('spark.table', 30),
-			{ ...table('lambda.target', 1), id: 'lambda.target' }
-		]
-	});
+	return calibrationWith([
+		table('fuel.table', value),
+		table('spark.table', 30),
+		{ ...table('lambda.target', 1), id: 'lambda.target' }
+	]);
 }
 
 /** Steady driving at one point, its mixture off by `percent`. */

@@ -1,20 +1,12 @@
 import { prepare } from '../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../calibration/document.ts';
-import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import { handMade, pullShapes, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import { cylinderView } from './cylinder-view.ts';
 import { nitrousBins } from './checks/nitrous.ts';
 import { drivetrainView } from './drivetrain-view.ts';
 
 const inPull = (t: number) => t >= 10 && t < 16;
-const calibration = (items: object[]) =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		vehicle: 'v',
-		fuelModel: 'speed-density',
-		items
-	});
+const calibration = (items: object[]) => calibrationWith(items, { vehicle: 'v' });
 const prepared = (shapes: Record<string, Shape>, vehicle = vehicleWith(), items: object[] = []) =>
 	prepare(handMade(60, 20, shapes), {
 		vehicle,

@@ -24,15 +24,15 @@ import {
 	reportOf,
 	twoBanks,
 	vehicleWith,
-	type Shape
+	type Shape,
+	calibrationWith
 } from '../testing/hand-made.ts';
 import { readContextOf, vehicleFrom } from '../vehicle/document.ts';
 import { screen, screenPrepared } from './screen.ts';
 import { findingKey } from './types.ts';
 
 const car = vehicleWith();
-const made = (...items: object[]): Calibration =>
-	parseCalibration({ schema: 'tanto.calibration/1', name: 'made', fuelModel: 'speed-density', items });
+const made = (...items: object[]): Calibration => calibrationWith(items, { name: 'made' });
 const table = (id: string, top: number, value = 15) => ({
 	id,
 	kind: 'map',
@@ -163,11 +163,8 @@ describe('a switch that is off', () => {
 
 describe('a blend whose channel is missing for a while', () => {
 	it('gave nobody knows what, not zero', () => {
-		const c = parseCalibration({
-			schema: 'tanto.calibration/1',
+		const c = calibrationWith([table('lambda.target@0', 200, 0.8), table('lambda.target@1', 200, 0.9)], {
 			name: 'blended',
-			fuelModel: 'speed-density',
-			items: [table('lambda.target@0', 200, 0.8), table('lambda.target@1', 200, 0.9)],
 			blends: [
 				{
 					item: 'lambda.target',

@@ -11,37 +11,13 @@ import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Log } from '../logfile/log.ts';
 import { betweenBanks, betweenCylinders, type Contrast } from './contrast.ts';
+import type { Answer, Difference, InBand, Judged, SwapAnswer } from './answer.ts';
 import type { Swap } from './document.ts';
 import { LoopState } from './loop.ts';
 import { cellMeans, commonAxes, commonPlaces, pooled, type Cells, type Pooled } from './pooled.ts';
 import { judgeMoved, type MovedAnswer } from './moved-sensor.ts';
 import { DAY_SE, FLOOR, LEAST_SE, SURE_SE, WITHIN_SE } from './rule.ts';
 import { nextOf, whyOf } from './words.ts';
-
-export type Answer = 'moved' | 'stayed' | 'gone' | 'two-parts' | 'undecided' | 'not-comparable';
-
-/** 100 × (bank 2 / bank 1 − 1), or second cylinder against first; its standard error with a day's repeatability in it. */
-export interface Difference {
-	pct: number;
-	se: number;
-}
-
-export interface SwapAnswer {
-	answer: Answer;
-	before: Difference | null;
-	after: Difference | null;
-	/** Of two parts: what went with what was swapped, and what stayed at its place; `null` else. */
-	partPct: number | null;
-	placePct: number | null;
-	/** Cells that were visited before and after, in the band of load that decided. */
-	cells: number;
-	band: Band | null;
-	/** Pulse of bank 2 against bank 1, percent, where both are logged: the controller treats the banks alike, the hardware doesn't. */
-	pulsePct: number | null;
-	why: string;
-	/** Cheapest first. */
-	next: string[];
-}
 
 export interface LogOf {
 	log: Log;
@@ -98,15 +74,6 @@ export function judgeSwap(swap: Swap, before: LogOf, after: LogOf, back?: LogOf)
 	};
 }
 
-export interface InBand {
-	band: Band;
-	places: number;
-	/** Standard errors without a day's repeatability. */
-	before: Pooled;
-	after: Pooled;
-	back: Pooled | null;
-}
-
 function inBand(band: Band, cells: readonly Cells[]): InBand[] {
 	const places = commonPlaces(band, ...cells);
 	if (places.length === 0) return [];
@@ -121,8 +88,6 @@ const ofDay = (...se: number[]) => Math.hypot(...se, DAY_SE * Math.sqrt(se.lengt
 const differs = (p: Pooled) => Math.abs(Math.expm1(p.mean)) >= Math.max(FLOOR, LEAST_SE * ofDay(p.se));
 
 const differenceOf = (p: Pooled): Difference => ({ pct: 100 * Math.expm1(p.mean), se: 100 * ofDay(p.se) });
-
-export type Judged = Pick<SwapAnswer, 'answer' | 'partPct' | 'placePct'>;
 
 /**
  * The answer from the differences before and after, as natural logarithms.

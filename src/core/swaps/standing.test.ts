@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Swap } from './document.ts';
-import type { SwapAnswer } from './judge.ts';
+import type { SwapAnswer } from './answer.ts';
 import type { MovedAnswer } from './moved-sensor.ts';
 import { standingOf, type Tested } from './standing.ts';
 

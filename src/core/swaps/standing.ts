@@ -2,7 +2,7 @@
 import { fixed } from '../format.ts';
 import { SWAP_TITLES } from '../swap-kind.ts';
 import type { Swap } from './document.ts';
-import type { SwapAnswer } from './judge.ts';
+import type { SwapAnswer } from './answer.ts';
 import type { MovedAnswer } from './moved-sensor.ts';
 
 export interface Tested {

@@ -1,10 +1,18 @@
 /** Swap tests on hand-made logs: what moved, what stayed, what can't be compared; and how often the rule is wrong about its own noise. */
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { type Calibration } from '../calibration/document.ts';
 import { Rng } from '../stats/rng.ts';
-import { handMade, perCylinder, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import {
+	handMade,
+	perCylinder,
+	twoBanks,
+	vehicleWith,
+	type Shape,
+	calibrationWith
+} from '../testing/hand-made.ts';
 import { parseSwap, type Swap } from './document.ts';
-import { answerOf, judgeSwap, type LogOf, type SwapAnswer } from './judge.ts';
+import type { SwapAnswer } from './answer.ts';
+import { answerOf, judgeSwap, type LogOf } from './judge.ts';
 import type { MovedAnswer } from './moved-sensor.ts';
 import { DAY_SE } from './rule.ts';
 
@@ -127,19 +135,14 @@ describe('what moved with the part is the part (common practice)', () => {
 	});
 	it('takes the cylinder trims of each log’s own revision out', () => {
 		const trimmed = (values: number[]) =>
-			parseCalibration({
-				schema: 'tanto.calibration/1',
-				name: 'c',
-				fuelModel: 'speed-density',
-				items: [
-					{
-						id: 'fuel.cylTrim',
-						kind: 'curve',
-						x: { channel: 'cylinder', points: [1, 2, 3, 4, 5, 6] },
-						values
-					}
-				]
-			});
+			calibrationWith([
+				{
+					id: 'fuel.cylTrim',
+					kind: 'curve',
+					x: { channel: 'cylinder', points: [1, 2, 3, 4, 5, 6] },
+					values
+				}
+			]);
 		// Bank 2 was 7 % lean and has been trimmed by 7 % since: the difference is where it was.
 		const plain = trimmed([0, 0, 0, 0, 0, 0]);
 		const fuelled = trimmed([0, 7, 0, 7, 0, 7]);

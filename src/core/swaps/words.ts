@@ -1,7 +1,6 @@
 /** What a swap test says, in words, and what is cheapest to try next. */
 import { fixed, signed } from '../format.ts';
-import type { InBand, Judged } from './judge.ts';
-import type { Answer } from './judge.ts';
+import type { Answer, InBand, Judged } from './answer.ts';
 import type { Swap } from './document.ts';
 
 /** Whom a difference is about: the leaner of the two. */

@@ -1,5 +1,5 @@
 /** Hand-made logs for tests: columns written out by the test itself, not by the stand-in vehicle. */
-import type { Calibration } from '../calibration/document.ts';
+import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import { channelKind } from '../channels/canonical.ts';
 import type { Log } from '../logfile/log.ts';
 import type { Report } from '../screening/report.ts';
@@ -88,6 +88,16 @@ export function pullShapes(from = 10, seconds = 6): Record<string, Shape> {
 		'pw.b1': (t) => (inside(t) ? 9 : 3)
 	};
 }
+
+/** A calibration of these items, checked as one that is read from a file. @param more name and fuel model, where they matter */
+export const calibrationWith = (items: unknown[], more: object = {}): Calibration =>
+	parseCalibration({
+		schema: 'tanto.calibration/1',
+		name: 'c',
+		fuelModel: 'speed-density',
+		...more,
+		items
+	});
 
 export function vehicleWith(engine: object = {}, more: object = {}): Vehicle {
 	return parseVehicle({

@@ -5,8 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../core/calibration/document.ts';
-import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { packFile, pathOfFile, receive } from './files.ts';
 import { createJob } from './jobs.ts';
@@ -46,12 +45,7 @@ beforeEach(async () => {
 	mkdirSync(data);
 	db = connect(data);
 	await migrate(db);
-	const calibration = parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'maf',
-		items: []
-	});
+	const calibration = calibrationWith([], { fuelModel: 'maf' });
 	const jobId = await createJob(db, {
 		customer: 'Customer of the copy',
 		email: null,

@@ -2,7 +2,7 @@
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { parsePlugs } from '../../core/plugs/document.ts';
 import { parseSwap } from '../../core/swaps/document.ts';
-import type { SwapAnswer } from '../../core/swaps/judge.ts';
+import type { SwapAnswer } from '../../core/swaps/answer.ts';
 import { takeOut, logsOf } from './logs.ts';
 import { keepPlugs, plugsOf, proposePlugs } from './plugs.ts';
 import { ask } from './requests.ts';

@@ -1,7 +1,6 @@
 /** Ids that are never given twice, and two windows on one draft. */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
@@ -14,10 +13,8 @@ import {
 	revision,
 	saveChanges
 } from './revisions.ts';
-import { cell, draftWith, openWorld, putJob, type World } from './testing/world.ts';
+import { cell, draftWith, openWorld, putJob, unread, type World } from './testing/world.ts';
 import { addLog } from './workflow/receive.ts';
-
-const logger = pino({ level: 'silent' });
 
 let world: World;
 let db: Db;
@@ -38,19 +35,11 @@ describe('ids', () => {
 		await expect(saveChanges(db, draft, [cell(1)], [], draft.version)).rejects.toThrow('was discarded');
 	});
 	it('of a removed log neither, and its file goes', async () => {
-		const app = { db, dataDir: world.folder, pool: null, logger } as never;
 		const words = { kind: 'drive' as const, words: '', momentS: null, answers: {} };
 		const sha = 'ab'.repeat(32);
 		mkdirSync(join(world.folder, 'files', 'ab'), { recursive: true });
 		writeFileSync(join(world.folder, 'files', 'ab', sha), 'x');
-		const first = await addLog(
-			{ ...(app as object), pool: { processLog: () => new Promise(() => {}) } } as never,
-			jobId,
-			'l',
-			{ sha256: sha, bytes: 1 },
-			'tuner',
-			{ words }
-		);
+		const first = await addLog(unread(world), jobId, 'l', { sha256: sha, bytes: 1 }, 'tuner', { words });
 		await removeLog({ db, dataDir: world.folder }, { id: first.id, sha256: sha } as never);
 		expect(existsSync(join(world.folder, 'files', 'ab', sha))).toBe(false);
 		expect(await nextId(db, 'logs')).toBeGreaterThan(first.id);

@@ -8,9 +8,8 @@ import type { ReadableStream } from 'node:stream/web';
 import { gzipSync } from 'node:zlib';
 import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../core/calibration/document.ts';
 import { planFrom } from '../../core/planning/templates.ts';
-import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
 import { createTuner, hasTuners, openAccounts, removeTuner, tuners, type Auth } from './auth/accounts.ts';
 import { accept, invitationOf, invite, openInvitations, withdrawInvitation } from './auth/invitations.ts';
 import { signInTry, signInWorked } from './auth/throttle.ts';
@@ -45,12 +44,7 @@ beforeEach(async () => {
 		email: 'ines@varga.example',
 		title: 'Kestrel',
 		vehicle: vehicleWith(),
-		calibration: parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'c',
-			fuelModel: 'maf',
-			items: [{ id: 'limit.rpm', kind: 'scalar', value: 7000 }]
-		})
+		calibration: calibrationWith([{ id: 'limit.rpm', kind: 'scalar', value: 7000 }], { fuelModel: 'maf' })
 	});
 });
 afterEach(async () => {

@@ -3,8 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../core/calibration/document.ts';
-import { handMade, vehicleWith } from '../../core/testing/hand-made.ts';
+import { handMade, vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { createJob } from './jobs.ts';
 import { loadLog, traceWindow } from './log-store.ts';
@@ -25,12 +24,7 @@ beforeAll(async () => {
 	folder = mkdtempSync(join(tmpdir(), 'tanto-store-'));
 	db = connect(folder);
 	await migrate(db);
-	const calibration = parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'maf',
-		items: []
-	});
+	const calibration = calibrationWith([], { fuelModel: 'maf' });
 	const jobId = await createJob(db, {
 		customer: 'c',
 		email: null,

@@ -4,9 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../core/calibration/document.ts';
 import { csvOf } from '../../core/logfile/write.ts';
-import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
 import { NASTY } from '../../core/testing/nasty-inputs.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { receive } from './files.ts';
@@ -23,11 +22,8 @@ beforeAll(async () => {
 	folder = mkdtempSync(join(tmpdir(), 'tanto-nasty-'));
 	db = connect(folder);
 	await migrate(db);
-	const calibration = parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'maf',
-		items: [{ id: 'limit.rpm', kind: 'scalar', value: 7000 }]
+	const calibration = calibrationWith([{ id: 'limit.rpm', kind: 'scalar', value: 7000 }], {
+		fuelModel: 'maf'
 	});
 	jobId = await createJob(db, {
 		customer: 'a',

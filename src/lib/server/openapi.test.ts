@@ -1,9 +1,9 @@
+import { calibrationWith } from '../../core/testing/hand-made.ts';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../../core/calibration/compare.ts';
 import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
-import { parseCalibration } from '../../core/calibration/document.ts';
 import { openApi } from './openapi.ts';
 
 const ROUTES = 'src/routes/api/v1';
@@ -43,11 +43,8 @@ describe('the description of the interface for programs', () => {
 	});
 	it('a comparison is what its schema says', () => {
 		const calibration = (value: number) =>
-			parseCalibration({
-				schema: 'tanto.calibration/1',
-				name: 'c',
-				fuelModel: 'maf',
-				items: [
+			calibrationWith(
+				[
 					{ id: 'fuel.trim', kind: 'scalar', value },
 					{
 						id: 'maf.curve',
@@ -55,8 +52,9 @@ describe('the description of the interface for programs', () => {
 						x: { channel: 'mafFrequency', points: [1, 2] },
 						values: [1, value + 3]
 					}
-				]
-			});
+				],
+				{ fuelModel: 'maf' }
+			);
 		const comparison = compare(calibration(0), calibration(2));
 		expect(comparison.changes).toHaveLength(2);
 		expect(comparisonSchema.parse(comparison)).toEqual(comparison);

@@ -1,6 +1,6 @@
 /** Swap tests of a job: begun from a finding, answered by the log that comes back. */
 import { InputError } from '../../core/input-error.ts';
-import type { SwapAnswer } from '../../core/swaps/judge.ts';
+import type { SwapAnswer } from '../../core/swaps/answer.ts';
 import type { MovedAnswer } from '../../core/swaps/moved-sensor.ts';
 import { parseSwap, type Swap } from '../../core/swaps/document.ts';
 import { standingOf, type Standing } from '../../core/swaps/standing.ts';

@@ -5,7 +5,6 @@ import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { App } from './context.ts';
-import { settled } from './workflow/screen.ts';
 import { openWorld, putJob, type World } from './testing/world.ts';
 import { completeUploads, handleUpload } from './uploads.ts';
 import { openFile } from './files.ts';
@@ -16,10 +15,7 @@ beforeEach(async () => {
 	world = await openWorld();
 	jobId = await putJob(world.db, {});
 });
-afterEach(async () => {
-	await settled();
-	await world.close();
-});
+afterEach(() => world.close());
 
 const app = (): App =>
 	({

@@ -1,7 +1,8 @@
+import { calibrationWith } from '../../testing/hand-made.ts';
 import { DOMParser } from '@xmldom/xmldom';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration, type MapItem } from '../document.ts';
+import { type Calibration, type MapItem } from '../document.ts';
 import { fromCdf, toCdf } from './cdf.ts';
 import { allTablesCsv, tableCsv, tableFromCsv } from './csv.ts';
 
@@ -44,13 +45,10 @@ const item = fc.oneof(
 const calibrations = fc
 	.tuple(word, fc.constantFrom('pulse-width', 'speed-density', 'maf'), fc.array(item, { maxLength: 6 }))
 	.map(([name, fuelModel, items]) =>
-		parseCalibration({
-			schema: 'tanto.calibration/1',
-			name,
-			fuelModel,
-			note: 'an unknown key',
-			items: items.map((i, k) => ({ ...i, id: `item@${k}` }))
-		})
+		calibrationWith(
+			items.map((i, k) => ({ ...i, id: `item@${k}` })),
+			{ name, fuelModel, note: 'an unknown key' }
+		)
 	);
 
 describe('CDF 2.0', () => {
@@ -62,17 +60,17 @@ describe('CDF 2.0', () => {
 		);
 	});
 	it('keeps blends and the vehicle', () => {
-		const c = parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'n',
-			vehicle: 'v',
-			fuelModel: 'speed-density',
-			items: [
+		const c = calibrationWith(
+			[
 				{ id: 'a', kind: 'scalar', value: 1 },
 				{ id: 'b', kind: 'scalar', value: 2 }
 			],
-			blends: [{ item: 'fuel.table', channel: 'camIntake', points: [105, 115], members: ['a', 'b'] }]
-		});
+			{
+				name: 'n',
+				vehicle: 'v',
+				blends: [{ item: 'fuel.table', channel: 'camIntake', points: [105, 115], members: ['a', 'b'] }]
+			}
+		);
 		expect(fromCdf(toCdf(c))).toEqual(c);
 	});
 	it('is read by an independent XML reader (xmldom), which finds the same numbers', () => {
@@ -165,12 +163,7 @@ describe('CSV per table', () => {
 		expect(back).toEqual(table);
 	});
 	it('sets all tables one after the other under their ids', () => {
-		const c = parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'n',
-			fuelModel: 'maf',
-			items: [table, { ...table, id: 'b' }]
-		});
+		const c = calibrationWith([table, { ...table, id: 'b' }], { name: 'n', fuelModel: 'maf' });
 		expect(allTablesCsv(c).split('\n\n')).toHaveLength(2);
 		expect(allTablesCsv(c).startsWith('fuel.table\n,500')).toBe(true);
 	});

@@ -1,9 +1,10 @@
 /** From the tuner's own program and back: any table by any layout, and everything that can go wrong on the way. */
+import { calibrationWith } from '../../testing/hand-made.ts';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cliffsOf } from '../../revising/cliffs.ts';
 import { compare } from '../compare.ts';
-import { parseCalibration, type Calibration, type MapItem } from '../document.ts';
+import { type Calibration, type MapItem } from '../document.ts';
 import { itemFrom, tableIn } from './build.ts';
 import { layoutSchema, parseLayout, starterLayout, tableLayoutSchema, type TableLayout } from './layout.ts';
 import { asHeld, scalarLine, tableText } from './write.ts';
@@ -60,12 +61,7 @@ const made = fc
 		return {
 			item,
 			layout,
-			calibration: parseCalibration({
-				schema: 'tanto.calibration/1',
-				name: 'c',
-				fuelModel: 'speed-density',
-				items: [item]
-			})
+			calibration: calibrationWith([item])
 		};
 	});
 
@@ -187,12 +183,7 @@ describe('other axes', () => {
 			[70, 80]
 		]
 	};
-	const c = parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [item]
-	});
+	const c = calibrationWith([item]);
 	it('are no match, and said as that', () => {
 		const v = verifyText('\t1000\t2500\n100\t50\t60\n200\t70\t80\n', c, 'fuel.table');
 		expect(v).toMatchObject({ match: false, verified: 0, differences: [] });
@@ -230,12 +221,9 @@ describe('other axes', () => {
 });
 
 describe('single values', () => {
-	const c = parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'c',
-		fuelModel: 'speed-density',
-		items: [{ id: 'limit.boost', kind: 'scalar', title: 'Boost cut', unit: 'kPa', value: 220 }]
-	});
+	const c = calibrationWith([
+		{ id: 'limit.boost', kind: 'scalar', title: 'Boost cut', unit: 'kPa', value: 220 }
+	]);
 	it('are lines to type, in the unit and decimals of the program', () => {
 		expect(scalarLine(c, { item: 'limit.boost', title: 'Overboost', unit: 'psi gauge', decimals: 1 })).toBe(
 			'Overboost\t17.2\tpsi gauge'
@@ -271,7 +259,7 @@ describe('what the program can hold', () => {
 		const held = asHeld(item, layout);
 		// 0.853 λ is 12.54 AFR; the program holds 12.5.
 		expect(held.values[0]).toEqual([1, Number((12.5 / 14.7).toFixed(8))]);
-		const c = parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel: 'maf', items: [held] });
+		const c = calibrationWith([held], { fuelModel: 'maf' });
 		expect(verifyText(tableText(c, layout), c, item.id, { units: 'AFR', decimals: 1 }).match).toBe(true);
 	});
 });
@@ -300,21 +288,16 @@ describe('layouts', () => {
 
 describe('values in the unit of a program', () => {
 	const target = (unit: string, values: number[][]): Calibration =>
-		parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'c',
-			fuelModel: 'speed-density',
-			items: [
-				{
-					id: 'lambda.target',
-					kind: 'map',
-					unit,
-					x: { channel: 'rpm', points: [1000, 2000] },
-					y: { channel: 'map', points: [50, 100] },
-					values
-				}
-			]
-		});
+		calibrationWith([
+			{
+				id: 'lambda.target',
+				kind: 'map',
+				unit,
+				x: { channel: 'rpm', points: [1000, 2000] },
+				y: { channel: 'map', points: [50, 100] },
+				values
+			}
+		]);
 	const lambda = [
 		[1, 0.96],
 		[0.9, 0.86]

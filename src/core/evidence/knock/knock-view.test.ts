@@ -1,27 +1,21 @@
 import { prepare } from '../prepare.ts';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../calibration/document.ts';
-import { handMade, pullShapes, vehicleWith, type Shape } from '../../testing/hand-made.ts';
+import { handMade, pullShapes, vehicleWith, type Shape, calibrationWith } from '../../testing/hand-made.ts';
 import { knockView } from './knock-view.ts';
 
-const calibration = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'c',
-	fuelModel: 'speed-density',
-	items: [
-		{
-			id: 'spark.table',
-			kind: 'map',
-			x: { channel: 'rpm', points: [2000, 4000, 4500, 6000] },
-			y: { channel: 'airmass', points: [0.4, 0.9, 1.4] },
-			values: [
-				[30, 32, 33, 34],
-				[24, 26, 27, 28],
-				[14, 17, 18, 20]
-			]
-		}
-	]
-});
+const calibration = calibrationWith([
+	{
+		id: 'spark.table',
+		kind: 'map',
+		x: { channel: 'rpm', points: [2000, 4000, 4500, 6000] },
+		y: { channel: 'airmass', points: [0.4, 0.9, 1.4] },
+		values: [
+			[30, 32, 33, 34],
+			[24, 26, 27, 28],
+			[14, 17, 18, 20]
+		]
+	}
+]);
 /** Common practice: 3.2° pulled at 4322 rpm and 1.36 g per cylinder. */
 const event: Shape = (t) => (t >= 12.7 && t < 12.9 ? 1.4 : t >= 12.9 && t < 13.05 ? 3.2 : 0);
 const view = (more: Record<string, Shape> = {}) =>

@@ -1,7 +1,13 @@
 /** The required correction: k = lambda / target × (1 + STFT) × (1 + LTFT), worked by hand. */
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../calibration/document.ts';
-import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../../testing/hand-made.ts';
+import {
+	handMade,
+	pullShapes,
+	twoBanks,
+	vehicleWith,
+	type Shape,
+	calibrationWith
+} from '../../testing/hand-made.ts';
 import { prepare } from '../prepare.ts';
 
 /** Cruise at t = 5, in the pull at t = 13. */
@@ -34,11 +40,8 @@ describe('required correction', () => {
 		expect(k({ 'lambda.b1': () => 1.9 }).banks[0]![CRUISE]).toBeNaN();
 	});
 	it('the target comes from the table of the revision where it isn’t logged', () => {
-		const calibration = parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: 'c',
-			fuelModel: 'maf',
-			items: [
+		const calibration = calibrationWith(
+			[
 				{
 					id: 'lambda.target',
 					kind: 'map',
@@ -49,8 +52,9 @@ describe('required correction', () => {
 						[0.95, 0.95]
 					]
 				}
-			]
-		});
+			],
+			{ fuelModel: 'maf' }
+		);
 		const shapes: Record<string, Shape> = { ...pullShapes(), 'lambda.b1': () => 1 };
 		delete shapes['lambda.target'];
 		const input = prepare(handMade(40, 20, shapes), { vehicle: vehicleWith(), calibrations: [calibration] });

@@ -3,7 +3,6 @@ import { prepare } from '../prepare.ts';
 import { describe, expect, it } from 'vitest';
 import { openFilter } from '../cells/view.ts';
 import { cellView } from '../cells/view.ts';
-import { parseCalibration } from '../../calibration/document.ts';
 import { screen } from '../../screening/screen.ts';
 import {
 	at,
@@ -14,7 +13,8 @@ import {
 	pullShapes,
 	reportOf,
 	vehicleWith,
-	type Shape
+	type Shape,
+	calibrationWith
 } from '../../testing/hand-made.ts';
 
 /** Engine off before 6 s and from 30 s on; a pull from 10 to 16 s. */
@@ -100,11 +100,8 @@ describe('a standing engine', () => {
 
 describe('log.revision with the engine standing at both ends', () => {
 	const table = (deg: number) =>
-		parseCalibration({
-			schema: 'tanto.calibration/1',
-			name: `timing ${deg}`,
-			fuelModel: 'speed-density',
-			items: [
+		calibrationWith(
+			[
 				{
 					id: 'spark.table',
 					kind: 'map',
@@ -116,8 +113,9 @@ describe('log.revision with the engine standing at both ends', () => {
 						[deg, deg]
 					]
 				}
-			]
-		});
+			],
+			{ name: `timing ${deg}` }
+		);
 	const made = (deg: number) => handMade(40, 20, { ...shapes(), sparkBase: switched(at(deg), 0) });
 	const screened = (deg: number, stated: number) =>
 		screen(made(deg), { vehicle: vehicleWith(), calibrations: [table(20), table(21.5)], stated });

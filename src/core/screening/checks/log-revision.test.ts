@@ -1,7 +1,14 @@
 import { drive, reportOn } from '../../testing/check-cases.ts';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration, type Calibration } from '../../calibration/document.ts';
-import { findingOf, handMade, outcomeOf, pullShapes, vehicleWith } from '../../testing/hand-made.ts';
+import { type Calibration } from '../../calibration/document.ts';
+import {
+	findingOf,
+	handMade,
+	outcomeOf,
+	pullShapes,
+	vehicleWith,
+	calibrationWith
+} from '../../testing/hand-made.ts';
 import { screen } from '../screen.ts';
 
 describe('log.revision', () => {
@@ -9,11 +16,8 @@ describe('log.revision', () => {
 	const Y = [30, 60, 90, 120, 150, 180];
 	const timing = (r: number, k: number) => 12 + r / 300 - k / 12;
 	function calibration(name: string, shift: number): Calibration {
-		return parseCalibration({
-			schema: 'tanto.calibration/1',
-			name,
-			fuelModel: 'speed-density',
-			items: [
+		return calibrationWith(
+			[
 				{
 					id: 'spark.table',
 					kind: 'map',
@@ -21,8 +25,9 @@ describe('log.revision', () => {
 					y: { channel: 'map', points: Y },
 					values: Y.map((k) => X.map((r) => timing(r, k) - shift))
 				}
-			]
-		});
+			],
+			{ name }
+		);
 	}
 	const shapes = pullShapes();
 	const logged = (shift: number) =>

@@ -11,6 +11,7 @@ import { slope } from '../../stats/runs.ts';
 import { ENOUGH, everySo, finding, found, notChecked, pass, samplesWhere } from '../measure.ts';
 import { round } from '../ranges.ts';
 import { check, type Told } from '../check.ts';
+import type { CheckResult } from '../types.ts';
 import { fixed, list, uncapital } from '../../format.ts';
 
 interface Table {
@@ -91,7 +92,7 @@ export const logRevision = check({
 	plain: (f) =>
 		`This may not be the file that your tuner sent: ${uncapital(f.title)}. Check which file is in the car.`,
 	units: { stated: 'revision', real: 'revision', statedOff: '', realOff: '', revisions: 'revisions' },
-	run(input) {
+	run(input): CheckResult<Facts> {
 		const { calibrations, calibration, frame, segments, profile } = input;
 		if (!calibration) return notChecked('no calibration was given', 'the calibration of the revision');
 		const stated = calibrations.indexOf(calibration);

@@ -1,14 +1,14 @@
 /** Sensors that can't be right by themselves, on hand-made logs. */
 import { drive, reportOn } from '../../testing/check-cases.ts';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../calibration/document.ts';
 import {
 	findingOf,
 	handMade,
 	reportOf,
 	vehicleWith,
 	type Shape,
-	outcomeOf
+	outcomeOf,
+	calibrationWith
 } from '../../testing/hand-made.ts';
 
 const car = vehicleWith({}, { sensors: { mapFullScaleKpa: 250 } });
@@ -24,11 +24,8 @@ const shapes = (more: Record<string, Shape> = {}): Record<string, Shape> => ({
 	...more
 });
 const flat = (deg: number) =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: 'flat',
-		fuelModel: 'speed-density',
-		items: [
+	calibrationWith(
+		[
 			{
 				id: 'spark.table',
 				kind: 'map',
@@ -39,8 +36,9 @@ const flat = (deg: number) =>
 					[deg, deg]
 				]
 			}
-		]
-	});
+		],
+		{ name: 'flat' }
+	);
 const sensor = (more: Record<string, Shape>, calibration?: ReturnType<typeof flat>) =>
 	findingOf(reportOf(handMade(100, 20, shapes(more)), car, calibration ? [calibration] : []), 'log.sensor');
 

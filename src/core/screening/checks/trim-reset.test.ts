@@ -1,6 +1,5 @@
 import { prepare } from '../../evidence/prepare.ts';
 import { describe, expect, it } from 'vitest';
-import { parseCalibration } from '../../calibration/document.ts';
 import { propose } from '../../revising/revise.ts';
 import {
 	at,
@@ -9,16 +8,14 @@ import {
 	outcomeOf,
 	pullShapes,
 	reportOf,
-	vehicleWith
+	vehicleWith,
+	calibrationWith
 } from '../../testing/hand-made.ts';
 import { screenPrepared } from '../screen.ts';
 
 const made = (flow: number) =>
-	parseCalibration({
-		schema: 'tanto.calibration/1',
-		name: `flow ${flow}`,
-		fuelModel: 'speed-density',
-		items: [
+	calibrationWith(
+		[
 			{ id: 'injector.flow', kind: 'scalar', unit: 'cc/min', value: flow },
 			{
 				id: 'fuel.table',
@@ -30,8 +27,9 @@ const made = (flow: number) =>
 					[80, 80]
 				]
 			}
-		]
-	});
+		],
+		{ name: `flow ${flow}` }
+	);
 const log = (ltft: number) =>
 	handMade(90, 20, { ...pullShapes(40), 'ltft.b1': at(ltft), 'lambda.b1': at(1.04) });
 const car = vehicleWith();

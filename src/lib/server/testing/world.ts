@@ -2,12 +2,13 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { parseCalibration, type Calibration } from '../../../core/calibration/document.ts';
+import pino from 'pino';
+import { type Calibration } from '../../../core/calibration/document.ts';
 import type { DraftChange } from '../../../core/revising/revise.ts';
 import { briefOf } from '../../../core/screening/brief.ts';
 import type { Report } from '../../../core/screening/report.ts';
 import type { Severity, Verdict } from '../../../core/screening/types.ts';
-import { vehicleWith } from '../../../core/testing/hand-made.ts';
+import { vehicleWith, calibrationWith } from '../../../core/testing/hand-made.ts';
 import { nextId } from '../db/ids.ts';
 import { connect, migrate, type Db } from '../db/open.ts';
 import { createJob, jobView, type NewJob } from '../jobs.ts';
@@ -16,14 +17,13 @@ import type { Mailer } from '../mail/mailer.ts';
 import { releaseCheck } from '../release-check.ts';
 import { createDraft, currentRevision, revision, saveChanges, type Revision } from '../revisions.ts';
 import { freeze } from '../workflow/release.ts';
+import { settled, type Reader } from '../workflow/screen.ts';
 import { withdraw } from '../workflow/withdraw.ts';
+import { Stopped } from '../workers/pool.ts';
 
 /** A fuel table of two by two and a limit. */
-export const SMALL_CALIBRATION: Calibration = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'base',
-	fuelModel: 'speed-density',
-	items: [
+export const SMALL_CALIBRATION: Calibration = calibrationWith(
+	[
 		{
 			id: 'fuel.table',
 			title: 'VE',
@@ -36,8 +36,9 @@ export const SMALL_CALIBRATION: Calibration = parseCalibration({
 			]
 		},
 		{ id: 'limit.rpm', kind: 'scalar', value: 7000 }
-	]
-});
+	],
+	{ name: 'base' }
+);
 
 export interface World {
 	folder: string;
@@ -53,11 +54,21 @@ export async function openWorld(): Promise<World> {
 		folder,
 		db,
 		close: async () => {
+			// What a test began it waits for: a reading that outlived its database would fail in another test.
+			await settled();
 			await db.destroy();
 			rmSync(folder, { recursive: true });
 		}
 	};
 }
+
+/** What takes a log in and leaves it unread, as a server that stops at that moment. */
+export const unread = ({ db, folder }: World): Reader => ({
+	db,
+	dataDir: folder,
+	logger: pino({ level: 'silent' }),
+	pool: { processLog: () => Promise.reject(new Stopped()) } as unknown as Reader['pool']
+});
 
 export const putJob = (db: Db, job: Partial<NewJob> = {}, now?: Date): Promise<number> =>
 	createJob(

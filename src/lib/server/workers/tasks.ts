@@ -15,7 +15,7 @@ import type { FuelPlan } from '../../../core/fuelling/plan.ts';
 import type { Plugs } from '../../../core/plugs/document.ts';
 import type { Kind, PlugAnswer } from '../../../core/plugs/judge.ts';
 import type { Swap } from '../../../core/swaps/document.ts';
-import type { SwapAnswer } from '../../../core/swaps/judge.ts';
+import type { SwapAnswer } from '../../../core/swaps/answer.ts';
 import type { MovedAnswer } from '../../../core/swaps/moved-sensor.ts';
 import type { Strategy } from '../../../core/correction/strategy.ts';
 

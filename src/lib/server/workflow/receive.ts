@@ -1,7 +1,6 @@
 /** A file becomes a log of a job, with what was said beside it, and is read. */
 import { InputError } from '../../../core/input-error.ts';
 import type { LayoutHint } from '../../../core/logfile/layout-error.ts';
-import type { App } from '../context.ts';
 import { nextId } from '../db/ids.ts';
 import type { Db } from '../db/open.ts';
 import { safeName, type StoredFile } from '../files.ts';
@@ -9,7 +8,7 @@ import { customerOfJob, setWaiting } from '../jobs.ts';
 import { rememberLayout } from '../layouts.ts';
 import { currentRequest } from '../requests.ts';
 import { confirmedRevision, currentRevision, revisionsOf } from '../revisions.ts';
-import { startLog } from './screen.ts';
+import { startLog, type Reader } from './screen.ts';
 
 export interface Received {
 	id: number;
@@ -34,7 +33,7 @@ const SILENT: LogWords = { kind: 'drive', words: '', momentS: null, answers: {} 
 
 /** Puts a received file into a job as a log and starts reading it. */
 export async function addLog(
-	app: App,
+	app: Reader,
 	jobId: number,
 	name: string,
 	file: StoredFile,

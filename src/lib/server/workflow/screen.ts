@@ -9,14 +9,15 @@ import { CHECKS_VERSION } from '../../../core/screening/screen.ts';
 import { bindArrived } from '../swaps.ts';
 import { Stopped, TookTooLong } from '../workers/pool.ts';
 
-type Here = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
+/** What reading a log takes of the application. */
+export type Reader = Pick<App, 'db' | 'dataDir' | 'pool' | 'logger'>;
 
 const LOOK_FOR_ROOM_MS = 5000;
 
 const running = new Set<Promise<void>>();
 
 /** Starts reading and screening a log; returns at once. */
-export function startLog(app: Here, logId: number): void {
+export function startLog(app: Reader, logId: number): void {
 	// A promise that nobody waits for may not reject: it would take the process along.
 	const work = processLog(app, logId)
 		.catch((e: unknown) => {
@@ -28,7 +29,7 @@ export function startLog(app: Here, logId: number): void {
 }
 
 /** A full disk is nobody's fault: the log waits where it is, and goes on when there is room. */
-function later(app: Here, logId: number): void {
+function later(app: Reader, logId: number): void {
 	app.logger.warn({ logId }, 'no room on the disk to read this log; it waits');
 	setTimeout(() => startLog(app, logId), LOOK_FOR_ROOM_MS).unref();
 }
@@ -38,7 +39,7 @@ export async function settled(): Promise<void> {
 	while (running.size) await Promise.all(running);
 }
 
-async function processLog(app: Here, logId: number): Promise<void> {
+async function processLog(app: Reader, logId: number): Promise<void> {
 	const { db, dataDir, pool, logger } = app;
 	const end = (change: { state: 'received' | 'failed'; message?: string | null; seen?: string | null }) =>
 		db.updateTable('logs').set(change).where('id', '=', logId).execute();
@@ -100,7 +101,7 @@ async function processLog(app: Here, logId: number): Promise<void> {
  * Screens anew, one log after another and behind everything else, what was screened by other checks than today's. Until the new
  * screening stands the older one counts; one that can't be made leaves it as it is. Goes on at the next start.
  */
-export function renewScreenings(app: Here): void {
+export function renewScreenings(app: Reader): void {
 	const work = (async () => {
 		for (let below = Number.MAX_SAFE_INTEGER; ;) {
 			const log = await outdatedLog(app.db, CHECKS_VERSION, below);
@@ -140,7 +141,7 @@ async function pack(app: Pick<App, 'db' | 'dataDir'>, logId: number): Promise<vo
 }
 
 /** Logs that were received or being read when the server stopped are read again; columns that were half stored go. */
-export async function resumeLogs(app: Here): Promise<void> {
+export async function resumeLogs(app: Reader): Promise<void> {
 	await dropRuns(app.db);
 	const rows = await app.db
 		.selectFrom('logs')

@@ -7,7 +7,7 @@ import { messagesOf } from '../messages.ts';
 import { currentRequest } from '../requests.ts';
 import { eventsOf } from '../revision-events.ts';
 import { confirmedRevision } from '../revisions.ts';
-import { draftWith, openWorld, putJob, putLog, releaseAll, type World } from '../testing/world.ts';
+import { draftWith, openWorld, putJob, putLog, releaseAll, unread, type World } from '../testing/world.ts';
 import { decline } from './decline.ts';
 import { addLog } from './receive.ts';
 import { withdraw } from './withdraw.ts';
@@ -78,8 +78,7 @@ describe('a revision that is taken back', () => {
 });
 
 describe('a file that comes', () => {
-	const reading = { processLog: () => new Promise(() => {}) };
-	const here = () => ({ db: world.db, dataDir: world.folder, pool: reading }) as never;
+	const here = () => unread(world);
 	const file = (n: number) => ({ sha256: String(n).repeat(64), bytes: 1 });
 	it('is a log once, however often it is sent', async () => {
 		const first = await addLog(here(), job.id, 'a.csv', file(1), 'customer');

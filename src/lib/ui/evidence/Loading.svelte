@@ -11,5 +11,5 @@
 		is not touched.
 	</p>
 {:else if !evidence.about}
-	<p role="status" class="text-muted py-6">Loading the samples …</p>
+	<p role="status" aria-busy="true" class="text-muted py-6">Loading the samples …</p>
 {/if}

@@ -1,16 +1,13 @@
 /** The editor of a draft against a slow server that loses answers, and against another window: no edit is lost without a word. */
+import { calibrationWith } from '../../../core/testing/hand-made.ts';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { parseCalibration } from '$core/calibration/document.ts';
 import type { DraftChange } from '$core/revising/revise.ts';
 import { DraftEditor } from './draft.svelte';
 import { cellKey } from './snapshot';
 
-const parent = parseCalibration({
-	schema: 'tanto.calibration/1',
-	name: 'base',
-	fuelModel: 'speed-density',
-	items: [
+const parent = calibrationWith(
+	[
 		{
 			id: 't',
 			kind: 'map',
@@ -18,8 +15,9 @@ const parent = parseCalibration({
 			y: { channel: 'map', points: [1] },
 			values: [[10, 20, 30]]
 		}
-	]
-});
+	],
+	{ name: 'base' }
+);
 
 /** Holds one draft, as the real one does: a save names its version, and is refused with what is stored when another came first. */
 class SlowServer {

@@ -205,7 +205,7 @@
 <section class="mt-6" aria-label="Errors of the mixture">
 	<h2 class="mb-1">Errors of the mixture</h2>
 	{#await data.maps}
-		<p class="text-muted" role="status">Laying them over each other …</p>
+		<p class="text-muted" role="status" aria-busy="true">Laying them over each other …</p>
 	{:then maps}
 		{#if maps?.banks.length}
 			<ErrorMaps axes={maps.axes} banks={maps.banks} names={[a.name, b.name]} />

@@ -198,7 +198,7 @@
 {#if asked.problem}
 	<p role="status" class="text-muted">Nothing is estimated: {asked.problem}.</p>
 {:else if !answer}
-	<p role="status" class="text-muted">Reading the logs together …</p>
+	<p role="status" aria-busy="true" class="text-muted">Reading the logs together …</p>
 {:else if !answer.requirement}
 	<p role="status" class="text-muted">The logs say nothing about the fuel table.</p>
 {:else}

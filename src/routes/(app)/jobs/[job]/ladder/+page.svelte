@@ -81,7 +81,9 @@
 <Alert box message={messageOf(form)} class="mb-4" />
 
 {#await data.page}
-	<p role="status" class="text-muted">Reading the logs of this rung and of those before it …</p>
+	<p role="status" aria-busy="true" class="text-muted">
+		Reading the logs of this rung and of those before it …
+	</p>
 {:then view}
 	{#if view.ladder}{@render rungOf(view.ladder, view)}{:else}
 		<p role="status" class="text-muted">No rung can be said: {view.problem}.</p>

@@ -1,2 +1,0 @@
-import type { BuildOptions } from 'esbuild';
-export function options(outdir: string): BuildOptions;

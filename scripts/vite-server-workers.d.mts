@@ -1,2 +1,0 @@
-import type { Plugin } from 'vite';
-export function serverWorkers(): Plugin;

@@ -1,0 +1,158 @@
+/**
+ * Every page of the demo world once in each theme, and with it what holds everywhere: no fault of accessibility, nothing that scrolls
+ * sideways, titles instead of ids, and no unit but the reader's.
+ */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from '@playwright/test';
+import { CHANNELS } from '../../src/core/channels/canonical.ts';
+import { ITEMS } from '../../src/core/calibration/items.ts';
+import { CODES } from '../../src/core/screening/codes.ts';
+import type { UnitChoice } from '../../src/core/units/display.ts';
+import { expect, open, openWhole, test } from './page.ts';
+
+const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+
+const PAGES = [
+	'/',
+	'/jobs/new',
+	'/jobs/1',
+	'/jobs/1/logs/1',
+	'/jobs/1/logs/1/channels',
+	'/jobs/1/logs/1/cylinders',
+	'/jobs/1/logs/1/drivetrain',
+	'/jobs/1/logs/1/map',
+	'/jobs/1/logs/1/readiness',
+	'/jobs/1/logs/1/sensors',
+	'/jobs/2/logs/2',
+	'/jobs/2/logs/2/knock',
+	'/jobs/3/logs/4/readiness',
+	'/jobs/4/logs/5/delivered',
+	'/jobs/4/logs/5/nitrous',
+	'/jobs/5/logs/6',
+	'/jobs/8/cause',
+	'/jobs/9/plugs',
+	'/jobs/9/cylinders',
+	'/jobs/3/fuel',
+	'/jobs/9/fuel',
+	'/planner',
+	'/jobs/10/ladder',
+	'/jobs/3/advice',
+	'/jobs/3/compare',
+	'/jobs/3/compare-logs',
+	'/jobs/3/evidence',
+	'/jobs/3/revisions/4',
+	'/jobs/3/revisions/5',
+	'/jobs/3/revisions/5/release',
+	'/jobs/3/revisions/5/replay',
+	'/jobs/3/summary',
+	'/jobs/3/tables',
+	'/jobs/1/plan?template=full-throttle&cap=120',
+	'/jobs/1/vehicle',
+	'/jobs/1/limits',
+	'/jobs/1/inspection',
+	'/customers',
+	'/customers/1',
+	'/layouts',
+	'/team',
+	'/mail'
+];
+/** Pages that list every limit in the unit that it is kept in beside the reader's, or nothing that has a unit. */
+const UNITS_ELSEWHERE = new Set([
+	'/jobs/new',
+	'/jobs/1/vehicle',
+	'/jobs/1/limits',
+	'/jobs/3/tables',
+	'/layouts'
+]);
+
+const main = (page: Page) => page.locator('main').innerText();
+
+/** Faults of the page that stands, each with its first places. @param rules all of the standard's, or the named ones */
+async function faults(page: Page, rules: { runOnly: string[] | { type: 'rule'; values: string[] } }) {
+	await page.evaluate(axe);
+	return page.evaluate(async (options) => {
+		interface Axe {
+			run(o: object): Promise<{ violations: { id: string; nodes: { html: string }[] }[] }>;
+		}
+		const { violations } = await (window as unknown as { axe: Axe }).axe.run(options);
+		return violations.map(({ id, nodes }) => {
+			const places = nodes.slice(0, 3).map((n) => n.html.slice(0, 160));
+			return `${id}: ${places.join(' | ')}`;
+		});
+	}, rules);
+}
+
+async function scrollsSideways(page: Page): Promise<boolean> {
+	return (await page.evaluate(() => document.documentElement.scrollWidth)) > 1280;
+}
+
+test('no page has a fault of accessibility, scrolls sideways, or shows an id', async ({ browser }) => {
+	test.setTimeout(360_000);
+	const ids = [...ITEMS.map((i) => i.id as string), ...CODES, ...CHANNELS.keys()]
+		.filter((id) => id.includes('.'))
+		.map((id) => [id, new RegExp(`(?<![\\w.-])${id.replaceAll('.', '\\.')}(?![\\w.-])`)] as const);
+	const context = await browser.newContext({ colorScheme: 'light', bypassCSP: true });
+	const page = await context.newPage();
+	for (const path of PAGES) {
+		await openWhole(page, path);
+		// WCAG 2.0, levels A and AA, by the rules of axe-core.
+		expect(await faults(page, { runOnly: ['wcag2a', 'wcag2aa'] }), path).toEqual([]);
+		expect(await scrollsSideways(page), path).toBe(false);
+		const text = await main(page);
+		expect(
+			ids.filter(([, pattern]) => pattern.test(text)).map(([id]) => id),
+			path
+		).toEqual([]);
+	}
+	await context.close();
+});
+
+test('at night a reader of psi, °F, mph and AFR finds no kPa, °C, km/h or λ, and enough contrast', async ({
+	browser,
+	baseURL
+}) => {
+	test.setTimeout(360_000);
+	const units: UnitChoice = {
+		mixture: 'afr-petrol',
+		pressure: 'psi',
+		temperature: '°F',
+		speed: 'mph',
+		power: 'hp',
+		gauge: true
+	};
+	const context = await browser.newContext({ colorScheme: 'dark', bypassCSP: true });
+	await context.addCookies([
+		{ name: 'units', value: encodeURIComponent(JSON.stringify(units)), url: baseURL! }
+	]);
+	const page = await context.newPage();
+	const found: string[] = [];
+	for (const path of PAGES) {
+		await openWhole(page, path);
+		expect(await faults(page, { runOnly: { type: 'rule', values: ['color-contrast'] } }), path).toEqual([]);
+		expect(await scrollsSideways(page), path).toBe(false);
+		if (UNITS_ELSEWHERE.has(path)) continue;
+		// What the customer wrote stands as it was written.
+		const said = page.getByLabel('Said with the log');
+		const quoted = (await said.count()) ? await said.innerText() : '';
+		// A cell is named by the axes of its table, which keep the unit of the program that it stands in.
+		const text = (await main(page))
+			.replace(quoted, '')
+			.replace(/timing cell \d+ rpm \/ [\d.]+ kPa|ends at [\d.]+ kPa/g, '');
+		found.push(
+			...text
+				.split('\n')
+				.filter((line) => /\d\s?(kPa|°C|km\/h)|λ\s?\d/.test(line))
+				.map((line) => `${path}: ${line}`)
+		);
+	}
+	expect(found).toEqual([]);
+	// The vehicle sheet is written in psi, and kept in kPa (1 psi = 6.894757 kPa, NIST SP 811).
+	await open(page, '/jobs/1/vehicle');
+	const rated = page.getByLabel('rated at, psi');
+	await expect(rated).toHaveValue('43.51');
+	await rated.fill('44');
+	await expect(rated).toHaveValue('44');
+	await expect(page.locator('input[name="injectors.ratedPressureKpa"]')).toHaveValue('303.369');
+	await context.close();
+});
