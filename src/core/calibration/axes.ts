@@ -84,3 +84,32 @@ export const axisScale = (axis: AxisRef, baroKpa: number): number => reading(axi
 
 /** What an axis reads, whatever it is called: `map` for boost and pressure ratio. */
 export const axisSource = (axis: AxisRef): string => (axis.channel in COMPUTED ? PRESSURE : axis.channel);
+
+/** How the points of an axis become canonical, and the unit that they are in then; `same` where they are. */
+export interface PlainAxis extends Conversion {
+	channel: string;
+	unit: string | undefined;
+	same: boolean;
+}
+
+/**
+ * @param baroKpa what gauge pressures, boost and pressure ratios are counted from: all become manifold pressure. Without one each stays what
+ * it is, in kPa: every log has air of its own.
+ * @example axisPlain({ channel: 'map', unit: 'psi' }) // { channel: 'map', unit: 'kPa', scale: 6.894757, offset: 0, same: false }
+ */
+export function axisPlain(axis: AxisRef, baroKpa?: number): PlainAxis {
+	const { channel, unit } = axis;
+	if (baroKpa !== undefined && readsPressure(channel)) {
+		const { scale, offset } = reading(axis, baroKpa);
+		const same = channel === PRESSURE && scale === 1 && offset === 0;
+		return { channel: PRESSURE, scale, offset, unit: same ? unit : 'kPa', same };
+	}
+	const written = unit === undefined ? null : parseUnit(unit);
+	const quantity = CHANNELS.get(axisSource(axis))?.quantity;
+	if (channel === 'pressureRatio' || !written || written.quantity !== quantity)
+		return { channel, ...SAME, unit, same: true };
+	const { scale, offset } = conversionOf(written, STOICH_PETROL, 0);
+	const canonical = CANONICAL_UNIT[quantity];
+	const plain = written.gauge && channel !== 'boost' ? `${canonical} gauge` : canonical;
+	return { channel, scale, offset, unit: plain, same: scale === 1 && offset === 0 };
+}

@@ -1,6 +1,8 @@
 /** What is different between two calibrations, whether it matters, and whether they can be compared at all. */
 import { fixed } from '../format.ts';
+import { canonical, stepOf } from './canonical.ts';
 import { Surface } from './grid.ts';
+import { itemConversion } from './item-units.ts';
 import {
 	decimalsOf,
 	findItem,
@@ -123,6 +125,15 @@ export function sameItem(a: Item | undefined, b: Item | undefined): boolean {
 const equal = (a: readonly number[], b: readonly number[]): boolean =>
 	a.length === b.length && a.every((v, i) => v === b[i]);
 
+const SAME_VALUES = {
+	class: 'neutral' as const,
+	rule: 'only its axes or unit differ; the values are the same',
+	cellsChanged: 1,
+	min: 0,
+	max: 0,
+	mean: 0
+};
+
 interface Deltas {
 	count: number;
 	min: number;
@@ -166,7 +177,14 @@ function tidy(v: number): number {
 	return Math.round(v * 1e9) / 1e9;
 }
 
-function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: number): Change | null {
+/** An item as the document has it, and in canonical units. */
+interface Both {
+	own: Item;
+	plain: Item;
+}
+
+function changeOf(a: Both | undefined, b: Both | undefined, baroKpa: number): Change | null {
+	const [left, right] = [a?.own, b?.own];
 	const item = (right ?? left)!;
 	const base = { item: item.id, kind: item.kind };
 	const plain = (i: Item | undefined) =>
@@ -192,9 +210,17 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 		};
 	}
 	if (sameItem(left, right)) return null;
-	if (left.kind === 'scalar' && right.kind === 'scalar') {
-		const d = tidy(right.value - left.value);
-		const { class: cls, rule } = classify(right.id, [d], { olds: [left.value], unit: right.unit });
+	const [was, is] = [a!.plain, b!.plain];
+	// Values that were turned into another unit were rounded there: less than half of the coarser last digit is no difference.
+	const rewritten = left.unit !== right.unit || was !== left || is !== right;
+	const noise = rewritten ? 0.5 * Math.max(stepOf(left), stepOf(right)) + 1e-9 : 0;
+	const { scale } = itemConversion(right, 0);
+	if (was.kind === 'scalar' && is.kind === 'scalar' && left.kind === 'scalar' && right.kind === 'scalar') {
+		const differs = Math.abs(is.value - was.value) > noise && !sameNumber(is.value, was.value);
+		if (!differs) return { ...base, ...SAME_VALUES, from: left.value, to: right.value };
+		const plainD = is.value - was.value;
+		const d = tidy(plainD / scale);
+		const { class: cls, rule } = classify(right.id, [plainD], { olds: [was.value] });
 		return {
 			...base,
 			class: cls,
@@ -207,15 +233,24 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 			to: right.value
 		};
 	}
-	if ((left.kind === 'map' && right.kind === 'map') || (left.kind === 'curve' && right.kind === 'curve')) {
-		const deltas = tableDelta(left, right, baroKpa).flat();
-		const olds = rowsOf(right).flatMap((row, r) => row.map((v, c) => v - deltas[r * row.length + c]!));
+	if ((was.kind === 'map' && is.kind === 'map') || (was.kind === 'curve' && is.kind === 'curve')) {
+		const deltas = tableDelta(was, is, baroKpa)
+			.flat()
+			.map((d) => (Math.abs(d) <= noise ? 0 : d));
+		const olds = rowsOf(is).flatMap((row, r) => row.map((v, c) => v - deltas[r * row.length + c]!));
 		const s = summary(deltas);
-		const { class: cls, rule } =
-			s.count === 0
-				? { class: 'neutral' as const, rule: 'only its axes or unit differ; the surface is the same' }
-				: classify(right.id, deltas, { olds, unit: right.unit });
-		return { ...base, class: cls, rule, cellsChanged: s.count, min: s.min, max: s.max, mean: s.mean };
+		if (s.count === 0) return { ...base, ...SAME_VALUES, cellsChanged: 0 };
+		const { class: cls, rule } = classify(right.id, deltas, { olds });
+		const own = (v: number) => tidy(v / scale);
+		return {
+			...base,
+			class: cls,
+			rule,
+			cellsChanged: s.count,
+			min: own(s.min),
+			max: own(s.max),
+			mean: own(s.mean)
+		};
 	}
 	const from = plain(left);
 	const to = plain(right);
@@ -249,7 +284,11 @@ function changeOf(left: Item | undefined, right: Item | undefined, baroKpa: numb
 export function compare(a: Calibration, b: Calibration, baroKpa = STANDARD_KPA): Comparison {
 	const guards = guardsOf(a, b);
 	const ids = [...new Set([...a.items, ...b.items].map((i) => i.id))];
-	const changes = ids.flatMap((id) => changeOf(findItem(a, id), findItem(b, id), baroKpa) ?? []);
+	const both = (c: Calibration, id: string): Both | undefined => {
+		const own = findItem(c, id);
+		return own && { own, plain: findItem(canonical(c), id)! };
+	};
+	const changes = ids.flatMap((id) => changeOf(both(a, id), both(b, id), baroKpa) ?? []);
 	const fuel = effectiveFuel(a, b, baroKpa);
 	judgeFuelTogether(changes, fuel, injectorsDiffer(a, b));
 	return {

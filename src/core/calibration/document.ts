@@ -163,7 +163,10 @@ export function membersOf(c: Calibration, id: string): string[] {
 /** Decimals that values of an item are rounded to: as stated, else as is usual for it. */
 export function decimalsOf(item: Item): number {
 	if (item.decimals !== undefined) return item.decimals;
-	return itemKind(item.id)?.decimals ?? 2;
+	const known = itemKind(item.id)?.decimals ?? 2;
+	// As fine as in the unit that the item is known in: a whole kPa is two decimals of a bar.
+	const { scale } = itemConversion(item, 0);
+	return scale === 1 ? known : Math.max(0, known + Math.ceil(Math.log10(scale) - 1e-9));
 }
 
 export function roundTo(value: number, decimals: number): number {

@@ -7,6 +7,7 @@
  * maf: fuel ∝ air meter curve / lambda target × (1 + trim/100), divided by injector flow
  */
 import { turner } from './axes.ts';
+import { canonical } from './canonical.ts';
 import { Surface, interpolateCurve } from './grid.ts';
 import { itemConversion } from './item-units.ts';
 import {
@@ -101,17 +102,27 @@ function amount(
 
 /** Whether injector data differ: then the amount is compared as mass, not as pulse. */
 export function injectorsDiffer(a: Calibration, b: Calibration): boolean {
-	return ['injector.flow', 'injector.deadTime'].some(
-		(id) => JSON.stringify(findItem(a, id)) !== JSON.stringify(findItem(b, id))
-	);
+	// By their numbers in canonical units, as far as a document's decimals carry.
+	const said = (c: Calibration, id: string) => {
+		const item = findItem(canonical(c), id);
+		if (!item || item.kind === 'map') return JSON.stringify(item);
+		const numbers = item.kind === 'curve' ? [...item.x.points, ...item.values] : [Number(item.value)];
+		return numbers.map((v) => v.toPrecision(5)).join(' ');
+	};
+	return ['injector.flow', 'injector.deadTime'].some((id) => said(a, id) !== said(b, id));
 }
 
 /**
- * Change of the effective fuel from `a` to `b` in percent on the axes of a's fuel table (air meter model: its curve).
+ * Change of the effective fuel from one calibration to another in percent, on the axes of the first one's fuel table (air meter model: its curve).
  * @returns `null` where the fuel models differ, or there is no fuel table to put it on
  */
-export function effectiveFuel(a: Calibration, b: Calibration, baroKpa = STANDARD_KPA): EffectiveFuel | null {
-	if (a.fuelModel !== b.fuelModel) return null;
+export function effectiveFuel(
+	own: Calibration,
+	other: Calibration,
+	baroKpa = STANDARD_KPA
+): EffectiveFuel | null {
+	if (own.fuelModel !== other.fuelModel) return null;
+	const [a, b] = [canonical(own), canonical(other)];
 	const first = membersOf(a, 'fuel.table')[0];
 	const table = first ? findMap(a, first) : null;
 	const amountA = amount(a, table, baroKpa);
@@ -127,12 +138,17 @@ export function effectiveFuel(a: Calibration, b: Calibration, baroKpa = STANDARD
 		100 * ((amountB(x, y, kpa) * flow) / amountA(x, y, kpa) - 1);
 	if (a.fuelModel === 'maf') {
 		const points = findCurve(a, 'maf.curve')!.x.points;
-		return { x: points, y: null, percent: [points.map((x) => clean(percentAt(x, 0, 0)))] };
+		return {
+			x: findCurve(own, 'maf.curve')!.x.points,
+			y: null,
+			percent: [points.map((x) => clean(percentAt(x, 0, 0)))]
+		};
 	}
-	if (!table) return null;
+	const written = first ? findMap(own, first) : null;
+	if (!table || !written) return null;
 	return {
-		x: table.x.points,
-		y: table.y.points,
+		x: written.x.points,
+		y: written.y.points,
 		percent: table.y.points.map((y) =>
 			table.x.points.map((x) => clean(percentAt(x, y, kpaOf(table, y, baroKpa))))
 		)

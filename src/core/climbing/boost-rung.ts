@@ -38,7 +38,6 @@ function setPoints(
 export function boostStep(c: LadderCase): Step | null {
 	const item = findItem(c.calibration, 'boost.target');
 	if (!item || (item.kind !== 'curve' && item.kind !== 'map') || !c.goal.boostKpa) return null;
-	if (item.unit && item.unit !== 'kPa') return null;
 	const at = setPoints(item);
 	if (!at) return null;
 	const decimals = decimalsOf(item);
@@ -118,7 +117,7 @@ function beyondDriven(c: LadderCase, nextKpa: number): ItemProposal[] {
 	const ethanol = Math.max(c.vehicle.fuel?.ethanolPct ?? 0, 0);
 	const kpaPerDeg = ethanol >= ETHANOL_FROM_PCT ? ETHANOL_KPA_PER_DEG : PETROL_KPA_PER_DEG;
 	const inKpa = (t: MapItem | null): t is MapItem =>
-		t !== null && t.x.channel === 'rpm' && t.y.channel === 'map' && (!t.y.unit || t.y.unit === 'kPa');
+		t !== null && t.x.channel === 'rpm' && t.y.channel === 'map';
 	const spark = findMap(c.calibration, 'spark.table');
 	if (inKpa(spark)) {
 		const driven = drivenTo(spark, c.logs);

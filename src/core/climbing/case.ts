@@ -21,6 +21,8 @@ export interface EarlierRung {
 
 export interface LadderCase {
 	calibration: Calibration;
+	/** The same as logs have it, where it was turned for one day's air. */
+	inCar?: Calibration;
 	/** Made with it, the newest last. */
 	logs: readonly ScreenedLog[];
 	/** The rungs before it, the oldest first; what they saw binds this one. */

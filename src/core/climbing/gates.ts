@@ -92,7 +92,8 @@ export function gatesOf(c: LadderCase, nextKpa: number | null): Gate[] {
 	return [
 		gate(
 			'revision',
-			!madeWith({ input: newest.input, findings }, c.calibration) || at(['log.revision'], 'fix').length
+			!madeWith({ input: newest.input, findings }, c.inCar ?? c.calibration) ||
+				at(['log.revision'], 'fix').length
 				? 'The last log was made with another revision: log with this one.'
 				: null
 		),
@@ -186,7 +187,7 @@ function axes(c: LadderCase, nextKpa: number, gate: Make): Gate {
 	const need = nextKpa + BEYOND_KPA;
 	const short = ['fuel.table', 'spark.table', 'lambda.target'].flatMap((id) => {
 		const table = findMap(c.calibration, id);
-		if (!table || table.y.channel !== 'map' || (table.y.unit && table.y.unit !== 'kPa')) return [];
+		if (!table || table.y.channel !== 'map') return [];
 		const top = table.y.points.at(-1)!;
 		return top < need
 			? [

@@ -4,6 +4,8 @@
  */
 import { plain as plainText } from '../format.ts';
 import { propose } from '../revising/revise.ts';
+import { absolute, canonical, inOwnUnits } from '../calibration/canonical.ts';
+import { STANDARD_KPA } from '../calibration/resample.ts';
 import { actsOn } from '../calibration/items.ts';
 import type { ItemProposal } from '../revising/proposal.ts';
 import type { Gate, GateId, LadderCase } from './case.ts';
@@ -42,14 +44,28 @@ export interface LadderAnswer {
 const FOR_FUEL: readonly GateId[] = ['revision', 'banks', 'sensors', 'misfire'];
 const FOR_RETREAT: readonly GateId[] = ['revision'];
 
-export function ladderOf(c: LadderCase): LadderAnswer {
+export function ladderOf(asked: LadderCase): LadderAnswer {
+	// One day's air for all of it: that of the newest log. The changes go back in the units of the document.
+	const baroKpa = asked.logs.at(-1)?.input.segments.baroKpa ?? STANDARD_KPA;
+	const c = {
+		...asked,
+		calibration: absolute(asked.calibration, baroKpa),
+		inCar: canonical(asked.calibration)
+	};
+	const own = (changes: readonly ItemProposal[]) =>
+		changes.flatMap((p) => {
+			const cells = inOwnUnits(asked.calibration, p.item, p.cells, baroKpa);
+			return cells.length ? [{ ...p, cells }] : [];
+		});
 	const plain = (kind: Rung['kind']): Rung => ({ kind, from: null, to: null });
 	const boost = boostStep(c) ?? blownStep(c);
 	const gates = gatesOf(c, boost?.rung.to ?? null);
 	const closed = (id: GateId) => gates.find((g) => g.id === id)?.open === false;
 	// Neither is a rung, and both ask more of the engine: not over a stop or a fix.
-	const beside = <T extends { changes: ItemProposal[] }>(a: T): T =>
-		closed('verdict') ? { ...a, changes: [] } : a;
+	const beside = <T extends { changes: ItemProposal[] }>(a: T): T => ({
+		...a,
+		changes: closed('verdict') ? [] : own(a.changes)
+	});
 	const shifts = beside(shiftsOf(c));
 	const throttle = beside(throttleOf(c));
 	const only = (ids: readonly GateId[]) => gates.filter((g) => ids.includes(g.id));
@@ -73,7 +89,9 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 	if (closed('banks')) return answer(plain('banks'), gates, []);
 	if (closed('fuel') && !closed('misfire')) {
 		const evidence = c.logs.map(({ input, report }) => ({ input, findings: report.findings }));
-		const fuel = propose(evidence, undefined, c.calibration).changes.filter((p) => actsOn(p.item, 'fuel'));
+		const fuel = propose(evidence, undefined, asked.calibration).changes.filter((p) =>
+			actsOn(p.item, 'fuel')
+		);
 		if (fuel.length) return answer(plain('fuel'), only(FOR_FUEL), fuel);
 		return answer(plain('fuel'), gates, []);
 	}
@@ -83,14 +101,14 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 			? answer(
 					back.rung,
 					only(FOR_RETREAT),
-					back.changes,
+					own(back.changes),
 					'It knocked: no further climb on this fuel. Another fuel, or the mixture and the air, come first.'
 				)
 			: answer(plain('timing'), gates, []);
 	}
 	if (boost)
 		return {
-			...answer(boost.rung, gates, boost.changes),
+			...answer(boost.rung, gates, own(boost.changes)),
 			...(boost.drive && gates.every((g) => g.open)
 				? { drive: plainText(boost.drive), driveSaid: boost.drive }
 				: {})
@@ -100,11 +118,11 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 		const end = `It takes the timing, but gives nothing for it: ${gainWords(gain)}. Back to the lower.`;
 		const back = backTo(c, gain.lowest);
 		return back
-			? answer(back.rung, only(FOR_RETREAT), back.changes, end)
+			? answer(back.rung, only(FOR_RETREAT), own(back.changes), end)
 			: answer(plain('done'), gates, [], end);
 	}
 	const timing = timingStep(c);
-	if (timing) return answer(timing.rung, gates, timing.changes);
+	if (timing) return answer(timing.rung, gates, own(timing.changes));
 	if (c.goal.timingCeilingDeg === undefined)
 		return answer(
 			plain('done'),
@@ -117,6 +135,6 @@ export function ladderOf(c: LadderCase): LadderAnswer {
 	const ended = `The goal is reached: boost and timing are where they were wanted, as far as the log says. ${timingEnd(c)}`;
 	const final = finalTiming(c);
 	return final
-		? answer(final.rung, only(FOR_RETREAT), final.changes, ended)
+		? answer(final.rung, only(FOR_RETREAT), own(final.changes), ended)
 		: answer(plain('done'), gates, [], ended);
 }

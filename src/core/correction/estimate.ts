@@ -3,6 +3,7 @@ import type { Calibration } from '../calibration/document.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { agreedNodes } from './agreement.ts';
+import { barredNodes } from './barred.ts';
 import { hear, type Evidence, type Hearing } from './evidence.ts';
 import { fitField, type Field, type Fitted } from './field.ts';
 import { followed, type Follow } from './follows.ts';
@@ -67,6 +68,7 @@ export function estimate(
 		baroKpa,
 		noRemoval,
 		keep: uncertain.nodes,
+		barred: barredNodes(speaking, samples, nodes),
 		held: heldNodes(speaking, nodes, samples, strategy.method),
 		agreed: agreedNodes(speaking, samples, nodes.count),
 		leanerBank: feedLeaner ? leanerOf(logs, nodes, samples, strategy.method, baroKpa) : null,

@@ -2,6 +2,7 @@
  * From the field to what may change: adding fuel where the engine wants it, taking it out only as far as is certain, nothing where
  * nobody drove. Every node says what it rests on, or why it stays.
  */
+import type { Barred, Barring } from './barred.ts';
 import type { Field } from './field.ts';
 import { steps, type FuelTable } from './nodes.ts';
 import type { Strategy } from './strategy.ts';
@@ -23,6 +24,8 @@ export interface NodeChange {
 	/** Its own samples are leaner than the field. */
 	misfit: boolean;
 	stays: Stays | null;
+	/** What keeps fuel in here, where that is a matter of the place. */
+	barred: Barring | null;
 }
 
 export interface Grounds {
@@ -32,6 +35,8 @@ export interface Grounds {
 	noRemoval: boolean;
 	/** Per node, 1: no fuel comes out here (a learned trim whose effect isn't known). */
 	keep: Uint8Array;
+	/** Where no fuel comes out for want of a witness, and where that is asked. */
+	barred: Barred;
 	/** Per node, 1: nothing may be learnt here, and no neighbour's change goes here. */
 	held: Uint8Array;
 	/** Per node, 1: two independent witnesses agree here. */
@@ -65,6 +70,7 @@ export function changesOf(f: Field, g: Grounds): NodeChange[] {
 		const wants = f.misfit[i] ? Math.max(own, own + f.miss[i]!) : own;
 		let delta = 0;
 		let stays: Stays | null = null;
+		let barred: Barring | null = null;
 		if (g.held[i]) stays = 'held';
 		else if (wants > 0) {
 			if (wants > Math.max(quiet, f.sd[i]!)) delta = Math.min(wants * s.addShare, s.maxPct / 100);
@@ -73,10 +79,22 @@ export function changesOf(f: Field, g: Grounds): NodeChange[] {
 			const sure = Math.min(wants + sdTotal, 0) * s.removeShare;
 			const most = (g.agreed[i] ? s.maxRemoveAgreedPct : s.maxRemovePct) / 100;
 			if (sure > -quiet) stays = 'quiet';
-			else if (g.noRemoval || g.keep[i] || f.misfit[i]) stays = 'removal-held';
+			else if (g.barred.why[i]) {
+				barred = g.barred.why[i]!;
+				stays = 'removal-held';
+			} else if (g.noRemoval || g.keep[i] || f.misfit[i]) stays = 'removal-held';
 			else delta = Math.max(sure, -most, -s.maxPct / 100);
 		}
-		return { delta, basis: null, sdTotal, upwards: false, ask: false, misfit: f.misfit[i] === 1, stays };
+		return {
+			delta,
+			basis: null,
+			sdTotal,
+			upwards: false,
+			ask: delta < 0 && g.barred.ask[i] === 1,
+			misfit: f.misfit[i] === 1,
+			stays,
+			barred
+		};
 	});
 	const measured = measuredNodes(f, s);
 	for (const t of f.nodes.tables) place(f, g, t, measured, out);

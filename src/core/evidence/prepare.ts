@@ -1,5 +1,6 @@
 /** Makes a log ready: one time grid, segments, believed lambda, required correction, knock episodes, axes. */
 import { axisChannel } from '../calibration/axes.ts';
+import { canonical } from '../calibration/canonical.ts';
 import { findMap, type Calibration } from '../calibration/document.ts';
 import { defaultAxes, type CellAxes } from '../calibration/grid.ts';
 import { profileOf, type Profile } from '../limits/profile.ts';
@@ -32,7 +33,9 @@ const MONITOR_AGREES = 0.1;
 
 /** Everything that checks, cell maps and proposals compute with, made once per log. */
 export function prepare(log: Log, context: LogContext): Prepared {
-	const { vehicle, calibrations = [], request = null } = context;
+	const { vehicle, request = null } = context;
+	// From here on every value of a calibration is in canonical units.
+	const calibrations = (context.calibrations ?? []).map(canonical);
 	const calibration = calibrations[context.stated ?? calibrations.length - 1] ?? null;
 	const profile = profileOf(vehicle.limits);
 	const frame = new Frame(log);

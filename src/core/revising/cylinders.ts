@@ -3,7 +3,7 @@
  * set is added to what is already in its trim (common practice: +3 % becomes +5 % when 2 % is wanted, −2 % becomes 0).
  */
 import { FLAG, NO_MIXTURE } from '../evidence/segments/kinds.ts';
-import { decimalsOf, findCurve, roundTo } from '../calibration/document.ts';
+import { decimalsOf, findCurve, roundTo, type Calibration } from '../calibration/document.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
 import { near } from '../evidence/lambda/believed.ts';
 import { usable } from '../evidence/lambda/required.ts';
@@ -23,15 +23,18 @@ export function addedTrimPct(trimPct: number, wantedPct: number): number {
 	return trimPct + wantedPct;
 }
 
+/** @param base the revision that is to be changed; what a cylinder wants is added to the trim that its log was made with */
 export function proposeCylinders(
 	evidence: readonly Evidence[],
+	base: Calibration | null,
 	s: Strategy
 ): { change: ItemProposal | null; held: Held[] } {
 	const held: Held[] = [];
 	const none = { change: null, held };
-	const calibration = evidence[0]?.input.calibration;
-	const curve = calibration ? findCurve(calibration, ITEM) : null;
+	const curve = base ? findCurve(base, ITEM) : null;
 	if (!curve) return none;
+	const made = evidence[0]?.input.calibration;
+	const driven = (made && findCurve(made, ITEM)) ?? curve;
 	const wants = wantedByCylinder(evidence, curve.x.points, s);
 	if (wants.size === 0) return none;
 	const findings = evidence.flatMap((e) => e.findings);
@@ -67,8 +70,9 @@ export function proposeCylinders(
 			return;
 		}
 		const from = curve.values[i]!;
+		const trimThen = driven.values[driven.x.points.indexOf(cylinder)] ?? from;
 		const to = roundTo(
-			Math.min(curve.max ?? Infinity, Math.max(curve.min ?? -Infinity, addedTrimPct(from, r.points))),
+			Math.min(curve.max ?? Infinity, Math.max(curve.min ?? -Infinity, addedTrimPct(trimThen, r.points))),
 			decimals
 		);
 		if (to !== from)

@@ -4,7 +4,6 @@
  */
 import { fixed, plural, signed } from '../format.ts';
 import { doubts, type CheckCode } from '../screening/codes.ts';
-import { bankCount } from '../vehicle/document.ts';
 import {
 	decimalsOf,
 	findItem,
@@ -15,6 +14,7 @@ import {
 	type MapItem
 } from '../calibration/document.ts';
 import { titleOf } from '../calibration/items.ts';
+import type { Barring } from '../correction/barred.ts';
 import { estimate, type Requirement } from '../correction/estimate.ts';
 import { hasLearned, hear, isOpen, madeWith, silences, type Evidence } from '../correction/evidence.ts';
 import { fuelItemOf, nodesOf, type FuelTable } from '../correction/nodes.ts';
@@ -26,6 +26,14 @@ import type { CellChange, Held, ItemProposal } from './proposal.ts';
 
 /** What a correction of the fuel answers. */
 const ANSWERED: readonly string[] = ['fuel.lean', 'fuel.rich', 'fuel.target'] satisfies CheckCode[];
+
+/** Why fuel stays in where nobody saw enough to take it out. */
+const NO_WITNESS: Record<Barring, string> = {
+	'bank.unseen':
+		'only one bank was seen, and of the other nobody knows whether it is leaner. Log with the sensor moved to the other bank',
+	'sensor.alone':
+		'the only sensor under boost has no pressure compensation, and such a one reads rich there. Log with an independent instrument beside it'
+};
 
 export interface FuelProposal {
 	changes: ItemProposal[];
@@ -96,17 +104,6 @@ export function proposeFuel(
 		: inputs[0] && apart > inputs[0].profile.sourcesApartPct
 			? 'sensor.lambda'
 			: null;
-	if (
-		inputs[0] &&
-		bankCount(inputs[0].vehicle) === 2 &&
-		inputs.some((i) => i.believed.shared || i.believed.banks.some((b) => b === null))
-	)
-		held.push({
-			item: id,
-			code: 'bank.unseen',
-			reason:
-				'nothing yet, but only one bank was seen: the other may be leaner. Log with the sensor moved to the other bank'
-		});
 	const requirement = estimate(evidence, base, {
 		strategy,
 		noRemoval: noRemoval !== null,
@@ -124,7 +121,17 @@ export function proposeFuel(
 		});
 	const related = [...new Set(findings.filter((f) => ANSWERED.includes(f.code)).map((f) => f.code))];
 	const changes = requirement.nodes.tables.flatMap((table) => {
-		const kept = nodesFor(requirement, table).filter((n) => n.stays === 'removal-held');
+		const lose = nodesFor(requirement, table).filter((n) => n.stays === 'removal-held');
+		const kept = lose.filter((n) => n.barred === null);
+		for (const code of Object.keys(NO_WITNESS) as Barring[]) {
+			const count = lose.filter((n) => n.barred === code).length;
+			if (count > 0)
+				held.push({
+					item: table.id,
+					code,
+					reason: `${plural(count, 'cell')} that would lose fuel: ${NO_WITNESS[code]}`
+				});
+		}
 		if (noRemoval && kept.length > 0)
 			held.push({
 				item: table.id,

@@ -5,7 +5,9 @@
  */
 import { fixed } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
-import { findItem, isOn, numberOf, type Calibration } from '../calibration/document.ts';
+import { axisSource, turner } from '../calibration/axes.ts';
+import { findItem, isOn, numberOf, type Axis, type Calibration } from '../calibration/document.ts';
+import { STANDARD_KPA } from '../calibration/resample.ts';
 import { itemConversion } from '../calibration/item-units.ts';
 import { actsOn, titleOf } from '../calibration/items.ts';
 import { unusualIn } from '../calibration/unusual.ts';
@@ -236,15 +238,19 @@ function trigger({ parent, draft, changes }: HoldInput, ask: Ask): void {
 function touches(c: DraftChange, f: Finding, calibration: Calibration): boolean {
 	const item = findItem(calibration, c.item);
 	if (item?.kind !== 'map') return true;
-	const inside = (channel: string, points: readonly number[], v: number): boolean => {
+	const inside = (axis: Axis, v: number): boolean => {
+		// A region is in the units of the channels, a table in those of the program that it comes from.
+		const channel = axisSource(axis);
 		const region = channel === 'rpm' ? f.region?.rpm : channel === 'map' ? f.region?.map : undefined;
-		if (!region) return true;
+		const canonicalOf = region && turner(axis, { channel }, STANDARD_KPA);
+		if (!region || !canonicalOf) return true;
+		const { points } = axis;
 		const i = points.indexOf(v);
-		const low = points[Math.max(0, i - 1)]!;
-		const high = points[Math.min(points.length - 1, i + 1)]!;
+		const low = canonicalOf(points[Math.max(0, i - 1)]!);
+		const high = canonicalOf(points[Math.min(points.length - 1, i + 1)]!);
 		return high >= region[0] && low <= region[1];
 	};
-	return inside(item.x.channel, item.x.points, c.x) && inside(item.y.channel, item.y.points, c.y);
+	return inside(item.x, c.x) && inside(item.y, c.y);
 }
 
 function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask): void {

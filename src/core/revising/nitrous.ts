@@ -3,7 +3,14 @@
  * difference goes to the adder, at each solenoid duty (common practice: 215 + 70 against 302 lb/h makes the adder 87).
  */
 import type { Prepared } from '../evidence/prepared.ts';
-import { decimalsOf, findCurve, findItem, roundTo, type CurveItem } from '../calibration/document.ts';
+import {
+	decimalsOf,
+	findCurve,
+	findItem,
+	roundTo,
+	type Calibration,
+	type CurveItem
+} from '../calibration/document.ts';
 import { AxisFinder, interpolateCurve } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/axes.ts';
 import { usable } from '../evidence/lambda/required.ts';
@@ -140,10 +147,12 @@ function seenWith(evidence: readonly Evidence[], dutyPct: readonly number[]): Se
 const leastSamples = (stepS: number) => Math.max(3, Math.ceil(LEAST_NITROUS_S / stepS));
 
 /** The adder at a point after what was seen there; as it was where too little was, or the difference is scatter. */
-function adderAfter(curve: CurveItem, i: number, { off }: AtDuty, stepS: number): number {
+function adderAfter(curve: CurveItem, i: number, { off }: AtDuty, stepS: number, driven = curve): number {
 	const from = curve.values[i]!;
 	if (off.length < leastSamples(stepS)) return from;
-	const more = allowed(median(off), off, from);
+	// What was missing, was missing from the adder that the log was made with.
+	const then = driven === curve ? from : interpolateCurve(driven.x.points, driven.values, curve.x.points[i]!);
+	const more = then + allowed(median(off), off, then) - from;
 	if (Math.abs(more) < (QUIET_PCT / 100) * Math.max(from, 1e-9)) return from;
 	return roundTo(Math.max(0, from + more), decimalsOf(curve));
 }
@@ -226,16 +235,21 @@ function timingOfCurve({ calibration }: Prepared, dutyPct: number): number | nul
 	return item?.kind === 'curve' ? Math.abs(interpolateCurve(item.x.points, item.values, dutyPct)) : null;
 }
 
-export function proposeNitrous(evidence: readonly Evidence[]): { change: ItemProposal | null; held: Held[] } {
+/** @param base the revision that is to be changed */
+export function proposeNitrous(
+	evidence: readonly Evidence[],
+	base: Calibration | null
+): { change: ItemProposal | null; held: Held[] } {
 	const none = { change: null, held: [] };
-	const calibration = evidence[0]?.input.calibration;
-	const curve = calibration ? findCurve(calibration, ITEM) : null;
+	const curve = base ? findCurve(base, ITEM) : null;
 	if (!curve) return none;
+	const made = evidence[0]?.input.calibration;
+	const driven = (made && findCurve(made, ITEM)) ?? curve;
 	const { points, stepS } = seenWith(evidence, curve.x.points);
 	if (points.every((at) => at.on === 0)) return none;
 	const cells = curve.x.points.flatMap((x, i): CellChange[] => {
 		const from = curve.values[i]!;
-		const to = adderAfter(curve, i, points[i]!, stepS);
+		const to = adderAfter(curve, i, points[i]!, stepS, driven);
 		return to === from
 			? []
 			: [{ x, y: 0, from, to, basis: 'measured', samples: points[i]!.off.length, se: null }];

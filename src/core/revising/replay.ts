@@ -2,6 +2,7 @@
  * Replay: a log as it would have been with another revision, for a reader: pulls before and after, the map of what stays off, what goes
  * beyond a limit, where the change goes and no data is. What the air, the knock and the boost would do, no replay can know; that is said.
  */
+import { canonical } from '../calibration/canonical.ts';
 import { fixed } from '../format.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
@@ -34,8 +35,9 @@ const round = (v: number, decimals: number) => (Number.isFinite(v) ? Number(fixe
  * The log of `input` (made with `input.calibration`) with the revision `next`.
  * @throws InputError when mixture, target or the channels of the fuel tables aren't in the log, or the fuel models differ
  */
-export function replay(input: Prepared, next: Calibration): Replay {
+export function replay(input: Prepared, following: Calibration): Replay {
 	const now = input.calibration;
+	const next = canonical(following);
 	if (!now) throw new InputError('it is not known which revision the log was made with');
 	if (now.fuelModel !== next.fuelModel)
 		throw new InputError(

@@ -1,6 +1,7 @@
 /** From screened logs of one revision to a proposal, and from accepted changes to the next calibration. */
 import { z } from 'zod';
 import { InputError } from '../input-error.ts';
+import { canonical, inOwnUnits } from '../calibration/canonical.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { answersTo } from './answers.ts';
 import { proposeCylinders } from './cylinders.ts';
@@ -36,6 +37,26 @@ export function propose(
 export function proposeWith(
 	evidence: readonly Evidence[],
 	strategy: Strategy,
+	newest: Calibration | null
+): { proposal: Proposal; requirement: Requirement | null } {
+	const { proposal, requirement } = proposeCanonical(evidence, strategy, newest && canonical(newest));
+	if (!newest) return { proposal, requirement };
+	const own = (changes: readonly ItemProposal[]) =>
+		changes.flatMap((c) => {
+			const cells = inOwnUnits(newest, c.item, c.cells);
+			return cells.length ? [{ ...c, cells }] : [];
+		});
+	const { changes, offers } = proposal;
+	return {
+		proposal: { ...proposal, changes: own(changes), ...(offers ? { offers: own(offers) } : {}) },
+		requirement
+	};
+}
+
+/** @param base in canonical units, as the calibrations of the logs are */
+function proposeCanonical(
+	evidence: readonly Evidence[],
+	strategy: Strategy,
 	base: Calibration | null
 ): { proposal: Proposal; requirement: Requirement | null } {
 	// Timing, cylinders, injectors and nitrous are judged by what the revision itself did.
@@ -50,9 +71,9 @@ export function proposeWith(
 				requirement: null
 			}
 		: proposeFuel(evidence, base, strategy);
-	const cylinders = proposeCylinders(now, strategy);
-	const nitrous = proposeNitrous(now);
-	const timing = proposeTiming(now);
+	const cylinders = proposeCylinders(now, base, strategy);
+	const nitrous = proposeNitrous(now, base);
+	const timing = proposeTiming(now, base);
 	const { offers, requirement } = fuel;
 	const changes = [
 		...fuel.changes,

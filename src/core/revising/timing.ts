@@ -3,7 +3,8 @@
  * degree, at most `timingMostDeg` per revision, blended one cell around. Timing is never added.
  */
 import { fixed } from '../format.ts';
-import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
+import { decimalsOf, findMap, roundTo, type Calibration, type MapItem } from '../calibration/document.ts';
+import { surfaceOf } from '../calibration/effective-fuel.ts';
 import { AxisFinder } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/axes.ts';
 import type { Evidence } from '../correction/evidence.ts';
@@ -21,10 +22,16 @@ export function timingToTakeOut(peakDeg: number, extraDeg: number): number {
 	return Math.ceil((peakDeg + extraDeg) / STEP_DEG - 1e-4) * STEP_DEG;
 }
 
-export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProposal | null; held: Held[] } {
+/**
+ * @param base the revision that is to be changed. Knock is judged against the timing that its log was made with: what the newest has less
+ * already stays as it is, and nothing of an older one comes back.
+ */
+export function proposeTiming(
+	evidence: readonly Evidence[],
+	base: Calibration | null
+): { change: ItemProposal | null; held: Held[] } {
 	const id = 'spark.table';
-	const calibration = evidence[0]?.input.calibration;
-	const table = calibration ? findMap(calibration, id) : null;
+	const table = base ? findMap(base, id) : null;
 	const held: Held[] = [];
 	const codes = new Set<string>();
 	const relevant = evidence.flatMap(({ input, findings }) => {
@@ -47,14 +54,17 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 	const ny = table.y.points.length;
 	const fx = new AxisFinder(table.x.points);
 	const fy = new AxisFinder(table.y.points);
-	const out = new Float64Array(nx * ny);
 	const hits = new Float64Array(nx * ny);
+	/** Degrees that come out by each log's revision. */
+	const outs = new Map<Calibration | null, Float64Array>();
 	let beyond = 0;
 	let worst = 0;
 	let unplaced = 0;
 	for (const { e, input } of relevant) {
 		const xs = axisChannel(input.frame, table.x, input.segments.baroKpa);
 		const ys = axisChannel(input.frame, table.y, input.segments.baroKpa);
+		let out = outs.get(input.calibration);
+		if (!out) outs.set(input.calibration, (out = new Float64Array(nx * ny)));
 		for (const rise of e.rises) {
 			const x = xs?.[rise.at] ?? Number.NaN;
 			const y = ys?.[rise.at] ?? Number.NaN;
@@ -94,25 +104,25 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 			code: 'knock.real',
 			reason: `more than ${mostDeg}° at once: the knock asks for up to ${worst}°. Find the cause; only ${mostDeg}° are taken out now`
 		});
+	const limits = [...outs].map(([made, out]) => ({
+		out,
+		most: timingOf(made, id, table, relevant[0]!.input.segments.baroKpa)
+	}));
 	const cells: CellChange[] = [];
 	const decimals = decimalsOf(table);
 	for (let r = 0; r < ny; r++) {
 		for (let c = 0; c < nx; c++) {
 			const i = r * nx + c;
-			let carried = 0;
-			for (let dr = -1; dr <= 1; dr++)
-				for (let dc = -1; dc <= 1; dc++) {
-					const rr = r + dr;
-					const cc = c + dc;
-					if (rr >= 0 && rr < ny && cc >= 0 && cc < nx)
-						carried = Math.max(carried, BLEND * out[rr * nx + cc]!);
-				}
-			const take = Math.max(out[i]!, carried);
-			if (take === 0) continue;
 			const from = table.values[r]![c]!;
-			const to = Math.max(table.min ?? -Infinity, roundTo(from - take, decimals));
-			if (to === from) continue;
-			const measured = out[i]! > 0;
+			let least = from;
+			for (const { out, most } of limits) {
+				const take = Math.max(out[i]!, carriedTo(out, nx, ny, r, c));
+				if (take > 0)
+					least = Math.min(least, (most?.(table.x.points[c]!, table.y.points[r]!) ?? from) - take);
+			}
+			const to = Math.max(table.min ?? -Infinity, roundTo(least, decimals));
+			if (to >= from) continue;
+			const measured = limits.some(({ out }) => out[i]! > 0);
 			cells.push({
 				x: table.x.points[c]!,
 				y: table.y.points[r]!,
@@ -135,4 +145,25 @@ export function proposeTiming(evidence: readonly Evidence[]): { change: ItemProp
 		},
 		held
 	};
+}
+
+/** Share of the largest change around a cell. */
+function carriedTo(out: Float64Array, nx: number, ny: number, r: number, c: number): number {
+	let most = 0;
+	for (let rr = Math.max(0, r - 1); rr <= Math.min(ny - 1, r + 1); rr++)
+		for (let cc = Math.max(0, c - 1); cc <= Math.min(nx - 1, c + 1); cc++)
+			most = Math.max(most, out[rr * nx + cc]!);
+	return BLEND * most;
+}
+
+/** Timing of a revision at the points of another's table; `null` where it is that table, or the revision has none. */
+function timingOf(
+	made: Calibration | null,
+	id: string,
+	table: MapItem,
+	baroKpa: number
+): ((x: number, y: number) => number) | null {
+	const own = made ? findMap(made, id) : null;
+	if (!made || !own || own === table) return null;
+	return surfaceOf(made, id, table, baroKpa);
 }

@@ -1,0 +1,102 @@
+/**
+ * Where no fuel comes out whatever a log says: of a bank that nobody saw nothing is known, and a sensor without pressure compensation reads
+ * rich under boost when it is the only one there. Adding is never barred.
+ */
+import { turner } from '../calibration/axes.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import { kindOf } from '../evidence/lambda/witnesses.ts';
+import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { FuelTable, Nodes } from './nodes.ts';
+import { LOADED, type Samples } from './samples.ts';
+
+/** Finding whose matter it is. */
+export type Barring = 'bank.unseen' | 'sensor.alone';
+
+export interface Barred {
+	/** Per node: why nothing comes out; `null` where it may. */
+	why: (Barring | null)[];
+	/** Per node, 1: what comes out is asked, not taken for granted. */
+	ask: Uint8Array;
+}
+
+/** A node counts as loaded from this far below the barometer, as boosted from this far above it, kPa. */
+const LOADED_BELOW_KPA = 30;
+const BOOSTED_ABOVE_KPA = 20;
+/** Weight of a node in a sample from which the sample feeds it. */
+const FEEDS = 0.25;
+
+/** Whether a bank's gas was seen by no sensor of its own in any of the logs. */
+export function bankUnseenIn(logs: readonly Prepared[]): boolean {
+	return (
+		logs.some(({ vehicle }) => bankCount(vehicle) === 2) &&
+		[0, 1].some((bank) => !logs.some((l) => seesBank(l, bank)))
+	);
+}
+
+const seesBank = ({ believed }: Prepared, bank: number): boolean =>
+	believed.sources[bank]?.some((s) => s.site !== 'collector') ?? false;
+
+/** What is known of the only witnesses under boost: `true` compensated, `false` not, `null` nobody said; `undefined` where they aren't alone. */
+export function aloneUnderBoost(logs: readonly Prepared[]): boolean | null | undefined {
+	const sources = logs.flatMap(({ believed, vehicle }) =>
+		believed.all.map((s) => ({ channel: s.channel, vehicle }))
+	);
+	if (sources.length === 0 || sources.some((s) => kindOf(s.channel, s.vehicle) === 'independent'))
+		return undefined;
+	return compensated(sources);
+}
+
+/** @returns `true` only where it is said of every one */
+export function compensated(sources: readonly { channel: string; vehicle: Vehicle }[]): boolean | null {
+	const said = sources.map(
+		({ channel, vehicle }) => vehicle.sensors?.lambda?.find((l) => l.channel === channel)?.pressureCompensated
+	);
+	if (said.every((v) => v === true)) return true;
+	return said.every((v) => v === false) ? false : null;
+}
+
+/** @param logs behind the samples, in the order of their indices */
+export function barredNodes(logs: readonly Prepared[], s: Samples, nodes: Nodes): Barred {
+	const why: Barred['why'] = new Array<Barring | null>(nodes.count).fill(null);
+	const ask = new Uint8Array(nodes.count);
+	const { baroKpa } = logs[0]!.segments;
+	const at = (aboveBaroKpa: number, fed: (i: number) => boolean): Uint8Array => {
+		const out = new Uint8Array(nodes.count);
+		for (const t of nodes.tables) markFrom(out, t, baroKpa + aboveBaroKpa, baroKpa);
+		for (let i = 0; i < s.count; i++)
+			if (fed(i))
+				for (let e = s.start[i]!; e < s.start[i + 1]!; e++) if (s.b[e]! >= FEEDS) out[s.node[e]!] = 1;
+		return out;
+	};
+	const alone = aloneUnderBoost(logs);
+	if (alone === false || alone === null) {
+		const maps = logs.map((l) => l.frame.get('map'));
+		const boosted = at(
+			BOOSTED_ABOVE_KPA,
+			(i) => maps[s.log[i]!]?.[s.index[i]!]! > logs[s.log[i]!]!.segments.baroKpa + BOOSTED_ABOVE_KPA
+		);
+		boosted.forEach((b, n) => {
+			if (!b) return;
+			if (alone === false) why[n] = 'sensor.alone';
+			else ask[n] = 1;
+		});
+	}
+	if (bankUnseenIn(logs))
+		at(-LOADED_BELOW_KPA, (i) => s.band[i] === LOADED).forEach((loaded, n) => {
+			if (loaded) why[n] = 'bank.unseen';
+			else ask[n] = 1;
+		});
+	return { why, ask };
+}
+
+/** Marks the rows of a table whose cells reach over a pressure; a table that isn't read by pressure has none. */
+function markFrom(out: Uint8Array, t: FuelTable, fromKpa: number, baroKpa: number): void {
+	const toKpa = t.y && turner(t.y, { channel: 'map' }, baroKpa);
+	if (!toKpa) return;
+	const points = t.y!.points.map(toKpa);
+	points.forEach((kpa, r) => {
+		// A cell reaches half of the way to the next one: what is taken out of it leans the engine that far up.
+		if ((kpa + (points[r + 1] ?? kpa)) / 2 >= fromKpa)
+			out.fill(1, t.first + r * t.nx, t.first + (r + 1) * t.nx);
+	});
+}
