@@ -4,8 +4,8 @@
  */
 import { turner } from '../calibration/axes.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { kindOf } from '../evidence/lambda/witnesses.ts';
-import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import { compensated, kindOf } from '../evidence/lambda/witnesses.ts';
+import { bankCount } from '../vehicle/document.ts';
 import type { FuelTable, Nodes } from './nodes.ts';
 import { LOADED, type Samples } from './samples.ts';
 
@@ -44,15 +44,6 @@ export function aloneUnderBoost(logs: readonly Prepared[]): boolean | null | und
 	if (sources.length === 0 || sources.some((s) => kindOf(s.channel, s.vehicle) === 'independent'))
 		return undefined;
 	return compensated(sources);
-}
-
-/** @returns `true` only where it is said of every one */
-export function compensated(sources: readonly { channel: string; vehicle: Vehicle }[]): boolean | null {
-	const said = sources.map(
-		({ channel, vehicle }) => vehicle.sensors?.lambda?.find((l) => l.channel === channel)?.pressureCompensated
-	);
-	if (said.every((v) => v === true)) return true;
-	return said.every((v) => v === false) ? false : null;
 }
 
 /** @param logs behind the samples, in the order of their indices */

@@ -42,6 +42,7 @@ const grounds = (f: Field, more: Partial<Grounds> = {}): Grounds => ({
 	keep: new Uint8Array(f.d.length),
 	held: new Uint8Array(f.d.length),
 	agreed: new Uint8Array(f.d.length),
+	barred: { why: new Array<null>(f.d.length).fill(null), ask: new Uint8Array(f.d.length) },
 	leanerBank: null,
 	counted: true,
 	...more

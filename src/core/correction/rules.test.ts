@@ -47,6 +47,7 @@ const ground = (more: Partial<Grounds> = {}): Grounds => ({
 	keep: new Uint8Array(COUNT),
 	held: new Uint8Array(COUNT),
 	agreed: new Uint8Array(COUNT),
+	barred: { why: new Array<null>(COUNT).fill(null), ask: new Uint8Array(COUNT) },
 	leanerBank: null,
 	counted: true,
 	...more

@@ -144,12 +144,12 @@ export const LIMITS = {
 		'logged target this much nearer to another revision: another file in the car'
 	),
 	revisionTimingFarDeg: limit(
-		2,
+		1.5,
 		'°',
 		'logged timing this far off every revision: none of them is in the car'
 	),
 	revisionTargetFarLambda: limit(
-		0.03,
+		0.015,
 		'λ',
 		'logged target this far off every revision: none of them is in the car'
 	),

@@ -16,6 +16,7 @@ import { recogniseColumns, type Assignment } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';
+import { oriented, signByTiming } from './knock-sign.ts';
 import { LayoutError, type LayoutHint } from './layout-error.ts';
 import type { RawTable, RawTime } from './reshape.ts';
 
@@ -283,8 +284,8 @@ export function logFromTable(table: RawTable, context: ReadContext): Log {
 			texts: column.texts
 		};
 		channels.push(channel);
-		if (/^knockRetard/.test(channel.id)) orientKnock(channel, channels);
 	});
+	orientKnock(channels);
 	if (channels.length === 0 && table.seen && !table.byHand)
 		throw new LayoutError('none of the columns is recognised', table.seen);
 	const durationS = Math.max(0, ...axes.map((a) => a[a.length - 1] ?? 0));
@@ -304,31 +305,25 @@ function rateOf(timeS: Float64Array, values: Float32Array): number {
 	return step > 0 ? Math.round(1000 / step) / 1000 : 0;
 }
 
-/**
- * Knock channels come with either sign. Never above zero: retard written as a negative correction, flipped. Both signs:
- * the negative part is retard, the positive part advance that the knock system added.
- */
-function orientKnock(channel: LogChannel, all: LogChannel[]): void {
-	const { min, max } = boundsOf(channel);
-	if (!(min < 0)) return;
-	// Its samples are about to change.
-	known.delete(channel.values);
-	const add = (text: string) => {
-		channel.note = [channel.note, text].filter(Boolean).join('; ');
-	};
-	const v = channel.values;
-	if (max <= 0) {
-		for (let i = 0; i < v.length; i++) v[i] = v[i] === 0 ? 0 : -v[i]!;
-		add('sign flipped: positive = pulled');
-		return;
+/** Turns the knock channels so that positive is pulled. All of one logger count the same way: the total says it for the cylinders. */
+function orientKnock(channels: LogChannel[]): void {
+	const byId = (id: string) => channels.find((c) => c.id === id);
+	const [base, final] = [byId('sparkBase'), byId('spark')];
+	const whole = byId('knockRetard');
+	const said = whole ? signByTiming(whole.values, whole.timeS, base, final) : 0;
+	for (const channel of channels.filter((c) => /^knockRetard/.test(c.id))) {
+		const sign = said || signByTiming(channel.values, channel.timeS, base, final);
+		const { retard, advance, note } = oriented(channel.values, sign, boundsOf(channel));
+		if (retard === channel.values) continue;
+		known.delete(channel.values);
+		channel.values = retard;
+		if (note) channel.note = [channel.note, note].filter(Boolean).join('; ');
+		if (advance && channel === whole && !byId('knockAdvance'))
+			channels.push({
+				...channel,
+				id: 'knockAdvance',
+				values: advance,
+				note: `timing added, out of ${channel.raw}`
+			});
 	}
-	const advance = new Float32Array(v.length);
-	for (let i = 0; i < v.length; i++) {
-		const x = v[i]!;
-		advance[i] = x !== x ? x : Math.max(0, x);
-		v[i] = x !== x ? x : Math.max(0, -x);
-	}
-	add('both signs: negative part read as retard, positive part as advance');
-	if (channel.id === 'knockRetard' && !all.some((c) => c.id === 'knockAdvance'))
-		all.push({ ...channel, id: 'knockAdvance', values: advance, note: `positive part of ${channel.raw}` });
 }

@@ -43,6 +43,8 @@ export interface HoldInput {
 	answered: ReadonlySet<string>;
 	/** Logs that say nothing yet: waiting or being read, or not readable. */
 	unread: readonly { id: number; name: string; failed: boolean }[];
+	/** The draft is made from an older revision than the newest: what it takes back of that one; `null` where it isn't. */
+	undoes: { madeFrom: string; newest: string; titles: readonly string[] } | null;
 	/** A log was made with the parent, and screened. */
 	parentLogged: boolean;
 	/** The parent is the calibration as it came, which nobody has released. */
@@ -90,6 +92,16 @@ export function holdsOf(input: HoldInput): Hold[] {
 	const ask = (id: string, title: string, why: string) => holds.push({ id, title, why, answerable: true });
 	// Another file than the tables say is none of the directions: it holds a safer revision as well.
 	if (input.file) carried(input.file, ask);
+	if (input.undoes) {
+		const { madeFrom, newest, titles } = input.undoes;
+		ask(
+			'goes-back',
+			`Goes back behind ${newest}`,
+			titles.length
+				? `it is made from ${madeFrom}, and what ${newest} has of these is undone: ${titles.join(', ')}`
+				: `it is made from ${madeFrom}; nothing that came after it is undone`
+		);
+	}
 	if (changes.every(isSafer)) return holds;
 	const open = (input.report?.findings ?? []).filter((f) => !input.answered.has(findingKey(f)));
 	for (const f of open)

@@ -119,6 +119,44 @@ describe('fuel proposals', () => {
 	it('proposes nothing where nothing has to change', () => {
 		expect(proposed(steady(0.2))).toMatchObject({ changes: [], held: [] });
 	});
+	it('takes nothing out of loaded cells of a bank that nobody saw, adds all the same, and says so', () => {
+		const car = twoBanks({
+			sensors: { lambda: [{ channel: 'lambda.b1', kind: 'independent', site: 'bank1' }] }
+		});
+		const loaded = (percent: number) =>
+			proposed(steady(percent, 30, { map: () => 90, knockRetard: () => 0 }), car);
+		expect(loaded(-5).changes.filter((c) => c.item === 'fuel.table')).toEqual([]);
+		expect(loaded(-5).held).toContainEqual(
+			expect.objectContaining({ item: 'fuel.table', code: 'bank.unseen' })
+		);
+		expect(at(loaded(5), 'fuel.table', 3000, 90)?.to).toBeGreaterThan(83);
+		// At part load it is asked.
+		const light = proposed(steady(-5, 30, { map: () => 45 }), car);
+		expect(at(light, 'fuel.table', 3000, 45)).toMatchObject({ ask: true });
+	});
+	it('takes nothing out of boosted cells on the word of a sensor without compensation; asks where nobody said', () => {
+		const rich = (pressureCompensated?: boolean) => {
+			const KPA_UP = [60, 100, 140, 180];
+			const table = (id: string, v: number) => ({
+				id,
+				kind: 'map',
+				x: { channel: 'rpm', points: RPM },
+				y: { channel: 'map', points: KPA_UP },
+				values: KPA_UP.map(() => RPM.map(() => v))
+			});
+			const c = calibrationWith([table('fuel.table', 80), table('lambda.target', 0.8)]);
+			const sensor = { channel: 'lambda.b1', kind: 'factory', site: 'bank1' };
+			const said = pressureCompensated === undefined ? sensor : { ...sensor, pressureCompensated };
+			const log = steady(-5, 30, { map: () => 180, 'lambda.target': () => 0.8, 'lambda.b1': () => 0.76 });
+			return proposed(log, vehicleWith({}, { sensors: { lambda: [said] } }), c);
+		};
+		expect(at(rich(false), 'fuel.table', 3000, 180)).toBeUndefined();
+		expect(rich(false).held).toContainEqual(expect.objectContaining({ code: 'sensor.alone' }));
+		expect(at(rich(), 'fuel.table', 3000, 180)).toMatchObject({ ask: true });
+		const sure = at(rich(true), 'fuel.table', 3000, 180)!;
+		expect(sure.to).toBeLessThan(80);
+		expect(sure.ask).toBeUndefined();
+	});
 	it('holds all fuel while the supply is too low: the dead time goes with it', () => {
 		const p = proposed(steady(5, 30, { vbat: () => 11.6 }));
 		expect(p.changes).toEqual([]);
@@ -236,6 +274,19 @@ describe('timing proposals', () => {
 		expect(at(p, 'spark.table', 3500, 90)).toMatchObject({ to: 28.5, basis: 'carried' });
 		expect(at(p, 'spark.table', 4000, 90)).toBeUndefined();
 		expect(p.changes.find((c) => c.item === 'spark.table')!.cells.every((c) => c.to < c.from)).toBe(true);
+	});
+	it('starts from the newest revision: what it has less already stays, and nothing of the older comes back', () => {
+		const then = calibration();
+		const input = prepare(knocking(2), { vehicle: vehicleWith(), calibrations: [then] });
+		const evidence = [{ input, findings: screenPrepared(input).findings }];
+		const newest = (deg: number) =>
+			withChanges(then, [{ item: 'spark.table', cells: [{ x: 3000, y: 90, to: deg }] }]);
+		const from = (deg: number) =>
+			at(propose(evidence, DEFAULT_STRATEGY, newest(deg)), 'spark.table', 3000, 90);
+		// The log was made with 30° and wants 27.
+		expect(from(28.5)).toMatchObject({ from: 28.5, to: 27 });
+		expect(from(25)).toBeUndefined();
+		expect(from(31)).toMatchObject({ from: 31, to: 27 });
 	});
 	it('takes at most 4° and asks for the cause beyond', () => {
 		const p = proposed(knocking(5));

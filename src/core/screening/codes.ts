@@ -14,6 +14,7 @@ import { misfire } from './checks/misfire.ts';
 import { nitrousFuel, nitrousTiming } from './checks/nitrous.ts';
 import { oilPressure } from './checks/oil-pressure.ts';
 import { rpmLimit } from './checks/rpm-limit.ts';
+import { sensorAlone } from './checks/sensor-alone.ts';
 import { sensorEthanol } from './checks/sensor-ethanol.ts';
 import { sensorLambda } from './checks/sensor-lambda.ts';
 import { sensorMap } from './checks/sensor-map.ts';
@@ -64,6 +65,7 @@ export const CHECKS = [
 	trimLevel,
 	controllerState,
 	sensorLambda,
+	sensorAlone,
 	sensorMap,
 	sensorEthanol,
 	fuelLean,

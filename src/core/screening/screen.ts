@@ -12,7 +12,7 @@ import { findingKey, rank, worst, type Finding, type Raised, type Verdict, type 
 import { wordsOf } from './words.ts';
 
 /** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 10;
+export const CHECKS_VERSION = 11;
 
 export function screenPrepared(input: Prepared): Report {
 	const raised: Wordless[] = [];

@@ -210,6 +210,24 @@ function correlation(x: Numbers, y: Numbers): number {
 	return sxx > 0 && syy > 0 ? sxy / Math.sqrt(sxx * syy) : Number.NaN;
 }
 
+/**
+ * Pearson's correlation of two columns, and the slope of y over x by least squares; NaN where one side doesn't vary.
+ * @example line([0, 1, 2], [1, 3, 5]) // { r: 1, slope: 2 }
+ */
+export function line(x: Numbers, y: Numbers): { r: number; slope: number } {
+	const r = correlation(x, y);
+	return { r, slope: (r * spread(y)) / spread(x) };
+}
+
+/** Standard deviation with n below, of finite values. */
+function spread(v: Numbers): number {
+	let [sum, squares] = [0, 0];
+	for (let i = 0; i < v.length; i++) sum += v[i]!;
+	const mean = sum / v.length;
+	for (let i = 0; i < v.length; i++) squares += (v[i]! - mean) ** 2;
+	return Math.sqrt(squares / v.length);
+}
+
 /** Spearman's rank correlation: of the ranks, ties at their mean rank. Pairs with a missing value are skipped. */
 export function spearman(x: Numbers, y: Numbers): number {
 	const xs: number[] = [];

@@ -1,4 +1,6 @@
 /** Plugs of a job: photographed by the customer, read by the tuner, and what they ask for. */
+import { sameItem } from '../../core/calibration/compare.ts';
+import { findItem } from '../../core/calibration/document.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parsePlugs, type Plugs } from '../../core/plugs/document.ts';
 import { FUEL_TRIM, KINDS, type Kind, type PlugAnswer } from '../../core/plugs/judge.ts';
@@ -7,9 +9,11 @@ import type { Proposal } from '../../core/revising/proposal.ts';
 import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
-import { layBeside, revisionsOf } from './revisions.ts';
+import { layBeside, proposalBase, revision, revisionsOf } from './revisions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
 import { plural } from '../../core/format.ts';
+
+const TRIMS = [FUEL_TRIM, 'spark.cylTrim'];
 
 export interface PlugRecord {
 	id: number;
@@ -100,7 +104,7 @@ export async function answerOf(
 }
 
 /**
- * Trims of a reading as proposals: in the draft that there is, else in a new one from the revision that was driven.
+ * Trims of a reading as proposals: in the draft that there is, else in a new one from the newest revision.
  * @returns id of the draft
  * @throws InputError where nothing is to be changed, or the draft is of another revision
  */
@@ -109,6 +113,8 @@ export async function proposePlugs(
 	jobId: number,
 	record: PlugRecord
 ): Promise<number> {
+	const baseId = await proposalBase(app.db, jobId);
+	await refuseOtherTrims(app.db, record.revisionId, baseId);
 	const answer = await answerOf(app, record);
 	if (answer.changes.length === 0) throw new InputError('this reading asks for no change');
 	const proposal: Proposal = {
@@ -119,7 +125,20 @@ export async function proposePlugs(
 		}))
 	};
 	const logs = record.logId === null ? [] : [record.logId];
-	return layBeside(app.db, jobId, record.revisionId, proposal, logs);
+	return layBeside(app.db, jobId, baseId, proposal, logs);
+}
+
+/** What plugs ask for is added to the trims that they were driven with. @throws InputError where the newest revision has others */
+async function refuseOtherTrims(db: Db, drivenId: number, baseId: number): Promise<void> {
+	if (drivenId === baseId) return;
+	const [driven, base] = [(await revision(db, drivenId))!, (await revision(db, baseId))!];
+	const same = TRIMS.every((id) =>
+		sameItem(findItem(driven.calibration, id), findItem(base.calibration, id))
+	);
+	if (!same)
+		throw new InputError(
+			`the trims of the cylinders are others in R${base.number} than in R${driven.number}, which these plugs were driven with: read a new set after driving with R${base.number}`
+		);
 }
 
 /** Readings of plugs, for the timeline. */

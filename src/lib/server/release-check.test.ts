@@ -4,7 +4,14 @@ import type { Db } from './db/open.ts';
 import { filesSeen } from './attachments.ts';
 import { releaseCheck } from './release-check.ts';
 import { confirmInstalled } from './revision-events.ts';
-import { confirmedRevision, currentRevision, revision, saveChanges, type Revision } from './revisions.ts';
+import {
+	confirmedRevision,
+	createDraft,
+	currentRevision,
+	revision,
+	saveChanges,
+	type Revision
+} from './revisions.ts';
 import {
 	cell,
 	draftWith,
@@ -93,6 +100,21 @@ describe('holds', () => {
 		const holds = await ids(await draftWith(db, jobId));
 		expect(holds.find((h) => h.id === `reading ${reading}`)).toMatchObject({ answerable: false });
 		expect(holds.find((h) => h.id === `unread ${failed}`)).toMatchObject({ answerable: true });
+	});
+	it('a draft from an older revision is held against the newest, and names what it takes back', async () => {
+		await putScreening(db, await putLog(db, jobId), []);
+		await releaseAll(db, await draftWith(db, jobId, [cell(60)]));
+		const r0 = (
+			await db.selectFrom('revisions').select('id').where('number', '=', 0).executeTakeFirstOrThrow()
+		).id;
+		const id = await createDraft(db, (await revision(db, r0))!, null, []);
+		await saveChanges(db, (await revision(db, id))!, [cell(90, 2000)]);
+		const check = await releaseCheck(db, (await revision(db, id))!, NOT_REPLAYED);
+		const hold = check.holds.find((h) => h.id === 'goes-back')!;
+		expect(hold).toMatchObject({ title: 'Goes back behind R1', answerable: true });
+		expect(hold.why).toContain('VE');
+		// R1 took fuel out of one cell, so that going back adds some there: both are seen against R1.
+		expect(check.changes).toMatchObject([{ item: 'fuel.table', cellsChanged: 2 }]);
 	});
 	it('a log that was declined says nothing', async () => {
 		const failed = await putLog(db, jobId, { state: 'failed' });

@@ -1,5 +1,5 @@
 /** What stands between a draft and its release. */
-import { compare, type Change } from '../../core/calibration/compare.ts';
+import { compare, sameItem, type Change } from '../../core/calibration/compare.ts';
 import { holdsOf, type Hold, type HoldInput } from '../../core/revising/holds.ts';
 import { cautionsFor } from '../../core/revising/notes.ts';
 import { profileOf } from '../../core/limits/profile.ts';
@@ -16,7 +16,7 @@ import { proofsOf } from './proofs.ts';
 import { findingKey } from '../../core/screening/types.ts';
 import { newestLog, unreadLogs } from './newest-log.ts';
 import type { ReplayOfDraft } from './replays.ts';
-import { revision, type Revision } from './revisions.ts';
+import { currentRevision, revision, type Revision } from './revisions.ts';
 import { typedOf } from './typed.ts';
 import { vehicleOfJob } from './vehicles.ts';
 
@@ -40,7 +40,10 @@ export async function releaseCheck(
 	draft: Revision,
 	replayed: Pick<ReplayOfDraft, 'replay' | 'problem'>
 ): Promise<ReleaseCheck> {
-	const parent = (await revision(db, draft.parentId!))!;
+	const made = (await revision(db, draft.parentId!))!;
+	// What is in the car, or on its way there, is what a revision is held against: a draft from an older one takes back what came after.
+	const newestId = (await currentRevision(db, draft.jobId)).id;
+	const parent = newestId === made.id ? made : (await revision(db, newestId))!;
 	const { changes } = compare(parent.calibration, draft.calibration);
 	const log = await newestLog(db, draft.jobId);
 	const screening = log ? await screeningOf(db, log.id) : null;
@@ -59,6 +62,7 @@ export async function releaseCheck(
 				.filter((a) => a.kind !== 'resolved' || (log !== null && a.logId >= log.id))
 				.map((a) => a.key)
 		),
+		undoes: parent === made ? null : undone(made, parent, draft),
 		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
 		parentIsBaseline: parent.state === 'baseline',
 		unread: await unreadLogs(db, draft.jobId),
@@ -77,6 +81,19 @@ export async function releaseCheck(
 		cautions: cautionsFor(changes, draft.changes.length > 0 && draft.proposal?.resetTrims === true),
 		log,
 		found: (screening?.report.findings ?? []).map((f) => ({ key: findingKey(f), summary: f.summary }))
+	};
+}
+
+/** What a draft from an older revision takes back of the newest one. */
+function undone(made: Revision, newest: Revision, draft: Revision): HoldInput['undoes'] {
+	const later = compare(made.calibration, newest.calibration).changes.map((c) => c.item);
+	const items = later.filter(
+		(id) => !sameItem(findItem(newest.calibration, id), findItem(draft.calibration, id))
+	);
+	return {
+		madeFrom: `R${made.number}`,
+		newest: `R${newest.number}`,
+		titles: items.map((id) => titleOf(findItem(newest.calibration, id) ?? { id }))
 	};
 }
 

@@ -103,6 +103,16 @@ export async function currentRevision(db: Db, jobId: number): Promise<RevisionLi
 	return frozen[frozen.length - 1]!;
 }
 
+/**
+ * What a proposal changes, whichever log it is made from: the revision that the open draft is made from, else the newest that went out. An older
+ * log is expressed against it, so that nothing that came later is undone or done twice.
+ */
+export async function proposalBase(db: Db, jobId: number): Promise<number> {
+	const draft = (await revisionsOf(db, jobId)).find((r) => r.state === 'draft');
+	const parent = draft && (await revision(db, draft.id))?.parentId;
+	return parent ?? (await currentRevision(db, jobId)).id;
+}
+
 /** The newest revision that the customer has confirmed to be in the car and that was not taken back; else the calibration as it came. */
 export async function confirmedRevision(db: Db, jobId: number): Promise<RevisionLine> {
 	const gone = new Set((await withdrawalsOf(db, jobId)).map((w) => w.revisionId));
@@ -197,7 +207,7 @@ export async function takeProposal(
 	const draft = await revision(db, draftId);
 	if (draft?.parentId !== baseId)
 		throw new InputError(
-			`R${draft?.number ?? ''} is a draft from another revision than this log was made with; release or discard it first`
+			`R${draft?.number ?? ''} is a draft from another revision than the newest; release or discard it first`
 		);
 	const taken = await db
 		.updateTable('revisions')

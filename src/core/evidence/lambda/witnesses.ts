@@ -51,6 +51,15 @@ export function kindOf(channel: string, vehicle: Vehicle): 'factory' | 'independ
 	return channel === 'lambda.b1' || channel === 'lambda.b2' ? 'factory' : 'independent';
 }
 
+/** Whether sensors are compensated for exhaust pressure: `true` and `false` only where it is said of every one, else `null`. */
+export function compensated(sources: readonly { channel: string; vehicle: Vehicle }[]): boolean | null {
+	const said = sources.map(
+		({ channel, vehicle }) => vehicle.sensors?.lambda?.find((l) => l.channel === channel)?.pressureCompensated
+	);
+	if (said.every((v) => v === true)) return true;
+	return said.every((v) => v === false) ? false : null;
+}
+
 /** Mean of what is there, sample by sample; of one column that column itself. */
 export function meanOf(list: readonly Float32Array[]): Float32Array {
 	if (list.length === 1) return list[0]!;

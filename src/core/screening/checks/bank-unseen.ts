@@ -1,16 +1,8 @@
 /** `bank.unseen`: two banks, and only one of them (or only the common pipe) has a lambda sensor in this log. */
-import type { Prepared } from '../../evidence/prepared.ts';
-import { findItem } from '../../calibration/document.ts';
 import { bankCount } from '../../vehicle/document.ts';
+import { raisesBoost } from '../raises-boost.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
-
-/** Highest boost that a calibration asks for; NaN when it says nothing of boost. */
-function boostOf(calibration: Prepared['calibration']): number {
-	const item = calibration && findItem(calibration, 'boost.target');
-	if (!item || (item.kind !== 'map' && item.kind !== 'curve')) return Number.NaN;
-	return Math.max(...(item.values as (number | number[])[]).flat());
-}
 
 /** `raised`: this revision asks for more boost than the first. */
 type Facts = { blind: number[]; raised: boolean };
@@ -23,13 +15,13 @@ export const bankUnseen = check({
 	needs: ['layout', 'lambdaSensors'],
 	units: { blind: 'bank' },
 	run(input) {
-		const { vehicle, believed, calibrations, calibration } = input;
+		const { vehicle, believed } = input;
 		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
 		const seen = believed.sources.map((list) => list.some((s) => s.site !== 'collector'));
 		if (believed.sources.every((list) => list.length === 0))
 			return notChecked('no lambda reading is logged', 'lambda.b1');
 		if (seen.every(Boolean)) return pass('Each bank has a lambda sensor of its own.');
-		const raised = boostOf(calibration) > boostOf(calibrations[0] ?? null) + 1;
+		const raised = raisesBoost(input);
 		const blind = seen.map((s, b) => (s ? 0 : b + 1)).filter(Boolean);
 		return found(
 			finding(input, {

@@ -47,6 +47,20 @@ describe('log.revision', () => {
 	it('none that explains it is to fix', () => {
 		expect(findingOf(of(logged(8), [r0, r1], 1), 'log.revision')?.severity).toBe('fix');
 	});
+	it('one that is another at full load only is found by the place, however well it fits elsewhere', () => {
+		const at = (t: number) => timing(shapes['rpm']!(t), shapes['map']!(t));
+		// Half a minute of light driving, and a pull of six seconds with 5° more than the file has.
+		const full = (t: number) => at(t) + (shapes['map']!(t) > 120 ? 5 : 0);
+		const f = findingOf(of(drive({ sparkBase: full }), [r0], 0), 'log.revision')!;
+		expect(f).toMatchObject({ severity: 'fix', unit: '°' });
+		expect(f.value).toBeCloseTo(5, 0);
+		expect(f.region!.map![0]).toBeGreaterThan(100);
+	});
+	it('half a degree there is what any controller does', () => {
+		const at = (t: number) => timing(shapes['rpm']!(t), shapes['map']!(t));
+		const near = (t: number) => at(t) + (shapes['map']!(t) > 120 ? 0.5 : 0);
+		expect(outcomeOf(of(drive({ sparkBase: near }), [r0], 0), 'log.revision').outcome).toBe('pass');
+	});
 	it('revisions that are equal in these tables can not be told apart', () => {
 		const same = calibration('R1', 0);
 		expect(outcomeOf(of(logged(0), [r0, same], 1), 'log.revision')).toMatchObject({

@@ -8,6 +8,7 @@ import type { Calibration } from '../../calibration/document.ts';
 import { along } from '../../calibration/along.ts';
 import type { Columns } from '../../logfile/frame.ts';
 import { slope } from '../../stats/runs.ts';
+import { missesOf } from '../revision-misses.ts';
 import { ENOUGH, everySo, finding, found, notChecked, pass, samplesWhere } from '../measure.ts';
 import { round } from '../ranges.ts';
 import { check, type Told } from '../check.ts';
@@ -81,6 +82,8 @@ type Facts = {
 	/** None of so many revisions explains these columns. */
 	unexplained?: string[];
 	revisions?: number;
+	/** Time in the places that it misses, where it is right elsewhere. */
+	placeS?: number;
 };
 
 export const logRevision = check({
@@ -91,7 +94,14 @@ export const logRevision = check({
 	advice: 'log',
 	plain: (f) =>
 		`This may not be the file that your tuner sent: ${uncapital(f.title)}. Check which file is in the car.`,
-	units: { stated: 'revision', real: 'revision', statedOff: '', realOff: '', revisions: 'revisions' },
+	units: {
+		stated: 'revision',
+		real: 'revision',
+		statedOff: '',
+		realOff: '',
+		revisions: 'revisions',
+		placeS: 's'
+	},
 	run(input): CheckResult<Facts> {
 		const { calibrations, calibration, frame, segments, profile } = input;
 		if (!calibration) return notChecked('no calibration was given', 'the calibration of the revision');
@@ -150,6 +160,39 @@ export const logRevision = check({
 					value: round(rms[stated]!, 3)
 				});
 		}
+		// One table in one place that the stated revision certainly misses isn't made up for by all the others.
+		const missed = (c: Calibration) =>
+			TABLES.flatMap((table) => {
+				const misses = missesOf(input, c, table.id, table.channel, profile[table.explains]);
+				return misses ? [{ table, misses }] : [];
+			});
+		const [first] = missed(calibration);
+		if (first) {
+			const { table, misses } = first;
+			const fits = (i: number) => i !== stated && missed(calibrations[i]!).length === 0;
+			const real = calibrations
+				.map((_, i) => i)
+				.find((i) => fits(i) && seen.some((s) => s.rms[i]! < s.rms[stated]!));
+			return found({
+				...finding(input, {
+					severity: real === undefined ? 'fix' : 'stop',
+					facts: {
+						stated,
+						...(real === undefined
+							? { unexplained: [table.channel], revisions: calibrations.length }
+							: { real, by: table.channel, realOff: seen.find((s) => s.table === table)?.rms[real] ?? 0 }),
+						unit: table.unit,
+						statedOff: Math.abs(misses.mean),
+						placeS: misses.seconds
+					},
+					limit: profile[table.explains],
+					unit: table.unit,
+					channels: [table.channel, 'rpm', 'map'],
+					runs: misses.runs
+				}),
+				value: round(misses.mean, 3)
+			});
+		}
 		const unexplained = seen.filter(({ table, rms }) =>
 			rms.every((r) => !Number.isFinite(r) || r > profile[table.explains])
 		);
@@ -189,11 +232,12 @@ export const logRevision = check({
 		return pass(`R${stated} explains the log: ${list(fit)}.`);
 	},
 	words: ({ facts }: Told<Facts>) => {
-		const { stated, real, named, by, unit = '', statedOff, realOff, unexplained, revisions } = facts;
+		const { stated, real, named, by, unit = '', statedOff, realOff, unexplained, revisions, placeS } = facts;
+		const where = placeS === undefined ? '' : `, for ${fixed(placeS, 0)} s where it was driven so`;
 		if (unexplained)
 			return {
 				title: 'No revision of this job explains the log',
-				summary: `The logged ${list(unexplained)} fits none of the ${revisions} revisions; R${stated} is off by ${off(statedOff!, unit)}.`,
+				summary: `The logged ${list(unexplained)} fits none of the ${revisions} revisions; R${stated} is off by ${off(statedOff!, unit)}${where}.`,
 				causes: [
 					'a file in the car that is not of this job',
 					'the controller corrects these values by something that is not in the tables',

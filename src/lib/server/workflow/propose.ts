@@ -6,7 +6,7 @@ import type { App } from '../context.ts';
 import type { Db } from '../db/open.ts';
 import { speakingFor } from '../evidence.ts';
 import type { LogLine } from '../logs.ts';
-import { layBeside, revision, type Revision } from '../revisions.ts';
+import { layBeside, proposalBase, revision, type Revision } from '../revisions.ts';
 import { saveSetting, setting } from '../settings.ts';
 
 /** Whether a revision has other injector data than the one that it was made from. */
@@ -34,9 +34,10 @@ export async function proposeFromLog(
 		injectors: await newInjectors(db, await revision(db, log.revisionId))
 	};
 	const logIds = await speakingFor(db, log.jobId, log.id);
-	const answer = await pool.propose({ dataDir, logIds, revisionId: log.revisionId, strategy: wanted });
+	const baseId = await proposalBase(db, log.jobId);
+	const answer = await pool.propose({ dataDir, logIds, revisionId: baseId, strategy: wanted });
 	if (!answer.ok) throw new InputError(answer.message);
 	const { silent = [] } = answer.proposal;
 	const spoke = logIds.filter((_, n) => !silent.some((s) => s.log === n));
-	return layBeside(db, log.jobId, log.revisionId, answer.proposal, spoke);
+	return layBeside(db, log.jobId, baseId, answer.proposal, spoke);
 }

@@ -6,9 +6,19 @@ import type { Mailer } from '../mail/mailer.ts';
 import { messagesOf } from '../messages.ts';
 import { currentRequest } from '../requests.ts';
 import { eventsOf } from '../revision-events.ts';
-import { confirmedRevision } from '../revisions.ts';
-import { draftWith, openWorld, putJob, putLog, releaseAll, unread, type World } from '../testing/world.ts';
+import { confirmedRevision, revision } from '../revisions.ts';
+import {
+	draftWith,
+	openWorld,
+	putJob,
+	putLog,
+	putScreening,
+	releaseAll,
+	unread,
+	type World
+} from '../testing/world.ts';
 import { decline } from './decline.ts';
+import { proposeFromLog } from './propose.ts';
 import { addLog } from './receive.ts';
 import { withdraw } from './withdraw.ts';
 
@@ -74,6 +84,25 @@ describe('a revision that is taken back', () => {
 		);
 		expect(woken).toBe(1);
 		await expect(withdraw(app(), job, out, 'Sable', 'and once more')).rejects.toThrow('already withdrawn');
+	});
+});
+
+describe('a proposal', () => {
+	it('starts from the newest revision, whichever log it is made from', async () => {
+		const log = await putLog(world.db, job.id, { name: 'first.csv' });
+		await putScreening(world.db, log, []);
+		const r1 = await releaseAll(world.db, await draftWith(world.db, job.id));
+		const asked: number[] = [];
+		const pool = {
+			propose: async ({ revisionId }: { revisionId: number }) => {
+				asked.push(revisionId);
+				return { ok: true, proposal: { changes: [], held: [] } };
+			}
+		};
+		const here = { db: world.db, dataDir: world.folder, pool } as never;
+		const id = await proposeFromLog(here, 'tuner', (await logLine(world.db, log))!, null);
+		expect(asked).toEqual([r1.id]);
+		expect((await revision(world.db, id))!.parentId).toBe(r1.id);
 	});
 });
 
