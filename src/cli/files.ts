@@ -20,6 +20,7 @@ import { readLogAsync } from '../core/logfile/read.ts';
 import { parseJson } from '../core/parse.ts';
 import { parseRequest, type LogRequest } from '../core/request.ts';
 import { STOICH_PETROL } from '../core/units/fuel.ts';
+import { refuseContrarySeats } from '../core/vehicle/seats.ts';
 import { readContextOf, STANDARD_PRESSURE_KPA, vehicleFrom, type Vehicle } from '../core/vehicle/document.ts';
 
 /** Bytes read at a time: large enough to be fast, small enough to keep memory at the size of the columns. */
@@ -43,7 +44,12 @@ async function named<T>(file: string, work: () => T | Promise<T>): Promise<T> {
 export const readDocument = <T>(file: string, parse: (input: unknown) => T): Promise<T> =>
 	named(file, () => parse(parseJson(readFileSync(file, 'utf8'))));
 
-export const readVehicle = (file: string): Promise<Vehicle> => readDocument(file, vehicleFrom);
+export const readVehicle = (file: string): Promise<Vehicle> =>
+	readDocument(file, (input) => {
+		const vehicle = vehicleFrom(input);
+		refuseContrarySeats(vehicle);
+		return vehicle;
+	});
 export const readLayout = (file: string): Promise<Layout> => readDocument(file, parseLayout);
 export const readRequest = (file: string): Promise<LogRequest> => readDocument(file, parseRequest);
 

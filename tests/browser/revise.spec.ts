@@ -37,7 +37,7 @@ test('from verdict to sent by keys alone', async ({ page }) => {
 	await arrived(page, /\/revisions\/\d+$/);
 	await page.keyboard.press('c');
 	await arrived(page, /\/compare/);
-	await expect(page.getByRole('heading', { level: 1 })).toContainText('R2 against R0');
+	await expect(page.getByRole('heading', { level: 1 })).toContainText('R2 against R1');
 	await page.keyboard.press('r');
 	await arrived(page, /\/release$/);
 	// The message is written already; every hold gets its reason.

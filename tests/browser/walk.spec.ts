@@ -66,6 +66,9 @@ const UNITS_ELSEWHERE = new Set([
 	'/layouts'
 ]);
 
+// The longest of all, and the last by its name: side by side, so that no core waits for the other.
+test.describe.configure({ mode: 'parallel' });
+
 const main = (page: Page) => page.locator('main').innerText();
 
 /** Faults of the page that stands, each with its first places. @param rules all of the standard's, or the named ones */

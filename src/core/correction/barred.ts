@@ -64,7 +64,7 @@ export function barredNodes(logs: readonly Prepared[], s: Samples, nodes: Nodes)
 		const maps = logs.map((l) => l.frame.get('map'));
 		const boosted = at(
 			BOOSTED_ABOVE_KPA,
-			(i) => maps[s.log[i]!]?.[s.index[i]!]! > logs[s.log[i]!]!.segments.baroKpa + BOOSTED_ABOVE_KPA
+			(i) => (maps[s.log[i]!]?.[s.index[i]!] ?? 0) > logs[s.log[i]!]!.segments.baroKpa + BOOSTED_ABOVE_KPA
 		);
 		boosted.forEach((b, n) => {
 			if (!b) return;

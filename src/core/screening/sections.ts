@@ -90,7 +90,8 @@ export function sectionsOf(report: Report): SectionView[] {
 			id,
 			title,
 			question,
-			state: worst ?? (answered ? 'pass' : 'not-checked'),
+			// A note says nothing of what nobody looked at.
+			state: worst && (worst !== 'note' || answered) ? worst : answered ? 'pass' : 'not-checked',
 			answer: answerOf(
 				findings.map((f) => f.finding),
 				answered,

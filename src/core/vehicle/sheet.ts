@@ -1,4 +1,5 @@
 /** Between the fields of a form and the vehicle document. What the form doesn't know of a document stays as it is. */
+import { refuseContrarySeats } from './seats.ts';
 import { InputError } from '../input-error.ts';
 import { parseVehicle, type Vehicle } from './document.ts';
 import { FIELDS, SENSOR_ROWS, type Field } from './fields.ts';
@@ -121,7 +122,9 @@ export function vehicleFromSheet(
 	const lambda = sensorsFrom(fields);
 	set(tree, 'sensors.lambda', lambda.length ? lambda : undefined);
 	prune(tree);
-	return parseVehicle(tree);
+	const vehicle = parseVehicle(tree);
+	refuseContrarySeats(vehicle);
+	return vehicle;
 }
 
 /** The fields of a vehicle as texts, by path. */

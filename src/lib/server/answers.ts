@@ -3,6 +3,7 @@ import { logsOf } from './logs.ts';
 import { briefsOf } from './screenings.ts';
 import { z } from 'zod';
 import { parseWith } from '../../core/parse.ts';
+import { checkOf } from '../../core/screening/codes.ts';
 import type { Severity } from '../../core/screening/types.ts';
 import type { Db } from './db/open.ts';
 
@@ -24,7 +25,11 @@ export interface FindingAnswer {
 }
 
 const schema = z.object({
-	key: z.string().regex(/^[a-z]+(\.[A-Za-z]+)?( b[12])?( c\d{1,2})?$/, 'is no finding'),
+	// As `findingKey` makes it: the code, then kind, bank and cylinder where the finding has them.
+	key: z
+		.string()
+		.max(200)
+		.refine((key) => checkOf(key.split(' ')[0]!) !== null, 'is no finding'),
 	kind: z.enum(Object.keys(ANSWERS) as [AnswerKind, ...AnswerKind[]]),
 	reason: z.string().trim().min(3, 'write why').max(2000, 'at most 2000 characters')
 });

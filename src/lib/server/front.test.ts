@@ -1,5 +1,6 @@
 /** The front of the job against a real database: accounts, mail, messages, drive plans, limits, settings, stored files. */
 import { briefOf } from '../../core/screening/brief.ts';
+import { findingKey } from '../../core/screening/types.ts';
 import type { Report } from '../../core/screening/report.ts';
 import { existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -270,6 +271,15 @@ describe('answers to findings', () => {
 		expect((await answersOf(db, jobId))['fuel.lean b2']).toMatchObject({ kind: 'resolved', author: 'Sable' });
 		await takeBack(db, jobId, 'fuel.lean b2');
 		expect((await answersOf(db, jobId))['fuel.lean b2']).toMatchObject({ kind: 'false-alarm' });
+	});
+	it('any finding can be answered, also one of two of its check; what is none can not', async () => {
+		const id = await logWith([lean], 'a');
+		const give = (key: string) =>
+			answerFinding(db, jobId, id, 'Sable', { key, kind: 'accepted', reason: 'the column is dead, known' });
+		for (const kind of ['stuck', 'range', 'pegged']) await give(findingKey({ code: 'log.sensor', kind }));
+		expect(Object.keys(await answersOf(db, jobId))).toContain('log.sensor stuck');
+		await expect(give('no.such stuck')).rejects.toThrow('is no finding');
+		await expect(give('fuel.lean; drop')).rejects.toThrow('is no finding');
 	});
 	it('the history of a finding counts the newest run of each log', async () => {
 		const first = await logWith([lean], 'a');

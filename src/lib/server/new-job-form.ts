@@ -5,6 +5,7 @@ import { calibrationFrom } from '../../core/calibration/formats/read.ts';
 import { InputError } from '../../core/input-error.ts';
 import { parseJson, parseWith } from '../../core/parse.ts';
 import { vehicleFrom, type Vehicle } from '../../core/vehicle/document.ts';
+import { refuseContrarySeats } from '../../core/vehicle/seats.ts';
 import { vehicleFromSheet } from '../../core/vehicle/sheet.ts';
 import type { JobRecord, NewJob } from './jobs.ts';
 import type { Db } from './db/open.ts';
@@ -17,6 +18,13 @@ const about = z.object({
 	email: z.union([z.literal(''), z.email('this is no mail address')]),
 	title: z.string().min(1, 'the job needs a title').max(200)
 });
+
+/** @throws InputError also where the sheet contradicts its channels */
+function vehicleIn(text: string): Vehicle {
+	const vehicle = vehicleFrom(parseJson(text));
+	refuseContrarySeats(vehicle);
+	return vehicle;
+}
 
 /** The fields of the build sheet as texts, by path. */
 export function sheetFields(data: FormData): Record<string, string> {
@@ -90,7 +98,7 @@ export async function newJobFrom(data: FormData, db: Db): Promise<NewJob> {
 	const vehicle = earlier?.vehicle
 		? earlier.vehicle
 		: vehicleFile
-			? documentFrom(vehicleFile, (text) => vehicleFrom(parseJson(text)))
+			? documentFrom(vehicleFile, vehicleIn)
 			: vehicleFromSheet(sheetFields(data));
 	const calibrationFile = await fileText(data, 'calibrationFile');
 	const calibration = earlier

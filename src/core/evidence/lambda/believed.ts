@@ -9,6 +9,7 @@ import type { Segments } from '../segments/segments.ts';
 import type { Profile } from '../../limits/profile.ts';
 import { median, thinned } from '../../stats/stats.ts';
 import { bankCount, type Vehicle } from '../../vehicle/document.ts';
+import { usualSeat } from '../../vehicle/seats.ts';
 import { aligned, defaultLagS, flowShare } from './lag.ts';
 import { estimateLag, mixtureSteps } from './lag-estimate.ts';
 import { type GasPath, type LambdaSource, gasPaths, kindOf, meanOf } from './witnesses.ts';
@@ -46,10 +47,7 @@ const SOURCES = ['lambda.b1', 'lambda.b2', 'lambda.ref', 'lambda.ref2', 'lambda.
 /** Where each lambda channel sits: as the vehicle states, else the controller's own in their banks and others in the collector. */
 export function siteOf(channel: string, vehicle: Vehicle): string {
 	const stated = vehicle.sensors?.lambda?.find((s) => s.channel === channel);
-	if (stated) return stated.site;
-	if (channel === 'lambda.b1') return 'bank1';
-	if (channel === 'lambda.b2') return 'bank2';
-	return bankCount(vehicle) === 1 ? 'bank1' : 'collector';
+	return stated?.site ?? usualSeat(channel, bankCount(vehicle));
 }
 
 /** A sensor needs this long to come back after air or raw fuel went past it, and lags are known no better than this. */

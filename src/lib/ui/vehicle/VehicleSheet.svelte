@@ -4,6 +4,7 @@
 	import { CHANNELS } from '$core/channels/canonical';
 	import { SENSOR_ROWS, SHEET, type Field as SheetField } from '$core/vehicle/fields';
 	import { needsOf } from '$core/vehicle/needs';
+	import { usualSeat } from '$core/vehicle/seats';
 	import { vehicleFromSheet } from '$core/vehicle/sheet';
 	import { usePreferences } from '../preferences.svelte';
 	import UnitField from './UnitField.svelte';
@@ -44,6 +45,13 @@
 			...Array.from({ length: SENSOR_ROWS }, (_, i) => (fields[`sensor.${i}.channel`] ? i + 1 : 0))
 		)
 	);
+	/** A sensor sits where its channel says until somebody says otherwise; an instrument is no part of the controller. */
+	function seat(i: number): void {
+		const channel = fields[`sensor.${i}.channel`] ?? '';
+		const two = /^(v|flat)$/.test(fields['engine.layout'] ?? '');
+		fields[`sensor.${i}.site`] = usualSeat(channel, two ? 2 : 1);
+		fields[`sensor.${i}.kind`] = /^lambda\.b[12]$/.test(channel) ? 'factory' : 'independent';
+	}
 	const preferences = usePreferences();
 	const label = (f: SheetField) => {
 		const unit = fieldUnit(f, preferences.units);
@@ -89,6 +97,7 @@
 								name="sensor.{i}.channel"
 								aria-label="Channel of sensor {i + 1}"
 								bind:value={fields[`sensor.${i}.channel`]}
+								onchange={() => seat(i)}
 							>
 								<option value="">no sensor</option>
 								{#each lambdas as c (c.id)}<option value={c.id}>{c.title}</option>{/each}
