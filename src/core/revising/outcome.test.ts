@@ -3,6 +3,8 @@ import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import { errorMap, outcomesOf, overallVerdict, predictionsOf, type ErrorMap, type Shown } from './outcome.ts';
 import type { Replay } from './replay-schema.ts';
 import type { DraftChange } from './revise.ts';
+import { findMap } from '../calibration/document.ts';
+import { calibrationWith } from '../testing/hand-made.ts';
 
 const error = (percent: number | null): ErrorMap => ({
 	x: [3000, 4000],
@@ -75,6 +77,43 @@ describe('outcome of a fuel change', () => {
 		expect(two).toMatchObject([{ items: ['fuel.table@105', 'fuel.table@115'], places: 1 }]);
 		for (const item of ['maf.curve', 'fuel.trim', 'injector.flow', 'injector.deadTime'])
 			expect(judged(item, shown(6), shown(1))).toMatchObject({ places: 2, verdict: 'worked' });
+	});
+});
+
+describe('the error of a log', () => {
+	const field = { percent: [[5, 5]], sd: [[1, 1]], trust: [[1, 1]] };
+	const axes = {
+		xChannel: 'rpm',
+		xUnit: 'rpm',
+		x: [3000, 4000],
+		yChannel: 'map',
+		yUnit: 'kPa',
+		y: [199.947953]
+	};
+	const table = (unit: string, y: number) =>
+		findMap(
+			calibrationWith([
+				{
+					id: 'fuel.table',
+					kind: 'map',
+					x: { channel: 'rpm', points: [3000, 4000] },
+					y: { channel: 'map', unit, points: [y] },
+					values: [[80, 80]]
+				}
+			]),
+			'fuel.table'
+		);
+	it('is told by the points of the table that was changed, whatever unit they are in', () => {
+		const map = errorMap({ axes, all: field, banks: [] }, table('psi', 29))!;
+		expect([map.x, map.y]).toEqual([[3000, 4000], [29]]);
+		expect(
+			outcomesOf(
+				[change('fuel.table', 3000, 29)],
+				{ error: map, pulls: [] },
+				{ error: map, pulls: [] },
+				() => null
+			)
+		).toMatchObject([{ places: 1 }]);
 	});
 });
 

@@ -3,6 +3,9 @@
  * knock at those engine speeds, boost by its distance from the set point; and what was predicted against what was measured.
  */
 import type { LogFields } from '../correction/grid-field.ts';
+import { turner } from '../calibration/axes.ts';
+import type { Axis, MapItem } from '../calibration/document.ts';
+import { STANDARD_KPA } from '../calibration/resample.ts';
 import { itemKind, type Measured } from '../calibration/items.ts';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import type { Replay } from './replay-schema.ts';
@@ -48,17 +51,32 @@ export interface Shown {
 	pulls: readonly PullCurves[];
 }
 
+/** Two points are one place up to the rounding of a unit. */
+const SAME_PLACE = 1e-6;
 /** A cell of a field counts where it is known this well, percent. */
 const KNOWN_SD = 2.5;
 
-/** The error of a log as its field has it; `null` where it says nothing. */
-export function errorMap(fields: LogFields | null): ErrorMap | null {
+/** Points of one axis as another one writes them: its own numbers where they are the same places. */
+function asWrittenBy(from: Axis, to: Axis | undefined): readonly number[] {
+	const turn = to && turner(from, to, STANDARD_KPA);
+	if (!turn) return from.points;
+	return from.points.map((p) => {
+		const v = turn(p);
+		return to.points.find((q) => Math.abs(q - v) <= SAME_PLACE * Math.max(1, Math.abs(q))) ?? v;
+	});
+}
+
+/**
+ * The error of a log as its field has it; `null` where it says nothing.
+ * @param like the table that was changed, in whose units its cells are named
+ */
+export function errorMap(fields: LogFields | null, like: MapItem | null = null): ErrorMap | null {
 	const { axes, all } = fields ?? { axes: null, all: null };
 	return (
 		axes &&
 		all && {
-			x: axes.x,
-			y: axes.y,
+			x: asWrittenBy({ channel: axes.xChannel, unit: axes.xUnit, points: axes.x }, like?.x),
+			y: asWrittenBy({ channel: axes.yChannel, unit: axes.yUnit, points: axes.y }, like?.y),
 			percent: all.percent.map((row, r) => row.map((v, c) => (all.sd[r]![c]! <= KNOWN_SD ? v : null)))
 		}
 	);

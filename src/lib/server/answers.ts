@@ -1,9 +1,10 @@
 /** What tuners answered to findings, and what became of a finding over the logs of a job. */
-import { logsOf } from './logs.ts';
+import { InputError } from '../../core/input-error.ts';
+import { findingKey } from '../../core/screening/types.ts';
+import { logsOf, screeningOf } from './logs.ts';
 import { briefsOf } from './screenings.ts';
 import { z } from 'zod';
 import { parseWith } from '../../core/parse.ts';
-import { checkOf } from '../../core/screening/codes.ts';
 import type { Severity } from '../../core/screening/types.ts';
 import type { Db } from './db/open.ts';
 
@@ -25,16 +26,12 @@ export interface FindingAnswer {
 }
 
 const schema = z.object({
-	// As `findingKey` makes it: the code, then kind, bank and cylinder where the finding has them.
-	key: z
-		.string()
-		.max(200)
-		.refine((key) => checkOf(key.split(' ')[0]!) !== null, 'is no finding'),
+	key: z.string().min(1).max(200),
 	kind: z.enum(Object.keys(ANSWERS) as [AnswerKind, ...AnswerKind[]]),
 	reason: z.string().trim().min(3, 'write why').max(2000, 'at most 2000 characters')
 });
 
-/** @throws InputError without a reason */
+/** @throws InputError without a reason, and for what the log hasn't found */
 export async function answerFinding(
 	db: Db,
 	jobId: number,
@@ -44,6 +41,8 @@ export async function answerFinding(
 	now = new Date()
 ): Promise<void> {
 	const { key, kind, reason } = parseWith(schema, input);
+	const found = (await screeningOf(db, logId))?.report.findings ?? [];
+	if (!found.some((f) => findingKey(f) === key)) throw new InputError('is no finding of this log', 'key');
 	await db
 		.insertInto('finding_answers')
 		.values({ job_id: jobId, log_id: logId, key, kind, reason, author, created_at: now.toISOString() })

@@ -273,13 +273,15 @@ describe('answers to findings', () => {
 		expect((await answersOf(db, jobId))['fuel.lean b2']).toMatchObject({ kind: 'false-alarm' });
 	});
 	it('any finding can be answered, also one of two of its check; what is none can not', async () => {
-		const id = await logWith([lean], 'a');
+		const kinds = ['stuck', 'range', 'pegged'];
+		const dead = kinds.map((kind) => ({ ...lean, code: 'log.sensor', kind, bank: undefined }));
+		const id = await logWith(dead as never, 'a');
 		const give = (key: string) =>
 			answerFinding(db, jobId, id, 'Sable', { key, kind: 'accepted', reason: 'the column is dead, known' });
-		for (const kind of ['stuck', 'range', 'pegged']) await give(findingKey({ code: 'log.sensor', kind }));
+		for (const kind of kinds) await give(findingKey({ code: 'log.sensor', kind }));
 		expect(Object.keys(await answersOf(db, jobId))).toContain('log.sensor stuck');
-		await expect(give('no.such stuck')).rejects.toThrow('is no finding');
-		await expect(give('fuel.lean; drop')).rejects.toThrow('is no finding');
+		await expect(give('no.such stuck')).rejects.toThrow('is no finding of this log');
+		await expect(give('fuel.lean; drop')).rejects.toThrow('is no finding of this log');
 	});
 	it('the history of a finding counts the newest run of each log', async () => {
 		const first = await logWith([lean], 'a');

@@ -1,6 +1,6 @@
 /** What became of the changes of a revision, told by a log that was made with it. */
 import { titleOf } from '../../core/calibration/items.ts';
-import { findItem } from '../../core/calibration/document.ts';
+import { findItem, findMap, membersOf } from '../../core/calibration/document.ts';
 import {
 	errorMap,
 	outcomesOf,
@@ -37,8 +37,10 @@ export async function outcomeOf(
 	const before = await screeningOf(app.db, source);
 	if (!before) return null;
 	const [was, is] = await Promise.all([fieldsOf(app, source), fieldsOf(app, logId)]);
-	const shown = { error: errorMap(is), pulls: screening.pulls };
-	const outcomes = outcomesOf(made.changes, { error: errorMap(was), pulls: before.pulls }, shown, (id) => {
+	const fuel = findMap(made.calibration, membersOf(made.calibration, 'fuel.table')[0] ?? '');
+	const shown = { error: errorMap(is, fuel), pulls: screening.pulls };
+	const told = { error: errorMap(was, fuel), pulls: before.pulls };
+	const outcomes = outcomesOf(made.changes, told, shown, (id) => {
 		const item = findItem(made.calibration, id);
 		return item?.kind === 'map' && item.x.channel === 'rpm' ? item.x.points : null;
 	});
