@@ -144,6 +144,51 @@ describe('a calibration that was worked on elsewhere', () => {
 		]);
 		expect(withChanges(withEdits(parent, taken.edits), grouped(taken.changes))).toEqual(other);
 	});
+	it('in other units is the same: 29 psi are 200 kPa, AFR 12.5 is λ 0.85; equal values are no change', () => {
+		const items = (pounds: boolean) => {
+			const kpa = (v: number) => (pounds ? Number((v / 6.894757).toFixed(2)) : v);
+			const x = { channel: 'rpm', points: [1000, 3000] };
+			const y = { channel: 'map', unit: pounds ? 'psi' : 'kPa', points: [100, 200].map(kpa) };
+			const target = [
+				[0.95, 0.9],
+				[0.85, 0.82]
+			];
+			return calibrationWith([
+				{
+					id: 'boost.target',
+					kind: 'curve',
+					unit: pounds ? 'psi' : 'kPa',
+					decimals: pounds ? 2 : 0,
+					x,
+					values: [150, 180].map(kpa)
+				},
+				{
+					id: 'lambda.target',
+					kind: 'map',
+					unit: pounds ? 'AFR' : 'λ',
+					decimals: 2,
+					x,
+					y,
+					values: target.map((r) => r.map((v) => (pounds ? Number((v * 14.7).toFixed(2)) : v)))
+				}
+			]);
+		};
+		expect(takenOver(items(false), items(true), 'r')).toEqual({ edits: [], changes: [], left: [] });
+		const more = items(true);
+		const boost = more.items[0] as { values: number[] };
+		boost.values[1] = 29;
+		expect(takenOver(items(false), more, 'r').changes).toMatchObject([
+			{ item: 'boost.target', x: 3000, from: 180, to: 200 }
+		]);
+		const richer = items(true);
+		(richer.items[1] as { values: number[][] }).values[0]![1] = 12.5;
+		expect(takenOver(items(false), richer, 'r').changes).toMatchObject([
+			{ item: 'lambda.target', from: 0.9, to: 0.85 }
+		]);
+		const odd = items(false);
+		(odd.items[0] as { unit?: string }).unit = '%';
+		expect(takenOver(items(false), odd, 'r').left[0]).toContain('is in % there and in kPa here');
+	});
 	it('the same calibration is no change', () => {
 		expect(takenOver(parent, parent, 'r')).toEqual({ edits: [], changes: [], left: [] });
 	});

@@ -2,6 +2,7 @@
  * Edits of a draft that are more than cells: a setting with another value, a table on other axes. They are applied to the parent
  * first; the cell changes of the draft stand on what comes out.
  */
+import { inUnitsOf } from '../calibration/in-units-of.ts';
 import { z } from 'zod';
 import {
 	findItem,
@@ -188,10 +189,21 @@ export function takenOver(parent: Calibration, other: Calibration, reason: strin
 			`its fuel model is ${other.fuelModel}, that of the revision ${parent.fuelModel}: that is another calibration, not a change of this one`
 		);
 	const out: TakenOver = { edits: [], changes: [], left: [] };
-	for (const theirs of other.items) {
-		const mine = findItem(parent, theirs.id);
+	for (const given of other.items) {
+		const mine = findItem(parent, given.id);
 		if (!mine) {
-			out.edits.push({ kind: 'added', item: theirs.id, to: theirs, reason });
+			out.edits.push({ kind: 'added', item: given.id, to: given, reason });
+			continue;
+		}
+		// As the revision writes it: a file may keep the same table in other units.
+		const theirs =
+			given.kind === 'setting' || mine.kind === 'setting' || given.kind !== mine.kind
+				? given
+				: inUnitsOf(given, mine);
+		if (!theirs) {
+			out.left.push(
+				`${titleOf(mine)} is in ${given.kind === 'setting' ? '' : (given.unit ?? 'no unit')} there and in ${mine.kind === 'setting' ? '' : (mine.unit ?? 'no unit')} here`
+			);
 			continue;
 		}
 		if (mine.kind !== theirs.kind) {
