@@ -145,6 +145,11 @@ describe('two files that say the same in other units', () => {
 		expect(fuel!.percent.flat().every((p) => Math.abs(p) < 0.01)).toBe(true);
 		expect(effectiveFuel(tables(true), tables(false))!.y![2]).toBeCloseTo(180 / PSI, 6);
 	});
+	it('and where both are in one unit a small difference is still told', () => {
+		const c = tables(true, 1);
+		findCurve(c, 'boost.target')!.values[2]! += 0.04;
+		expect(compare(tables(true, 1), c).changes).toMatchObject([{ item: 'boost.target', cellsChanged: 1 }]);
+	});
 	it('and one that asks for more boost is riskier in either', () => {
 		const more = (pounds: boolean) => {
 			const c = tables(pounds);

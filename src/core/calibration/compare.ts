@@ -212,7 +212,7 @@ function changeOf(a: Both | undefined, b: Both | undefined, baroKpa: number): Ch
 	if (sameItem(left, right)) return null;
 	const [was, is] = [a!.plain, b!.plain];
 	// Values that were turned into another unit were rounded there: less than half of the coarser last digit is no difference.
-	const rewritten = left.unit !== right.unit || was !== left || is !== right;
+	const rewritten = left.unit !== right.unit;
 	const noise = rewritten ? 0.5 * Math.max(stepOf(left), stepOf(right)) + 1e-9 : 0;
 	const { scale } = itemConversion(right, 0);
 	if (was.kind === 'scalar' && is.kind === 'scalar' && left.kind === 'scalar' && right.kind === 'scalar') {
