@@ -21,8 +21,7 @@ import { beginSwap } from '../../src/lib/server/swaps.ts';
 import { settled } from '../../src/lib/server/workflow/screen.ts';
 import { vehicleOfJob } from '../../src/lib/server/vehicles.ts';
 import { customerNotes } from '../../src/core/revising/customer-notes.ts';
-import { filesSeen } from '../../src/lib/server/attachments.ts';
-import { releaseCheck } from '../../src/lib/server/release-check.ts';
+import { examinedOf, releaseCheck } from '../../src/lib/server/release-check.ts';
 import { replayOf } from '../../src/lib/server/replays.ts';
 import { freeze } from '../../src/lib/server/workflow/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
@@ -77,7 +76,8 @@ async function releaseAs(app: App, jobId: number, id: number, reason: string, at
 			answers: Object.fromEntries(check.holds.map((h) => [h.id, reason])),
 			author: DEMO_TUNER.name,
 			filesConfirmed: true,
-			examined: { contentHash: ready.contentHash, files: await filesSeen(app.db, ready.id) }
+			givesTables: false,
+			examined: await examinedOf(app.db, ready)
 		},
 		replayed,
 		at

@@ -103,7 +103,7 @@ test('the customer says that it is in the car; a withdrawn revision is called ba
 	await expect(page.getByText(/Withdrawn by Sable Orrin/)).toBeVisible();
 	await customer.reload();
 	await expect(customer.getByRole('alert')).toContainText("Don't drive on R2");
-	await expect(customer.getByRole('link', { name: /Calibration R2/ })).toHaveCount(0);
+	await expect(customer.getByRole('link', { name: /Tables of R2/ })).toHaveCount(0);
 	// The one before is what belongs into the car again, and can be confirmed anew.
 	await expect(customer.getByText('Put R1 back into the car.')).toBeVisible();
 	await customer.getByRole('button', { name: 'R1 is in the car now' }).click();

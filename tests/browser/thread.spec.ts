@@ -75,8 +75,8 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByRole('button', { name: 'To the release' }).click();
 	await expect(page.getByText('Open at stop: Bank 2 needs')).toBeVisible();
 	await page.getByRole('button', { name: 'Release R1' }).click();
-	await page.getByRole('button', { name: 'Send R1' }).click();
-	await expect(page.getByRole('alert')).toContainText('Open at stop');
+	await expect(page.getByRole('alert')).toContainText('A hold has no reason yet');
+	await expect(page.getByLabel(/Why it may go out/).first()).toBeFocused();
 	await page.getByRole('link', { name: 'Draft R1' }).click();
 	await page.getByRole('button', { name: 'Discard', exact: true }).click();
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
@@ -119,13 +119,21 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	for (const reason of await page.getByLabel(/Why it may go out/).all())
 		await reason.fill('Corrected from measured cells after the repair; both banks agree now');
 	await page.getByRole('button', { name: 'Release R1' }).click();
-	await page.getByRole('button', { name: 'Send R1' }).click();
-	await expect(page.getByRole('alert')).toContainText('confirm that the closed file');
+	await expect(page.getByRole('alert')).toContainText('Look whether the closed file holds what the tables say');
 	await page.getByLabel(/The closed file holds what the tables say/).check();
+	await page.getByLabel(/The tables as well/).check();
 	await page.getByRole('button', { name: 'Release R1' }).click();
+	await expect(page.getByRole('dialog')).toContainText(
+		'They can download kestrel-r1.bin and R1.json (every table in plain numbers).'
+	);
+	// Nobody is told yet: there is neither an address nor a link.
+	await expect(page.getByRole('dialog')).toContainText("They won't know of it");
 	await page.getByRole('button', { name: 'Send R1' }).click();
 	await expect(page.getByText('R1 sent, not confirmed').first()).toBeVisible();
+	await expect(page.getByText(/knows of nothing: no mail address/)).toBeVisible();
+	await expect(page.getByText('Waits for you')).toBeVisible();
 	await page.getByRole('button', { name: 'make a link', exact: true }).click();
+	await expect(page.getByText('Waits for the customer')).toBeVisible();
 	const path = await page.getByRole('link', { name: 'open it' }).getAttribute('href');
 	const link = new URL(path!, page.url()).href;
 
@@ -143,7 +151,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	expect(readFileSync(await closed.path())).toEqual(Buffer.alloc(4096, 7));
 	const [download] = await Promise.all([
 		customer.waitForEvent('download'),
-		customer.getByRole('link', { name: 'Calibration R1' }).click()
+		customer.getByRole('link', { name: 'Tables of R1' }).click()
 	]);
 	const released = parseCalibration(JSON.parse(readFileSync(await download.path(), 'utf8')));
 	// R1 was sent, not confirmed: the phone asks which file was in the car, and takes no silence for an answer.

@@ -46,10 +46,10 @@ describe('what the customer reads', () => {
 			change('fuel.table', 3500, 160, 80, 83.2, { findings: ['fuel.lean'] })
 		);
 		expect(text).toEqual([
-			'Less timing at full throttle between 3500 and 5000 rpm, up to 2°, because it knocked there.',
-			'More fuel at full throttle around 3500 rpm, up to 4 %, because it ran lean there.'
+			'Less timing at full throttle between 3500 and 5000 rpm (2 of 20 cells), up to 2°, because it knocked there.',
+			'More fuel at full throttle around 3500 rpm (1 of 20 cells) by 4 %, because it ran lean there.'
 		]);
-		expect(text.join(' ')).not.toMatch(/table|cells|carried|neighbour|[a-z]+\.[a-z]+/);
+		expect(text.join(' ')).not.toMatch(/table|carried|neighbour|[a-z]+\.[a-z]+/);
 	});
 	it('tells both ways of one table apart, and the place of each', () => {
 		// A reason belongs to one way only: fuel isn't taken out because it was lean.
@@ -57,11 +57,11 @@ describe('what the customer reads', () => {
 		expect(
 			notes(change('fuel.table', 2500, 40, 80, 78, lean), change('fuel.table', 6500, 180, 80, 80.4))
 		).toEqual([
-			'Less fuel at cruise around 2500 rpm, up to 3 %.',
-			'More fuel at full throttle around 6500 rpm, up to 0.5 %.'
+			'Less fuel at cruise around 2500 rpm (1 of 20 cells) by 2.5 %.',
+			'More fuel at full throttle around 6500 rpm (1 of 20 cells) by 0.5 %.'
 		]);
 	});
-	it('keeps what a person wrote, and names what has no direction of its own', () => {
+	it('leaves out what a tuner wrote for the record, and names what has no direction of its own', () => {
 		const hand = { basis: 'hand' as const, reason: 'as we said on the phone' };
 		expect(
 			notes(
@@ -70,9 +70,20 @@ describe('what the customer reads', () => {
 				change('fuel.trim', 0, 0, 0, 2)
 			)
 		).toEqual([
-			'More boost around 5000 rpm, up to 10 kPa. as we said on the phone.',
-			'Rev limit: now 7000 rpm. as we said on the phone.',
+			'More boost around 5000 rpm (1 of 5 points) by 10 kPa.',
+			'Rev limit: now 7000 rpm.',
 			'More fuel everywhere.'
 		]);
+	});
+	it('says where in the revs by the place, and the figure that was changed', () => {
+		const out = (x: number) => change('spark.table', x, 180, 20, 18.5);
+		expect(notes(out(3500), out(5000), out(6500))).toEqual([
+			'Less timing at full throttle in the upper part of the rev range, from 3500 rpm on (3 of 20 cells) by 1.5°.'
+		]);
+		expect(notes(change('spark.table', 1000, 40, 20, 19), change('spark.table', 2500, 40, 20, 18.5))).toEqual(
+			[
+				'Less timing at idle and at cruise in the lower part of the rev range, up to 2500 rpm (2 of 20 cells), up to 1.5°.'
+			]
+		);
 	});
 });

@@ -1,6 +1,6 @@
 /**
  * What changed in a revision, as a person would tell it to somebody who drives and doesn't calibrate: which way, where in the revs, how
- * much, why. The tuner reads and edits it before it goes out.
+ * much, why. The tuner reads and edits it before it goes out; the reasons in the record are written for tuners and never stand in it.
  */
 import { axisSource } from '../calibration/axes.ts';
 import { findItem, type Calibration, type CurveItem, type MapItem } from '../calibration/document.ts';
@@ -31,7 +31,15 @@ interface Part {
 	item: MapItem | CurveItem;
 	up: boolean;
 	cells: DraftChange[];
+	/** Cells that the tables of this kind have in all. */
+	of: number;
 }
+
+/** How many cells a table has, with the other members of its blend. */
+const sizeOfTables = (calibration: Calibration, id: string): number =>
+	calibration.items
+		.filter((i) => baseOf(i.id) === baseOf(id))
+		.reduce((n, i) => n + (i.kind === 'map' || i.kind === 'curve' ? i.values.flat().length : 0), 0);
 
 /** Engine speeds of cells, rounded as they would be said; `null` where the table isn't read by engine speed. */
 function speedsOf({ item, cells }: Part): [number, number] | null {
@@ -50,77 +58,70 @@ function where(part: Part, vehicle: Vehicle): string {
 			? ''
 			: list([...new Set([...places].map((p) => AT[p]))])
 		: '';
-	const speeds = speedsOf(part);
-	const limit = vehicle.engine.revLimitRpm;
-	const between = !speeds
-		? ''
-		: speeds[1] - speeds[0] > limit * 0.7
-			? at
-				? ''
-				: 'nearly everywhere'
-			: speeds[0] === speeds[1]
-				? `around ${speeds[0]} rpm`
-				: `between ${speeds[0]} and ${speeds[1]} rpm`;
-	return [at, between].filter(Boolean).join(' ');
+	return [at, between(speedsOf(part), vehicle.engine.revLimitRpm)].filter(Boolean).join(' ');
 }
 
-/** Why, from what was found; what a person wrote by hand follows as it was written. */
-function why(
-	cells: readonly DraftChange[],
-	acts: keyof typeof GIVES | undefined,
-	up: boolean
-): { because: string; own: string[] } {
+/** Where in the revs, as one would say it. */
+function between(speeds: [number, number] | null, limit: number): string {
+	if (!speeds) return '';
+	const [from, to] = speeds;
+	if (from === to) return `around ${from} rpm`;
+	if (from >= limit * 0.5 && to >= limit * 0.85)
+		return `in the upper part of the rev range, from ${from} rpm on`;
+	if (to <= limit * 0.5) return `in the lower part of the rev range, up to ${to} rpm`;
+	return `between ${from} and ${to} rpm`;
+}
+
+/** Why, from what was found. What a tuner wrote as a reason stays in the workshop. */
+function why(cells: readonly DraftChange[], acts: keyof typeof GIVES | undefined, up: boolean): string {
 	const reasonOf = (code: string) =>
 		acts === 'fuel' || acts === 'timing' ? checkOf(code)?.told?.[acts]?.[up ? 'up' : 'down'] : undefined;
 	const told = [...new Set(cells.flatMap((c) => c.findings).flatMap((code) => reasonOf(code) ?? []))];
-	const own = [
-		...new Set(
-			cells
-				.filter((c) => c.basis === 'hand')
-				.map((c) => c.reason.trim())
-				.filter(Boolean)
-		)
-	];
-	return { because: told.length ? `, because ${list(told)}` : '', own };
+	return told.length ? `, because ${list(told)}` : '';
+}
+
+/** A change as it was made: one figure where all cells have it, else how far it goes. */
+function sizeOf(amounts: readonly number[], unit: string): string {
+	const most = Math.max(...amounts);
+	const said = (v: number) => String(Number(fixed(v, 1)));
+	if (said(most) === '0') return '';
+	return `${said(Math.min(...amounts)) === said(most) ? ' by' : ', up to'} ${said(most)}${unit}`;
 }
 
 function sentence(part: Part, vehicle: Vehicle): string {
 	const { item, up, cells } = part;
 	const acts = (Object.keys(GIVES) as (keyof typeof GIVES)[]).find((a) => actsOn(item.id, a));
-	const { because, own } = why(cells, acts, up);
-	const most = cells.reduce((m, c) => Math.max(m, Math.abs(c.to - c.from)), 0);
-	const mostPct = cells.reduce((m, c) => Math.max(m, c.from ? Math.abs(c.to / c.from - 1) * 100 : 0), 0);
+	const because = why(cells, acts, up);
 	// A target mixture below is a richer one.
 	const what = actsOn(item.id, 'target')
 		? `A ${up ? 'leaner' : 'richer'} mixture is asked for`
 		: acts
 			? `${up ? 'More' : 'Less'} ${GIVES[acts]}`
 			: `${titleOf(item)}: ${up ? 'higher' : 'lower'}`;
-	const size =
-		acts === 'timing'
-			? `, up to ${fixed(most, most < 1 ? 1 : 0)}°`
-			: acts === 'fuel' && mostPct > 0
-				? `, up to ${fixed(mostPct, mostPct < 1 ? 1 : 0)} %`
-				: acts
-					? `, up to ${fixed(most, 0)} ${item.unit ?? ''}`.trimEnd()
-					: '';
+	const size = acts
+		? acts === 'fuel'
+			? sizeOf(
+					cells.map((c) => (c.from ? Math.abs(c.to / c.from - 1) * 100 : 0)),
+					' %'
+				)
+			: sizeOf(
+					cells.map((c) => Math.abs(c.to - c.from)),
+					acts === 'timing' ? '°' : ` ${item.unit ?? ''}`.trimEnd()
+				)
+		: '';
 	const place = where(part, vehicle);
-	return [
-		`${what}${place ? ` ${place}` : ''}${size}${because}.`,
-		...own.map((o) => (/[.!?]$/.test(o) ? o : `${o}.`))
-	].join(' ');
+	const share =
+		part.of > 1 ? ` (${cells.length} of ${part.of} ${item.kind === 'map' ? 'cells' : 'points'})` : '';
+	return `${what}${place ? ` ${place}` : ''}${share}${size}${because}.`;
 }
 
 function scalarSentence(calibration: Calibration, c: DraftChange): string {
 	const item = findItem(calibration, c.item);
 	const acts = (['fuel', 'timing'] as const).find((a) => actsOn(c.item, a));
-	const { own } = why([c], acts, c.to > c.from);
 	const unit = item && 'unit' in item && item.unit ? ` ${item.unit}` : '';
-	const text =
-		acts && itemKind(c.item)?.direction
-			? `${c.to > c.from ? 'More' : 'Less'} ${GIVES[acts]} everywhere.`
-			: `${titleOf(item ?? { id: c.item })}: now ${c.to}${unit}.`;
-	return [text, ...own.map((o) => (/[.!?]$/.test(o) ? o : `${o}.`))].join(' ');
+	return acts && itemKind(c.item)?.direction
+		? `${c.to > c.from ? 'More' : 'Less'} ${GIVES[acts]} everywhere.`
+		: `${titleOf(item ?? { id: c.item })}: now ${c.to}${unit}.`;
 }
 
 /**
@@ -144,7 +145,7 @@ export function customerNotes(
 		const up = c.to > c.from;
 		// Members of a blend say the same, once.
 		const key = `${baseOf(item.id)} ${up}`;
-		const part = parts.get(key) ?? { item, up, cells: [] };
+		const part = parts.get(key) ?? { item, up, cells: [], of: sizeOfTables(calibration, item.id) };
 		part.cells.push(c);
 		parts.set(key, part);
 	}
@@ -154,7 +155,7 @@ export function customerNotes(
 		...edits.map((e) => {
 			const title = titleOf(findItem(calibration, e.item) ?? { id: e.item });
 			const said = e.kind === 'setting' ? `now ${String(e.to)}` : e.kind === 'axes' ? 'on other axes' : 'new';
-			return `${title}: ${said}. ${e.reason.trim()}`.trim();
+			return `${title}: ${said}.`;
 		})
 	].join('\n');
 }

@@ -41,6 +41,8 @@ export interface HoldInput {
 	report: Report | null;
 	/** Keys of findings that a person answered: resolved, false alarm, or accepted with a reason. */
 	answered: ReadonlySet<string>;
+	/** What was answered to a finding when it was milder, or stood in a log of another revision: it is asked again, with this beside it. */
+	earlier: Readonly<Record<string, string>>;
 	/** Logs that say nothing yet: waiting or being read, or not readable. */
 	unread: readonly { id: number; name: string; failed: boolean }[];
 	/** The draft is made from an older revision than the newest: what it takes back of that one; `null` where it isn't. */
@@ -109,7 +111,7 @@ export function holdsOf(input: HoldInput): Hold[] {
 			ask(
 				`finding ${findingKey(f)}`,
 				f.severity === 'stop' ? `Open at stop: ${f.title}` : `To fix and not resolved: ${f.title}`,
-				f.summary
+				[f.summary, input.earlier[findingKey(f)]].filter(Boolean).join(' ')
 			);
 	for (const log of input.unread)
 		if (log.failed)

@@ -7,13 +7,13 @@ import type { Calibration } from '../../core/calibration/document.ts';
 import type { DraftChange } from '../../core/revising/revise.ts';
 import { vehicleWith } from '../../core/testing/hand-made.ts';
 import { answerFinding } from './answers.ts';
-import { filesSeen } from './attachments.ts';
 import { migrate, type Db } from './db/open.ts';
 import { pathOfFile, receive, safeName } from './files.ts';
 import { createJob, jobView, setWaiting } from './jobs.ts';
 import { jobOfToken, renewLink } from './links.ts';
 import { neighbour, queue } from './queue.ts';
-import { releaseCheck } from './release-check.ts';
+import { examinedOf, releaseCheck } from './release-check.ts';
+import { openStopIn } from './still-open.ts';
 import { confirmInstalled, eventsOf, holdAnswersOf } from './revision-events.ts';
 import {
 	contentHash,
@@ -31,7 +31,8 @@ import {
 	putLog,
 	putScreening,
 	SMALL_CALIBRATION,
-	type World
+	type World,
+	releaseAll
 } from './testing/world.ts';
 import { freeze } from './workflow/release.ts';
 import { timelineOf } from './timeline.ts';
@@ -163,15 +164,18 @@ describe('revisions', () => {
 		await discardDraft(db, draft);
 		expect((await draftOf(id)).number).toBe(1);
 	});
-	const examined = async (draft: Revision) => ({
-		contentHash: draft.contentHash,
-		files: await filesSeen(db, draft.id)
-	});
 	const release = async (draft: Revision | null, answers: Record<string, string> = {}) =>
 		freeze(
 			db,
 			draft!,
-			{ notes: 'n', answers, author: 'Sable Orrin', filesConfirmed: true, examined: await examined(draft!) },
+			{
+				notes: 'n',
+				answers,
+				author: 'Sable Orrin',
+				filesConfirmed: true,
+				givesTables: false,
+				examined: await examinedOf(db, draft!)
+			},
 			NOT_REPLAYED
 		);
 	it('a release needs changes, and a reason for each', async () => {
@@ -227,6 +231,47 @@ describe('revisions', () => {
 		await screenedLog(id, 'stop', 'c');
 		expect(await held()).toEqual([]);
 	});
+	it('an answer holds for what is no graver, on the same revision; beyond it is asked again, with the answer beside it', async () => {
+		const id = await job();
+		const first = await screenedLog(id, 'fix', 'a');
+		const draft = await draftOf(id);
+		await saveChanges(db, draft, [change(80)]);
+		const holds = async (of: number) =>
+			(await releaseCheck(db, (await revision(db, of))!, NOT_REPLAYED)).holds;
+		const [before] = await holds(draft.id);
+		const key = before!.id.replace('finding ', '');
+		await answerFinding(db, id, first, 'S', { key, kind: 'accepted', reason: 'known and harmless here' });
+		expect(await holds(draft.id)).toEqual([]);
+		await screenedLog(id, 'watch', 'b');
+		expect(await holds(draft.id)).toEqual([]);
+		await screenedLog(id, 'stop', 'c');
+		const again = (await holds(draft.id)).find((h) => h.id === before!.id);
+		expect(again?.why).toContain('accepted, known and harmless here (S)');
+		expect(await openStopIn(db, id)).not.toBeNull();
+		// The same finding as mild as it was, on the next file: another file, asked again.
+		await screenedLog(id, 'fix', 'd');
+		expect(await holds(draft.id)).toEqual([]);
+		const out = await releaseAll(db, (await revision(db, draft.id))!);
+		await screenedLog(id, 'fix', 'e');
+		const next = await createDraft(db, out, null, []);
+		await saveChanges(db, (await revision(db, next))!, [change(70)]);
+		expect((await holds(next)).map((h) => h.id)).toContain(before!.id);
+	});
+	it('a page that was opened before a graver log came releases nothing over it', async () => {
+		const id = await job();
+		await screenedLog(id, 'fix', 'a');
+		const draft = await draftOf(id);
+		await saveChanges(db, draft, [change(80)]);
+		const ready = (await revision(db, draft.id))!;
+		const opened = await examinedOf(db, ready);
+		// The same finding, graver: its hold has the same id, and the reason was written for the milder one.
+		await screenedLog(id, 'stop', 'b');
+		await expect(releaseAll(db, ready, { examined: opened })).rejects.toThrow(
+			'what the newest log found was changed'
+		);
+		expect((await revision(db, draft.id))!.state).toBe('draft');
+		await releaseAll(db, ready);
+	});
 	it('a closed file has to be confirmed', async () => {
 		const draft = await draftOf(await job());
 		await saveChanges(db, draft, [change(90)]);
@@ -252,7 +297,8 @@ describe('revisions', () => {
 					answers: {},
 					author: 'S',
 					filesConfirmed: true,
-					examined: await examined(ready)
+					givesTables: false,
+					examined: await examinedOf(db, ready)
 				},
 				NOT_REPLAYED
 			)
@@ -262,7 +308,14 @@ describe('revisions', () => {
 			freeze(
 				db,
 				ready,
-				{ notes: 'n', answers: {}, author: 'S', filesConfirmed: false, examined: await examined(ready) },
+				{
+					notes: 'n',
+					answers: {},
+					author: 'S',
+					filesConfirmed: false,
+					givesTables: false,
+					examined: await examinedOf(db, ready)
+				},
 				NOT_REPLAYED
 			)
 		).rejects.toThrow('confirm that the closed file');

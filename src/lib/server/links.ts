@@ -51,6 +51,18 @@ export async function revokeLinks(db: Db, jobId: number, now = new Date()): Prom
 		.execute();
 }
 
+/** Whether a link of a job works now. */
+export async function hasLink(db: Db, jobId: number, now = new Date()): Promise<boolean> {
+	const row = await db
+		.selectFrom('links')
+		.select('id')
+		.where('job_id', '=', jobId)
+		.where('revoked_at', 'is', null)
+		.where('expires_at', '>', now.toISOString())
+		.executeTakeFirst();
+	return row !== undefined;
+}
+
 export interface Link {
 	until: string;
 	/** `null` for one from before links could be read again. */

@@ -4,6 +4,7 @@ import { InputError } from '../../core/input-error.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { setWaiting, type JobView } from './jobs.ts';
+import { hasLink } from './links.ts';
 import type { Mailer } from './mail/mailer.ts';
 import type { PlacedEvent } from './timeline-event.ts';
 
@@ -101,14 +102,18 @@ export async function fromCustomer(
 	return insert(db, jobId, 'from-customer', author, checked(body), logId === undefined ? {} : { logId });
 }
 
-/** The message and, where an address is known, its mail: written down together, inside whatever transaction `db` is. */
+/**
+ * The message and, where an address is known, its mail: written down together, inside whatever transaction `db` is. The next step is
+ * the customer's then, where they can be reached at all.
+ * @param more.asks false for a word that leaves the next step where it is
+ */
 export async function writeToCustomer(
 	db: Db,
-	mailer: Pick<Mailer, 'put'>,
+	mailer: Pick<Mailer, 'put' | 'off'>,
 	job: Pick<JobView, 'id' | 'title' | 'email'>,
 	author: string,
 	body: string,
-	more: { logId?: number; subject?: string; advice?: AdviceKind } = {}
+	more: { logId?: number; subject?: string; advice?: AdviceKind; asks?: false } = {}
 ): Promise<void> {
 	const text = checked(body);
 	const mailId = job.email
@@ -124,6 +129,36 @@ export async function writeToCustomer(
 		...(more.logId === undefined ? {} : { logId: more.logId }),
 		...(more.advice ? { advice: more.advice } : {})
 	});
+	if (more.asks ?? true)
+		await setWaiting(db, job.id, (await unreachable(db, mailer, job)) ? 'tuner' : 'customer');
+}
+
+/**
+ * Why a customer would never know of a message: no mail goes out and no link is open. `null` when one of both reaches them.
+ * Who can't be reached is never counted as asked: the next step stays the tuner's.
+ */
+export async function unreachable(
+	db: Db,
+	mailer: Pick<Mailer, 'off'>,
+	job: Pick<JobView, 'id' | 'email'>
+): Promise<string | null> {
+	const why = mailProblem(mailer, job);
+	return why === null || (await hasLink(db, job.id)) ? null : `${why}, and there is no link to their page`;
+}
+
+/** Why no mail goes to the customer of a job; `null` where it does. */
+export const mailProblem = (mailer: Pick<Mailer, 'off'>, job: Pick<JobView, 'email'>): string | null =>
+	job.email ? mailer.off : 'no mail address of this customer is known';
+
+/** A link is made and handed over: whatever was written last has been asked by it. */
+export async function askedByLink(db: Db, jobId: number): Promise<void> {
+	const said = (await messagesOf(db, jobId)).findLast((m) => m.kind !== 'note');
+	const log = await db
+		.selectFrom('logs')
+		.select((e) => e.fn.max('received_at').as('at'))
+		.where('job_id', '=', jobId)
+		.executeTakeFirst();
+	if (said?.kind === 'to-customer' && said.at > (log?.at ?? '')) await setWaiting(db, jobId, 'customer');
 }
 
 /**

@@ -10,7 +10,7 @@ import type { Revision } from './revisions.ts';
 export async function newestLog(db: Db, jobId: number, revisionId?: number) {
 	let query = db
 		.selectFrom('logs')
-		.select(['id', 'name'])
+		.select(['id', 'name', 'revision_id as revisionId'])
 		.where('job_id', '=', jobId)
 		.where('id', 'in', (e) => e.selectFrom('screenings').select('log_id'))
 		.where('declined_at', 'is', null)

@@ -1,8 +1,7 @@
 /** What goes out, what holds it, and what is in the car. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Db } from './db/open.ts';
-import { filesSeen } from './attachments.ts';
-import { releaseCheck } from './release-check.ts';
+import { examinedOf, releaseCheck } from './release-check.ts';
 import { confirmInstalled } from './revision-events.ts';
 import {
 	confirmedRevision,
@@ -37,7 +36,7 @@ afterEach(() => world.close());
 describe('a release', () => {
 	it('goes out with what was examined, or not at all', async () => {
 		const draft = await draftWith(db, jobId);
-		const seen = { contentHash: draft.contentHash, files: '' };
+		const seen = await examinedOf(db, draft);
 		// The page is open; somebody saves other cells.
 		await saveChanges(db, draft, [cell(40)]);
 		await expect(releaseAll(db, (await revision(db, draft.id))!, { examined: seen })).rejects.toThrow(
@@ -51,7 +50,7 @@ describe('a release', () => {
 	});
 	it('goes out with the files that were examined', async () => {
 		const draft = await draftWith(db, jobId);
-		const seen = { contentHash: draft.contentHash, files: await filesSeen(db, draft.id) };
+		const seen = await examinedOf(db, draft);
 		await db
 			.insertInto('attachments')
 			.values({

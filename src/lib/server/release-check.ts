@@ -6,14 +6,15 @@ import { profileOf } from '../../core/limits/profile.ts';
 import { findItem } from '../../core/calibration/document.ts';
 import { titleOf } from '../../core/calibration/items.ts';
 import type { Vehicle } from '../../core/vehicle/document.ts';
-import { attachmentsOf } from './attachments.ts';
+import { attachmentsOf, filesSeen } from './attachments.ts';
 import { layoutOfJob } from './table-layouts.ts';
 import { carryLines, tableProofsOf } from './table-proofs.ts';
-import { answersOf } from './answers.ts';
+import { ANSWERS, answersFor } from './answers.ts';
+import { hashOf } from './tokens.ts';
 import type { Db } from './db/open.ts';
 import { screeningOf } from './logs.ts';
 import { proofsOf } from './proofs.ts';
-import { findingKey } from '../../core/screening/types.ts';
+import { findingKey, type Finding } from '../../core/screening/types.ts';
 import { newestLog, unreadLogs } from './newest-log.ts';
 import type { ReplayOfDraft } from './replays.ts';
 import { currentRevision, revision, type Revision } from './revisions.ts';
@@ -47,7 +48,8 @@ export async function releaseCheck(
 	const { changes } = compare(parent.calibration, draft.calibration);
 	const log = await newestLog(db, draft.jobId);
 	const screening = log ? await screeningOf(db, log.id) : null;
-	const answers = await answersOf(db, draft.jobId);
+	const found = keyed(screening?.report.findings ?? []);
+	const { covering, earlier } = await answersFor(db, draft.jobId, log, found);
 	const vehicle = await vehicleOfJob(db, draft.jobId);
 	const holds = holdsOf({
 		changes,
@@ -56,11 +58,12 @@ export async function releaseCheck(
 		cells: draft.changes,
 		edits: draft.edits,
 		report: screening?.report ?? null,
-		// What was resolved in an earlier log and stands again in this one isn't resolved.
-		answered: new Set(
-			Object.values(answers)
-				.filter((a) => a.kind !== 'resolved' || (log !== null && a.logId >= log.id))
-				.map((a) => a.key)
+		answered: new Set(Object.keys(covering)),
+		earlier: Object.fromEntries(
+			Object.values(earlier).map((a) => [
+				a.key,
+				`Answered before, in another log or when it was milder: ${ANSWERS[a.kind]}, ${a.reason} (${a.author}).`
+			])
 		),
 		undoes: parent === made ? null : undone(made, parent, draft),
 		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
@@ -80,7 +83,29 @@ export async function releaseCheck(
 		onlySafer: changes.every((c) => c.class === 'safer' || c.class === 'neutral'),
 		cautions: cautionsFor(changes, draft.changes.length > 0 && draft.proposal?.resetTrims === true),
 		log,
-		found: (screening?.report.findings ?? []).map((f) => ({ key: findingKey(f), summary: f.summary }))
+		found: found.map(({ key, summary }) => ({ key, summary }))
+	};
+}
+
+const keyed = (findings: readonly Finding[]) => findings.map((f) => ({ ...f, key: findingKey(f) }));
+
+/** What a page spoke of when it was opened; a release answers that and nothing else. */
+export interface Examined {
+	contentHash: string;
+	/** The closed files. */
+	files: string;
+	/** The newest log, and what it found how grave. */
+	findings: string;
+}
+
+export async function examinedOf(db: Db, draft: Revision): Promise<Examined> {
+	const log = await newestLog(db, draft.jobId);
+	const screening = log ? await screeningOf(db, log.id) : null;
+	const said = keyed(screening?.report.findings ?? []).map((f) => `${f.key} ${f.severity}`);
+	return {
+		contentHash: draft.contentHash,
+		files: await filesSeen(db, draft.id),
+		findings: hashOf([log?.id ?? 'none', ...said.sort()].join('\n'))
 	};
 }
 

@@ -1,6 +1,6 @@
 /** What still stands open in a job. */
 import { plain } from '../../core/format.ts';
-import { answersOf } from './answers.ts';
+import { answersFor } from './answers.ts';
 import type { Db } from './db/open.ts';
 import { isInTheCar } from './in-car.ts';
 import { newestLog, unreadLogs } from './newest-log.ts';
@@ -14,16 +14,16 @@ export interface StillOpen {
 }
 
 /** What the newest log that counts found, and nobody answered yet. */
-async function unanswered(db: Db, jobId: number, logId: number | undefined) {
-	if (logId === undefined) return [];
-	const answers = await answersOf(db, jobId);
-	const brief = (await briefsOf(db, [logId])).get(logId);
-	return (brief?.findings ?? []).filter((f) => !answers[f.key]);
+async function unanswered(db: Db, jobId: number, log: Awaited<ReturnType<typeof newestLog>>) {
+	if (!log) return [];
+	const findings = (await briefsOf(db, [log.id])).get(log.id)?.findings ?? [];
+	const { covering } = await answersFor(db, jobId, log, findings);
+	return findings.filter((f) => !covering[f.key]);
 }
 
 /** The finding at stop that a job waits for; null where none is open. Its title has its quantities marked. */
 export async function openStopIn(db: Db, jobId: number): Promise<string | null> {
-	const open = await unanswered(db, jobId, (await newestLog(db, jobId))?.id);
+	const open = await unanswered(db, jobId, await newestLog(db, jobId));
 	return open.find((f) => f.severity === 'stop')?.title ?? null;
 }
 
@@ -32,7 +32,7 @@ export async function openIn(db: Db, jobId: number): Promise<StillOpen[]> {
 	const out: StillOpen[] = [];
 	const add = (text: string, stop = false) => out.push({ text, stop });
 	const log = await newestLog(db, jobId);
-	for (const f of await unanswered(db, jobId, log?.id))
+	for (const f of await unanswered(db, jobId, log))
 		if (f.severity === 'stop' || f.severity === 'fix')
 			add(`${f.severity === 'stop' ? 'Open at stop' : 'To fix'}: ${plain(f.title)}`, f.severity === 'stop');
 	if (!log) add('No log of it was ever judged');

@@ -28,6 +28,7 @@ import type {
 } from './schema/logs.ts';
 import type {
 	AttachmentTable,
+	HandedTablesTable,
 	HoldAnswerTable,
 	ReplayTable,
 	RevisionEventTable,
@@ -44,6 +45,7 @@ import type {
 	RequestTable,
 	SessionTable,
 	TunerSettingTable,
+	WorkshopTable,
 	UserTable
 } from './schema/people.ts';
 
@@ -53,6 +55,7 @@ export interface Database {
 	jobs: JobTable;
 	revisions: RevisionTable;
 	attachments: AttachmentTable;
+	handed_tables: HandedTablesTable;
 	logs: LogTable;
 	hardware_changes: HardwareChangeTable;
 	stage_calls: StageCallTable;
@@ -80,6 +83,7 @@ export interface Database {
 	photos: PhotoTable;
 	invitations: InvitationTable;
 	tuner_settings: TunerSettingTable;
+	workshop: WorkshopTable;
 	finding_answers: FindingAnswerTable;
 	knock_proofs: KnockProofTable;
 	knock_proof_steps: KnockProofStepTable;

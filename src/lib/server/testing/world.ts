@@ -12,9 +12,8 @@ import { vehicleWith, calibrationWith } from '../../../core/testing/hand-made.ts
 import { nextId } from '../db/ids.ts';
 import { connect, migrate, type Db } from '../db/open.ts';
 import { createJob, jobView, type NewJob } from '../jobs.ts';
-import { filesSeen } from '../attachments.ts';
 import type { Mailer } from '../mail/mailer.ts';
-import { releaseCheck } from '../release-check.ts';
+import { examinedOf, releaseCheck, type Examined } from '../release-check.ts';
 import { createDraft, currentRevision, revision, saveChanges, type Revision } from '../revisions.ts';
 import { freeze } from '../workflow/release.ts';
 import { settled, type Reader } from '../workflow/screen.ts';
@@ -186,7 +185,7 @@ export async function releaseAll(
 		now,
 		inside
 	}: {
-		examined?: { contentHash: string; files: string };
+		examined?: Examined;
 		now?: Date;
 		inside?: (trx: Db) => Promise<void>;
 	} = {}
@@ -200,7 +199,8 @@ export async function releaseAll(
 			answers: Object.fromEntries(check.holds.map((h) => [h.id, 'it is right all the same'])),
 			author: 'Sable',
 			filesConfirmed: true,
-			examined: examined ?? { contentHash: draft.contentHash, files: await filesSeen(db, draft.id) }
+			givesTables: false,
+			examined: examined ?? (await examinedOf(db, draft))
 		},
 		NOT_REPLAYED,
 		now,

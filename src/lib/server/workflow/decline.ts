@@ -2,7 +2,7 @@
 import { InputError } from '../../../core/input-error.ts';
 import { planFrom, TEMPLATES } from '../../../core/planning/templates.ts';
 import type { App } from '../context.ts';
-import { setWaiting, type JobView } from '../jobs.ts';
+import type { JobView } from '../jobs.ts';
 import { markDeclined, type LogLine } from '../logs.ts';
 import { writeToCustomer } from '../messages.ts';
 import { ask } from '../requests.ts';
@@ -29,7 +29,6 @@ export async function decline(
 			logId: log.id,
 			subject: `${job.title}: another log, please`
 		});
-		await setWaiting(trx, job.id, 'customer');
 	});
 	mailer.wake();
 }

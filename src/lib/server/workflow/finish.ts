@@ -35,7 +35,8 @@ export async function finish(
 			);
 		await setDone(trx, job.id, words);
 		await writeToCustomer(trx, mailer, job, author, `Your tune is done.\n\n${words}`, {
-			subject: `${job.title}: done`
+			subject: `${job.title}: done`,
+			asks: false
 		});
 		await setWaiting(trx, job.id, 'customer');
 	});

@@ -2,13 +2,13 @@
 import { InputError } from '../../../core/input-error.ts';
 import { planFrom, TEMPLATES } from '../../../core/planning/templates.ts';
 import { REASON_LENGTH, standing } from '../../../core/revising/holds.ts';
-import { filesSeen } from '../attachments.ts';
+import { handTables } from '../handed-out.ts';
 import type { App } from '../context.ts';
 import type { Db } from '../db/open.ts';
-import { setWaiting, type JobView } from '../jobs.ts';
+import type { JobView } from '../jobs.ts';
 import { writeToCustomer } from '../messages.ts';
 import { unreadLogs } from '../newest-log.ts';
-import { releaseCheck } from '../release-check.ts';
+import { examinedOf, releaseCheck, type Examined } from '../release-check.ts';
 import { replayOf, type ReplayOfDraft } from '../replays.ts';
 import { ask } from '../requests.ts';
 import { revision, type Revision } from '../revisions.ts';
@@ -24,8 +24,10 @@ export interface ReleaseWords {
 	author: string;
 	/** The closed file holds what the tables say. */
 	filesConfirmed: boolean;
-	/** What the page that is answered spoke of: the content of the draft, and its closed files. */
-	examined: { contentHash: string; files: string };
+	/** The customer can download the tables in plain numbers. */
+	givesTables: boolean;
+	/** What the page that is answered spoke of. */
+	examined: Examined;
 }
 
 const CHANGED = 'was changed since this page was opened: look at it again before it goes out';
@@ -40,7 +42,7 @@ export async function freeze(
 	draft: Revision,
 	words: ReleaseWords,
 	replayed: Pick<ReplayOfDraft, 'replay' | 'problem'>,
-	now = new Date(),
+	at = new Date(),
 	inside: (trx: Db) => Promise<void> = async () => {}
 ): Promise<void> {
 	if (draft.contentHash !== words.examined.contentHash) throw new InputError(`R${draft.number} ${CHANGED}`);
@@ -67,7 +69,7 @@ export async function freeze(
 	await db.transaction().execute(async (trx) => {
 		const done = await trx
 			.updateTable('revisions')
-			.set({ state: 'released', notes: words.notes.trim(), released_at: now.toISOString() })
+			.set({ state: 'released', notes: words.notes.trim(), released_at: at.toISOString() })
 			.where('id', '=', draft.id)
 			.where('state', '=', 'draft')
 			.where('content_hash', '=', words.examined.contentHash)
@@ -78,8 +80,11 @@ export async function freeze(
 				state === 'draft' ? `R${draft.number} ${CHANGED}` : `R${draft.number} is already released`
 			);
 		}
-		if ((await filesSeen(trx, draft.id)) !== words.examined.files)
+		const now = await examinedOf(trx, draft);
+		if (now.files !== words.examined.files)
 			throw new InputError(`a closed file of R${draft.number} ${CHANGED}`);
+		if (now.findings !== words.examined.findings)
+			throw new InputError(`what the newest log found ${CHANGED}`);
 		const reading = (await unreadLogs(trx, draft.jobId)).filter((l) => !l.failed);
 		if (reading.length && !check.onlySafer)
 			throw new InputError(`${reading[0]!.name} is being read: wait for what it says`);
@@ -92,9 +97,10 @@ export async function freeze(
 					title: hold.title,
 					reason: words.answers[hold.id]!.trim(),
 					author: words.author,
-					created_at: now.toISOString()
+					created_at: at.toISOString()
 				})
 				.execute();
+		if (words.givesTables) await handTables(trx, { ...draft, state: 'released' }, true, words.author, at);
 		await inside(trx);
 	});
 }
@@ -122,7 +128,6 @@ export async function release(
 		await writeToCustomer(trx, app.mailer, job, author, body, {
 			subject: `${job.title}: R${draft.number} is ready`
 		});
-		await setWaiting(trx, job.id, 'customer');
 	});
 	app.mailer.wake();
 }

@@ -37,7 +37,8 @@ export async function withdraw(
 			.execute();
 		const body = `R${rev.number} is withdrawn: please don't drive on it. ${why}\n\nPut the revision before it back into the car, or park it until you hear from me.`;
 		await writeToCustomer(trx, mailer, job, author, body, {
-			subject: `${job.title}: don't use R${rev.number}`
+			subject: `${job.title}: don't use R${rev.number}`,
+			asks: false
 		});
 		await setWaiting(trx, job.id, 'tuner');
 	});

@@ -1,9 +1,10 @@
 /** What several aggregates do together is done as a whole or not at all, and mail is only thought of afterwards. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { jobView, type JobView } from '../jobs.ts';
+import { jobView, setWaiting, type JobView } from '../jobs.ts';
+import { renewLink } from '../links.ts';
 import { logLine } from '../logs.ts';
 import type { Mailer } from '../mail/mailer.ts';
-import { messagesOf } from '../messages.ts';
+import { askedByLink, messagesOf, unreachable, writeToCustomer } from '../messages.ts';
 import { currentRequest } from '../requests.ts';
 import { eventsOf } from '../revision-events.ts';
 import { confirmedRevision, revision } from '../revisions.ts';
@@ -43,6 +44,38 @@ beforeEach(async () => {
 afterEach(() => world.close());
 
 const waitingOn = async () => (await jobView(world.db, job.id))!.waitingOn;
+
+describe('a customer who can’t be reached', () => {
+	const off = { ...mailer, off: 'no mail server is set' } as unknown as Mailer;
+	const ask = (by: Mailer) =>
+		world.db
+			.transaction()
+			.execute((trx) => writeToCustomer(trx, by, job, 'Sable', 'Please make a log of an idle.'));
+	it('is not counted as asked: the job goes on waiting for the tuner until there is a link', async () => {
+		await setWaiting(world.db, job.id, 'tuner');
+		await ask(off);
+		expect(await unreachable(world.db, off, job)).toBe(
+			'no mail server is set, and there is no link to their page'
+		);
+		expect(await waitingOn()).toBe('tuner');
+		await renewLink(world.db, world.folder, job.id);
+		await askedByLink(world.db, job.id);
+		expect(await waitingOn()).toBe('customer');
+		expect(await unreachable(world.db, off, job)).toBeNull();
+	});
+	it('a link asks nothing by itself: without a word of ours, or after a log of theirs, it stays with the tuner', async () => {
+		await setWaiting(world.db, job.id, 'tuner');
+		await renewLink(world.db, world.folder, job.id);
+		await askedByLink(world.db, job.id);
+		expect(await waitingOn()).toBe('tuner');
+		await ask(mailer);
+		expect(await waitingOn()).toBe('customer');
+		await putLog(world.db, job.id, { at: new Date(Date.now() + 1000).toISOString() });
+		await setWaiting(world.db, job.id, 'tuner');
+		await askedByLink(world.db, job.id);
+		expect(await waitingOn()).toBe('tuner');
+	});
+});
 
 describe('a log that won’t do', () => {
 	it('is noted, the customer is told and asked for another drive, and the job waits for them', async () => {

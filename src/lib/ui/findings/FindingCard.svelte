@@ -15,6 +15,7 @@
 		onopen,
 		id,
 		answer = null,
+		askedAgain = null,
 		history = [],
 		behind = null,
 		causeUrl = null,
@@ -27,6 +28,8 @@
 		id: string;
 		/** The newest answer of a tuner to this finding, in whichever log of the job. */
 		answer?: FindingAnswer | null;
+		/** An older answer that doesn't cover this: it was given in a milder case, or on another revision. */
+		askedAgain?: FindingAnswer | null;
 		/** Where it stood before, oldest first. */
 		history?: Appearance[];
 		/** Title of the finding that explains this one. */
@@ -84,6 +87,12 @@
 			{#if answer}
 				<p class="border-line mt-2 border-l-4 pl-3">
 					<span class="font-semibold">{WORD[answer.kind]}</span> by {answer.author}, {day(answer.at)}: {answer.reason}
+				</p>
+			{/if}
+			{#if askedAgain}
+				<p class="border-line text-muted mt-2 border-l-4 pl-3 text-[13px]">
+					Asked again: {WORD[askedAgain.kind].toLowerCase()} by {askedAgain.author}, {day(askedAgain.at)},
+					when it was milder or on another revision: {askedAgain.reason}
 				</p>
 			{/if}
 			<div class="mt-2 flex flex-wrap gap-2">

@@ -1,11 +1,13 @@
 <script lang="ts">
 	/** The closed files of a revision, with what proves them; one can still be attached after the release. */
-	import { plural } from '$core/format';
+	import { enhance } from '$app/forms';
+	import { list, plural } from '$core/format';
 	import { moment, size } from '../time';
 	import AttachFile from './AttachFile.svelte';
 
 	let {
 		attachments,
+		givenTables,
 		proofs,
 		rev,
 		controller,
@@ -22,6 +24,8 @@
 			author: string;
 			at: string;
 		}[];
+		/** Who opened the tables to the customer; `null` where they stay in the workshop. */
+		givenTables: { author: string; at: string } | null;
 		proofs: { match: boolean; stale: boolean; author: string; at: string }[];
 		rev: { id: number; number: number; state: string; releasedAt: string | null };
 		controller: { hardware?: string | undefined; software?: string | undefined } | undefined;
@@ -60,6 +64,23 @@
 			{:else}<span class="text-fix">Not proved.</span>{/if}
 			<a class="underline" href="/jobs/{jobId}/revisions/{rev.id}/carry">Carry over and prove</a>
 		</p>
+	{/if}
+	{#if rev.state === 'released'}
+		<p class="mb-2">
+			The customer can download {attachments.length
+				? `${list(attachments.map((a) => a.name))}${givenTables ? ', and ' : '. '}`
+				: givenTables
+					? ''
+					: 'nothing of it. '}{#if givenTables}every table in plain numbers (given by {givenTables.author}, {moment(
+					givenTables.at
+				)} UTC).{:else}The tables stay here.{/if}
+		</p>
+		<form method="POST" action="?/tables" use:enhance class="mb-2">
+			<input type="hidden" name="open" value={givenTables ? 'no' : 'yes'} />
+			<button class="button"
+				>{givenTables ? 'Keep the tables here from now on' : 'Give the customer the tables too'}</button
+			>
+		</form>
 	{/if}
 	{#if rev.state === 'released' && !withdrawn}
 		<details>

@@ -3,12 +3,14 @@ import { addressFrom } from '$lib/server/auth/account-form';
 import { removeTuner, signOut, signOutEverywhere, tuners } from '$lib/server/auth/accounts';
 import { invite, openInvitations, withdrawInvitation } from '$lib/server/auth/invitations';
 import { field, orFail, tunerOr401 } from '$lib/server/http';
+import { saveWorkshopSetting, workshopSetting } from '$lib/server/workshop';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => ({
 	me: tunerOr401(locals),
 	tuners: await tuners(locals.app.db),
-	invitations: await openInvitations(locals.app.db)
+	invitations: await openInvitations(locals.app.db),
+	offersTables: await workshopSetting(locals.app.db, 'offersTables')
 });
 
 function owner(locals: App.Locals) {
@@ -38,6 +40,13 @@ export const actions: Actions = {
 			},
 			{ email: field(data, 'email') }
 		);
+	},
+	/** What a release offers the customer, where nobody says otherwise. */
+	offers: async ({ request, locals }) => {
+		owner(locals);
+		const tables = field(await request.formData(), 'tables') === 'on';
+		await saveWorkshopSetting(locals.app.db, 'offersTables', tables);
+		return { saved: true };
 	},
 	withdraw: async ({ request, locals }) => {
 		owner(locals);

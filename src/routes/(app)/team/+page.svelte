@@ -84,6 +84,31 @@
 			</ul>
 		{/if}
 	{/if}
+	<h2 class="mt-6 mb-1">What customers can download</h2>
+	<p class="mb-2 max-w-prose">
+		The closed file of a release, always. Its tables in plain numbers {owner
+			? 'only where this says so; each release can still be decided by itself.'
+			: data.offersTables
+				? 'as well, where the tuner leaves it so.'
+				: 'only where a tuner says so for that release.'}
+	</p>
+	{#if owner}
+		<form
+			method="POST"
+			action="?/offers"
+			use:enhance={() =>
+				({ update }) =>
+					update({ reset: false })}
+			class="flex items-center gap-3"
+		>
+			<label class="flex items-center gap-2">
+				<input type="checkbox" name="tables" checked={data.offersTables} />
+				Offer the tables with each release
+			</label>
+			<button class="button">Save</button>
+			{#if form && 'saved' in form}<span class="text-clear text-[13px]" role="status">saved</span>{/if}
+		</form>
+	{/if}
 	<h2 class="mt-6 mb-2">Your sessions</h2>
 	<div class="flex gap-3">
 		<form method="POST" action="?/signOut"><button class="button">Sign out</button></form>

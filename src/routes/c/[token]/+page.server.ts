@@ -1,6 +1,6 @@
 import { InputError } from '$core/input-error';
-import { attachmentsOf } from '$lib/server/attachments';
 import { jobOfLink } from '$lib/server/customer';
+import { handedOut } from '$lib/server/handed-out';
 import { field, orFail } from '$lib/server/http';
 import { jobView, setWaiting } from '$lib/server/jobs';
 import { logsOf } from '$lib/server/logs';
@@ -19,6 +19,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 	const job = (await jobView(db, jobId))!;
 	const current = await revision(db, (await currentRevision(db, jobId)).id);
 	const withdrawn = (await withdrawalsOf(db, jobId)).filter((w) => w.number > current!.number).at(-1);
+	const given = await handedOut(db, current!);
 	const logs = await logsOf(db, jobId);
 	const plan = await currentRequest(db, jobId);
 	const inspection = await inspectionOf(db, jobId);
@@ -33,7 +34,8 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 		},
 		/** A later one that was taken back, while nothing newer has come. */
 		withdrawn: withdrawn ? { number: withdrawn.number, reason: withdrawn.reason } : null,
-		files: (await attachmentsOf(db, current!.id)).map((a) => ({
+		givesTables: given.tables !== null,
+		files: given.files.map((a) => ({
 			id: a.id,
 			name: a.name,
 			bytes: a.bytes,

@@ -129,13 +129,17 @@
 			<span class="numbers block break-all">sha-256 {f.sha256}</span>
 		</p>
 	{/each}
-	<a
-		class="button w-full justify-center py-3! {data.files.length ? '' : 'button-main'}"
-		href="{data.base}/calibration"
-		download
-	>
-		<Download size={18} aria-hidden="true" />Calibration R{data.revision.number}
-	</a>
+	{#if data.givesTables}
+		<a
+			class="button w-full justify-center py-3! {data.files.length ? '' : 'button-main'}"
+			href="{data.base}/calibration"
+			download
+		>
+			<Download size={18} aria-hidden="true" />Tables of R{data.revision.number}, in plain numbers
+		</a>
+	{:else if data.files.length === 0}
+		<p class="mb-2">There is nothing to download here: your tuner brings the file to you another way.</p>
+	{/if}
 	{#if data.revision.installed}
 		<p class="text-clear mt-2" role="status">You said that R{data.revision.number} is in the car.</p>
 	{:else}

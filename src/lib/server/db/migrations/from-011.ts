@@ -144,5 +144,26 @@ export const FROM_011: Record<string, Migration> = {
 			// Called by the field's own word.
 			await db.schema.alterTable('lookover').renameTo('inspection').execute();
 		}
+	},
+	'021-what-the-customer-gets': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table workshop (key text primary key, value text not null)`);
+			// No row for what was released before: of those the customer gets the closed file, if there is one.
+			await text(`create table handed_tables (
+				revision_id integer primary key references revisions(id) on delete cascade,
+				author text not null, created_at text not null)`);
+		}
+	},
+	'022-answers-at-a-severity': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			// An answer covers what is no graver than what was answered; of older ones their log still says how grave that was.
+			await text(`alter table finding_answers add column severity text`);
+			await text(`update finding_answers set severity = (
+				select json_extract(f.value, '$.severity') from screenings s, json_each(nullif(s.brief, ''), '$.findings') f
+				where s.log_id = finding_answers.log_id and json_extract(f.value, '$.key') = finding_answers.key
+				order by s.id desc limit 1)`);
+		}
 	}
 };

@@ -1,5 +1,6 @@
 /** Logs, their columns and screenings, and what was said of them. */
 import type { Generated, GeneratedAlways } from 'kysely';
+import type { Severity } from '../../../../core/screening/types.ts';
 import type { Fixed, Id } from './columns.ts';
 
 export interface LogTable {
@@ -142,6 +143,8 @@ export interface FindingAnswerTable {
 	/** Which finding: code, bank, cylinder. */
 	key: string;
 	kind: 'accepted' | 'false-alarm' | 'resolved';
+	/** How grave it was when it was answered; `null` where that was not kept. */
+	severity: Severity | null;
 	reason: string;
 	author: string;
 	created_at: Fixed<string>;

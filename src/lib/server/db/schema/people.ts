@@ -80,6 +80,12 @@ export interface TunerSettingTable {
 	value: string;
 }
 
+/** What the workshop as a whole has decided. */
+export interface WorkshopTable {
+	key: string;
+	value: string;
+}
+
 /** Tables of the accounts, made and written by the package for accounts; read here. */
 export interface UserTable {
 	id: string;

@@ -46,6 +46,13 @@ export interface AttachmentTable {
 	created_at: Fixed<string>;
 }
 
+/** Released revisions whose tables the customer can download in plain numbers. */
+export interface HandedTablesTable {
+	revision_id: number;
+	author: string;
+	created_at: Fixed<string>;
+}
+
 /** How a controller's tables look in the tuners' own program: `tanto.layout/1`. */
 export interface TableLayoutTable {
 	id: Id;

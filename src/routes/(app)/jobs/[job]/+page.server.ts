@@ -3,11 +3,11 @@ import { parseWith } from '$core/parse';
 import { attachmentsOf } from '$lib/server/attachments';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { isInTheCar } from '$lib/server/in-car';
-import { saveRecord, setWaiting } from '$lib/server/jobs';
+import { saveRecord } from '$lib/server/jobs';
 import { linkOf, renewLink, revokeLinks } from '$lib/server/links';
 import { logsOf, screeningOf } from '$lib/server/logs';
 import { inspectionOf } from '$lib/server/inspection';
-import { addNote, messagesOf, toCustomer } from '$lib/server/messages';
+import { addNote, askedByLink, mailProblem, messagesOf, toCustomer, unreachable } from '$lib/server/messages';
 import { recordFrom } from '$lib/server/new-job-form';
 import { currentRequest } from '$lib/server/requests';
 import { currentRevision, revisionsOf } from '$lib/server/revisions';
@@ -41,7 +41,9 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		word: said?.kind === 'from-customer' ? said : null,
 		problem: problem && problem.id === spoken.at(-1)?.id ? problem : null,
 		/** Why no mail goes to this customer; `null` where it does. */
-		mailOff: job.email ? locals.app.mailer.off : 'no mail address of this customer is known',
+		mailOff: mailProblem(locals.app.mailer, job),
+		/** Why this customer knows of nothing that is written to them; `null` where they do. */
+		unreachable: await unreachable(db, locals.app.mailer, job),
 		plan: await currentRequest(db, job.id),
 		inspection: await inspectionOf(db, job.id),
 		link: link && { until: link.until, address: link.token ? `/c/${link.token}` : null }
@@ -77,7 +79,6 @@ export const actions: Actions = {
 		return orFail(
 			async () => {
 				const notMailed = await toCustomer(locals.app, job, tunerOr401(locals).name, body);
-				await setWaiting(locals.app.db, job.id, 'customer');
 				return { sent: true, notMailed };
 			},
 			{ body }
@@ -86,6 +87,7 @@ export const actions: Actions = {
 	link: async ({ params, locals }) => {
 		const job = await jobOr404(locals.app, params.job);
 		await renewLink(locals.app.db, locals.app.dataDir, job.id);
+		await askedByLink(locals.app.db, job.id);
 		return { renewed: true };
 	},
 	revoke: async ({ params, locals }) => {

@@ -157,7 +157,10 @@
 		></span
 	>
 	<span class="flex flex-wrap items-baseline gap-x-2"
-		>Customer's page:
+		>{#if data.unreachable}<span class="text-stop" role="status"
+				>{data.job.customer} knows of nothing: {data.unreachable}.</span
+			>{/if}
+		Customer's page:
 		{#if link}<button class="cursor-pointer underline" onclick={() => void copyLink()}>copy the link</button>
 			<a class="underline" href={link}>open it</a>
 			{#if copied}<span class="text-clear text-[13px]" role="status">copied</span>{/if}

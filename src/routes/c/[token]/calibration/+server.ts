@@ -1,5 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { jobOfLink } from '$lib/server/customer';
+import { handedOut, tablesName } from '$lib/server/handed-out';
 import { download } from '$lib/server/http';
 import { currentRevision, revision } from '$lib/server/revisions';
 import type { RequestHandler } from './$types';
@@ -7,10 +8,11 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = async (event) => {
 	const { db } = event.locals.app;
 	const current = await revision(db, (await currentRevision(db, await jobOfLink(event))).id);
-	if (current?.state !== 'released') error(404, 'Nothing has been released for you yet.');
+	if (!current || !(await handedOut(db, current)).tables)
+		error(404, 'There is no such file in what was released for you.');
 	return download(
 		`${JSON.stringify(current.calibration, null, '\t')}\n`,
-		`R${current.number}.json`,
+		tablesName(current),
 		'application/json'
 	);
 };

@@ -4,7 +4,6 @@ import { adviceText, advisedKind } from '$core/planning/advice';
 import { planFrom, TEMPLATES } from '$core/planning/templates';
 import { InputError } from '$core/input-error';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { setWaiting } from '$lib/server/jobs';
 import { screeningOf } from '$lib/server/logs';
 import { ADVICE, toCustomer } from '$lib/server/messages';
 import { newestLog } from '$lib/server/newest-log';
@@ -46,7 +45,6 @@ export const actions: Actions = {
 					advice: kind,
 					subject: `${job.title}: ${ADVICE[kind]} first`
 				});
-				await setWaiting(app.db, job.id, 'customer');
 				return true;
 			},
 			{ body, kind: kind ?? '' }

@@ -6,7 +6,6 @@ import { SWAP_KINDS } from '$core/swap-kind';
 import { swapSchema } from '$core/swaps/document';
 import { swapPlan, workOf } from '$core/swaps/plan';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { setWaiting } from '$lib/server/jobs';
 import { logsOf, screeningOf } from '$lib/server/logs';
 import { toCustomer } from '$lib/server/messages';
 import { ask } from '$lib/server/requests';
@@ -97,7 +96,6 @@ export const actions: Actions = {
 					`${workOf(swap)}\n\nThen please log as on your page: what the difference moves with tells what causes it.`,
 					{ subject: `${job.title}: a test, please` }
 				);
-				await setWaiting(db, job.id, 'customer');
 				return { begun: true, notMailed };
 			},
 			{ kind: field(data, 'kind'), what: field(data, 'what') }

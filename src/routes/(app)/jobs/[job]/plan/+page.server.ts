@@ -8,7 +8,6 @@ import { planForDrives, planFrom, TEMPLATES, type TemplateId } from '$core/plann
 import { nextDriveSchema } from '$core/revising/proposal';
 import { z } from 'zod';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { setWaiting } from '$lib/server/jobs';
 import { toCustomer } from '$lib/server/messages';
 import { ask, currentRequest } from '$lib/server/requests';
 import type { Actions, PageServerLoad } from './$types';
@@ -88,7 +87,6 @@ export const actions: Actions = {
 				await toCustomer(locals.app, job, tunerOr401(locals).name, body, {
 					subject: `${job.title}: a log, please`
 				});
-				await setWaiting(locals.app.db, job.id, 'customer');
 				return true;
 			},
 			{ words }

@@ -1,8 +1,8 @@
 import { error } from '@sveltejs/kit';
 import { Readable } from 'node:stream';
-import { attachmentsOf } from '$lib/server/attachments';
 import { jobOfLink } from '$lib/server/customer';
 import { openFile } from '$lib/server/files';
+import { handedOut } from '$lib/server/handed-out';
 import { download } from '$lib/server/http';
 import { currentRevision } from '$lib/server/revisions';
 import type { RequestHandler } from './$types';
@@ -11,9 +11,8 @@ import type { RequestHandler } from './$types';
 export const GET: RequestHandler = async (event) => {
 	const { db, dataDir } = event.locals.app;
 	const current = await currentRevision(db, await jobOfLink(event));
-	const file = (await attachmentsOf(db, current.id)).find((a) => String(a.id) === event.params.file);
-	if (current.state !== 'released' || !file)
-		error(404, 'There is no such file in what was released for you.');
+	const file = (await handedOut(db, current)).files.find((a) => String(a.id) === event.params.file);
+	if (!file) error(404, 'There is no such file in what was released for you.');
 	const stream = Readable.toWeb(openFile(dataDir, file.sha256));
 	return download(stream as unknown as ReadableStream, file.name);
 };

@@ -8,7 +8,7 @@ import { setting } from '$lib/server/settings';
 import { layoutHintSchema } from '$core/logfile/layout-error';
 import { parseJson, parseWith } from '$core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/correction/strategy';
-import { answerFinding, answersOf, historyOf, takeBack } from '$lib/server/answers';
+import { answerFinding, answersFor, historyOf, takeBack } from '$lib/server/answers';
 import { briefOf, changesBetween, stillOpen } from '$core/screening/brief';
 import type { Check } from '$core/screening/check';
 import { CHECKS } from '$core/screening/codes';
@@ -24,6 +24,7 @@ import { InputError } from '$core/input-error';
 import { decline } from '$lib/server/workflow/decline';
 import { newInjectors, proposeFromLog } from '$lib/server/workflow/propose';
 import { readAgain, restate, sayLayout } from '$lib/server/workflow/read-again';
+import { findingKey } from '$core/screening/types';
 import type { Actions, PageServerLoad } from './$types';
 
 /** What the page shows of a screening: of the segments the pulls, of the pulls' curves those of the one to read first. */
@@ -62,13 +63,15 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const previous = before.at(-1);
 	const last = previous && briefs.get(previous.id);
 	const history = await historyOf(db, job.id);
-	const answers = await answersOf(db, job.id);
+	const found = (screening?.report.findings ?? []).map((f) => ({ key: findingKey(f), severity: f.severity }));
+	const { covering: answers, earlier: askedAgain } = await answersFor(db, job.id, log, found);
 	return {
 		since:
 			previous && last && screening
 				? { name: previous.title, changes: changesBetween(last, briefOf(screening.report)) }
 				: null,
 		answers,
+		askedAgain,
 		stillOpen: screening
 			? stillOpen(last ?? null, briefOf(screening.report), new Set(Object.keys(answers)))
 			: [],

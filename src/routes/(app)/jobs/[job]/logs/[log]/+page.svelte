@@ -207,6 +207,7 @@
 						onopen={() => (opened = opened === i ? null : i)}
 						behind={f.because ? behindTitle(f.because) : null}
 						answer={data.answers[findingKey(f)] ?? null}
+						askedAgain={data.askedAgain[findingKey(f)] ?? null}
 						history={data.history[findingKey(f)] ?? []}
 						causeUrl="/jobs/{data.job.id}/cause"
 						swaps={data.swappable.includes(f.code)}

@@ -1,5 +1,6 @@
 import { redirect } from '@sveltejs/kit';
 import { attachmentsOf } from '$lib/server/attachments';
+import { handedOut, handTables } from '$lib/server/handed-out';
 import { field, jobOr404, orFail, releaserOf, revisionOr404 } from '$lib/server/http';
 import { logLine } from '$lib/server/logs';
 import type { Db } from '$lib/server/db/open';
@@ -20,6 +21,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		rev,
 		parent: parent ? { id: parent.id, number: parent.number, calibration: parent.calibration } : null,
 		attachments: await attachmentsOf(db, rev.id),
+		givenTables: (await handedOut(db, rev)).tables,
 		proofs: (await tableProofsOf(db, rev)).map((p) => ({
 			match: p.result.match,
 			stale: p.stale,
@@ -58,6 +60,16 @@ export const actions: Actions = {
 		return orFail(async () => {
 			await withdraw(app, job, rev, releaserOf(locals).name, reason);
 			return { withdrawn: true };
+		});
+	},
+	/** Opens the tables of a released revision to the customer, or closes them again. */
+	tables: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const rev = await revisionOr404(locals.app, job.id, params.rev);
+		const open = field(await request.formData(), 'open') === 'yes';
+		return orFail(async () => {
+			await handTables(locals.app.db, rev, open, releaserOf(locals).name);
+			return { handed: true };
 		});
 	},
 	discard: async ({ params, locals }) => {

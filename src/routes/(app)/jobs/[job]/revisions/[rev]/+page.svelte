@@ -316,6 +316,7 @@
 </dl>
 {#if rev.state !== 'baseline'}<ClosedFiles
 		attachments={data.attachments}
+		givenTables={data.givenTables}
 		proofs={data.proofs}
 		{rev}
 		controller={data.job.vehicle.controller}

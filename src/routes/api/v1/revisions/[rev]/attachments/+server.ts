@@ -4,7 +4,10 @@ import { bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
 import { InputError } from '$core/input-error';
 import { anyRevisionOr404, jobOr404, orJson, releaserOf, tunerOr401 } from '$lib/server/http';
 import { writeToCustomer } from '$lib/server/messages';
-import { withdrawalsOf } from '$lib/server/revisions';
+import { revision, withdrawalsOf, type Revision } from '$lib/server/revisions';
+import type { Db } from '$lib/server/db/open';
+import { vehicleOfJob } from '$lib/server/vehicles';
+import type { Vehicle } from '$core/vehicle/document';
 import type { RequestHandler } from './$types';
 
 /**
@@ -16,23 +19,31 @@ export const PUT: RequestHandler = async ({ params, request, url, locals }) =>
 		const { app } = locals;
 		const rev = await anyRevisionOr404(app, params.rev);
 		const job = await jobOr404(app, String(rev.jobId));
-		const author = (rev.state === 'released' ? releaserOf(locals) : tunerOr401(locals)).name;
 		const get = (k: string) => url.searchParams.get(k)?.trim() ?? '';
-		const about = { name: get('name'), hardware: get('hardware'), software: get('software'), author };
-		if ((await withdrawalsOf(app.db, job.id)).some((w) => w.revisionId === rev.id))
-			throw new InputError(`R${rev.number} was withdrawn: nothing is attached to it any more`);
-		assertMayAttach(rev, job.vehicle, about.hardware, about.software, get('confirmed') === '1');
+		const about = { name: get('name'), hardware: get('hardware'), software: get('software') };
+		/** Who may attach it as the revision is now; asked before the file is taken in, and again when it has arrived. */
+		const authorNow = async (db: Db, now: Revision, vehicle: Vehicle): Promise<string> => {
+			const author = (now.state === 'released' ? releaserOf(locals) : tunerOr401(locals)).name;
+			if ((await withdrawalsOf(db, job.id)).some((w) => w.revisionId === now.id))
+				throw new InputError(`R${now.number} was withdrawn: nothing is attached to it any more`);
+			assertMayAttach(now, vehicle, about.hardware, about.software, get('confirmed') === '1');
+			return author;
+		};
+		await authorNow(app.db, rev, job.vehicle);
 		const file = await receive(app.dataDir, bodyOf(request), MAX_ATTACHMENT_BYTES);
 		await app.db.transaction().execute(async (trx) => {
-			await attach(trx, rev, file, about);
-			if (rev.state === 'released')
+			const now = await revision(trx, rev.id);
+			if (!now) throw new InputError(`R${rev.number} was discarded while the file was on its way`);
+			const author = await authorNow(trx, now, await vehicleOfJob(trx, job.id));
+			await attach(trx, now, file, { ...about, author });
+			if (now.state === 'released')
 				await writeToCustomer(
 					trx,
 					app.mailer,
 					job,
 					author,
 					`The file for R${rev.number} is on your page: ${about.name}.`,
-					{ subject: `${job.title}: the file for R${rev.number}` }
+					{ subject: `${job.title}: the file for R${rev.number}`, asks: false }
 				);
 		});
 		app.mailer.wake();

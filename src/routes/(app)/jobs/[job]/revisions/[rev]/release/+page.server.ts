@@ -2,13 +2,14 @@ import { titleOf } from '$core/calibration/items';
 import { error, redirect } from '@sveltejs/kit';
 import { TEMPLATES } from '$core/planning/templates';
 import { customerNotes } from '$core/revising/customer-notes';
-import { attachmentsOf, filesSeen, removeAttachment } from '$lib/server/attachments';
+import { attachmentsOf, removeAttachment } from '$lib/server/attachments';
 import { field, jobOr404, orFail, revisionOr404, releaserOf } from '$lib/server/http';
-import { linkOf } from '$lib/server/links';
-import { releaseCheck } from '$lib/server/release-check';
+import { mailProblem, unreachable } from '$lib/server/messages';
+import { examinedOf, releaseCheck } from '$lib/server/release-check';
 import { replayOf } from '$lib/server/replays';
 import { causesFor } from '$lib/server/swaps';
 import { release } from '$lib/server/workflow/release';
+import { workshopSetting } from '$lib/server/workshop';
 import type { Actions, PageServerLoad } from './$types';
 
 const HOLD = 'hold:';
@@ -23,14 +24,16 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const notes = draft.notes || customerNotes(draft.changes, draft.edits, draft.calibration, job.vehicle);
 	return {
 		draft: { id: draft.id, number: draft.number },
-		examined: { contentHash: draft.contentHash, files: await filesSeen(db, draft.id) },
+		examined: await examinedOf(db, draft),
 		check,
 		replayed: replayed.replay !== null,
 		replayProblem: replayed.problem,
 		notes: [notes, ...check.cautions].filter(Boolean).join('\n\n'),
 		attachments: await attachmentsOf(db, draft.id),
-		mailOff: job.email ? locals.app.mailer.off : 'no mail address of this customer is known',
-		linked: (await linkOf(db, locals.app.dataDir, job.id)) !== null,
+		/** Whether the tables go out as well, where nobody says otherwise. */
+		offersTables: await workshopSetting(db, 'offersTables'),
+		mailOff: mailProblem(locals.app.mailer, job),
+		unreachable: await unreachable(db, locals.app.mailer, job),
 		templates: TEMPLATES.map(({ id, title }) => ({ id, title })),
 		/** What swap tests found, as the reason to begin with. */
 		causes: await causesFor(db, job.id, check.holds, check.found),
@@ -57,7 +60,12 @@ export const actions: Actions = {
 				answers,
 				author: releaserOf(locals).name,
 				filesConfirmed: entered['confirmed'] === 'on',
-				examined: { contentHash: entered['contentHash'] ?? '', files: entered['files'] ?? '' }
+				givesTables: entered['tables'] === 'on',
+				examined: {
+					contentHash: entered['contentHash'] ?? '',
+					files: entered['files'] ?? '',
+					findings: entered['findings'] ?? ''
+				}
 			};
 			await release(app, job, draft, words, entered['template'] ?? '');
 			return true;

@@ -4,6 +4,7 @@
 	import { messageOf } from '$lib/ui/form-message';
 	import { untrack } from 'svelte';
 	import { list, plural } from '$core/format';
+	import { REASON_LENGTH } from '$core/revising/holds';
 	import { Dialog } from 'bits-ui';
 	import { enhance } from '$app/forms';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -18,6 +19,15 @@
 	const blocked = $derived(prepares || check.empty || check.holds.some((h) => !h.answerable));
 	let asking = $state(false);
 	let sure = false;
+	/** What has to be filled in before it is asked whether to send it. */
+	let missing = $state('');
+	let confirmed = $state(false);
+	let tables = $state(untrack(() => (form?.entered ? form.entered['tables'] === 'on' : data.offersTables)));
+	/** By name, exactly what the customer can download afterwards. */
+	const gets = $derived([
+		...data.attachments.map((a) => a.name),
+		...(tables ? [`R${data.draft.number}.json (every table in plain numbers)`] : [])
+	]);
 	let releaseForm = $state<HTMLFormElement>();
 	let send = $state<HTMLButtonElement>();
 	let notes = $state(untrack(() => form?.entered?.['notes'] ?? data.notes));
@@ -163,7 +173,15 @@
 				// What can't be taken back asks once: what, to whom, with which file.
 				if (!sure) {
 					cancel();
-					asking = true;
+					// What is missing is led to, not asked about.
+					const empty = reasons().find((f) => f.value.trim().length < REASON_LENGTH);
+					missing = empty
+						? `A hold has no reason yet, or one that says too little: at least ${REASON_LENGTH} characters.`
+						: data.attachments.length && !confirmed
+							? 'Look whether the closed file holds what the tables say, and confirm it.'
+							: '';
+					if (empty) empty.focus();
+					asking = missing === '';
 					return;
 				}
 				sure = false;
@@ -172,6 +190,7 @@
 		>
 			<input type="hidden" name="contentHash" value={data.examined.contentHash} />
 			<input type="hidden" name="files" value={data.examined.files} />
+			<input type="hidden" name="findings" value={data.examined.findings} />
 			<Field
 				title="What the customer reads: what changed and what to do first, made from the changes, yours to word"
 				class="block"
@@ -184,15 +203,34 @@
 					<option value="">none now</option>
 				</select>
 			</Field>
+			<h3 class="mt-4 mb-1 font-semibold">What {data.job.customer} can download</h3>
+			<ul class="mb-2">
+				{#each data.attachments as a (a.id)}
+					<li class="border-line border-b py-1">
+						<span class="font-semibold break-all">{a.name}</span>, the closed file
+					</li>
+				{/each}
+				{#if tables}<li class="border-line border-b py-1">
+						<span class="font-semibold">R{data.draft.number}.json</span>, every table in plain numbers
+					</li>{/if}
+				{#if gets.length === 0}<li class="text-fix">
+						Nothing: no closed file is attached, and the tables stay here. They read the message alone.
+					</li>{/if}
+			</ul>
+			<label class="flex items-start gap-2">
+				<input type="checkbox" name="tables" class="mt-1" bind:checked={tables} />
+				<span>The tables as well, readable by anybody who has the link.</span>
+			</label>
 			{#if data.attachments.length}
-				<label class="mt-3 flex items-start gap-2">
-					<input type="checkbox" name="confirmed" class="mt-1" />
+				<label class="mt-2 flex items-start gap-2">
+					<input type="checkbox" name="confirmed" class="mt-1" bind:checked={confirmed} />
 					<span>The closed file holds what the tables say; I have looked.</span>
 				</label>
 			{/if}
 			<button bind:this={button} class="button button-main mt-4" disabled={blocked}
 				>Release R{data.draft.number}</button
 			>
+			{#if missing}<p class="text-stop mt-2 text-[14px]" role="alert">{missing}</p>{/if}
 			{#if blocked}<span class="text-stop ml-3 text-[14px]"
 					>{prepares
 						? 'You prepare it; a tuner looks at it and sends it out.'
@@ -218,22 +256,29 @@
 			<Dialog.Description class="mb-3">It can't be changed any more after this.</Dialog.Description>
 			<ul class="mb-4 list-disc pl-5">
 				<li>
-					{data.attachments.length
-						? `With ${list(data.attachments.map((a) => a.name))}.`
-						: 'Without a closed file: the calibration alone.'}
+					{gets.length ? `They can download ${list(gets)}.` : 'They can download nothing: the message alone.'}
 				</li>
-				<li>
-					On their page{data.mailOff
-						? `; not mailed: ${data.mailOff}`
-						: `, and by mail to ${data.job.email}`}.
-					{data.linked ? '' : 'They have no link to that page yet: make one on the page of the job.'}
-				</li>
+				{#if data.unreachable}
+					<li class="text-stop">
+						They won't know of it: {data.unreachable}. It waits for you until there is a link, on the page of
+						the job.
+					</li>
+				{:else}
+					<li>
+						On their page{data.mailOff
+							? `; not mailed: ${data.mailOff}`
+							: `, and by mail to ${data.job.email}`}.
+					</li>
+				{/if}
 				<li>
 					{template
 						? `Next plan: ${data.templates.find((t) => t.id === template)?.title}.`
 						: 'No drive plan.'}
 				</li>
-				{#if check.holds.length}<li>Over {plural(check.holds.length, 'hold')}, each with its reason.</li>{/if}
+				{#if check.holds.length}<li>
+						Over {plural(check.holds.length, 'hold')}, with the reasons that you wrote; they stay in the
+						record and don't go to the customer.
+					</li>{/if}
 			</ul>
 			<div class="flex justify-end gap-2">
 				<button type="button" class="button" onclick={() => (asking = false)}>Not yet</button>
