@@ -22,7 +22,11 @@ export default defineConfig({
 			{
 				test: {
 					name: 'core',
-					include: ['src/{core,cli}/**/*.test.ts', 'scripts/**/*.test.ts', 'tests/reference/**/*.test.ts'],
+					include: [
+						'src/{core,cli}/**/*.test.ts',
+						'scripts/**/*.test.ts',
+						'tests/{reference,properties}/**/*.test.ts'
+					],
 					...plain
 				}
 			},

@@ -115,11 +115,13 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await expect(page.getByRole('alert')).toContainText('the vehicle has "C7-2104"');
 	await page.getByLabel('with software').fill('C7-2104');
 	await page.getByRole('button', { name: 'Attach' }).click();
-	await expect(page.getByText('kestrel-r1.bin', { exact: true })).toBeVisible();
+	await expect(page.getByText('kestrel-r1.bin', { exact: true })).toHaveCount(2);
 	for (const reason of await page.getByLabel(/Why it may go out/).all())
 		await reason.fill('Corrected from measured cells after the repair; both banks agree now');
 	await page.getByRole('button', { name: 'Release R1' }).click();
-	await expect(page.getByRole('alert')).toContainText('Look whether the closed file holds what the tables say');
+	await expect(page.getByRole('alert')).toContainText(
+		'Look whether the closed file holds what the tables say'
+	);
 	await page.getByLabel(/The closed file holds what the tables say/).check();
 	await page.getByLabel(/The tables as well/).check();
 	await page.getByRole('button', { name: 'Release R1' }).click();

@@ -84,7 +84,12 @@ function typical(id: string): [number, number] | undefined {
 	);
 }
 
-function fits(kind: ChannelKind, facts: ColumnFacts, c: Conversion, range?: [number, number]): boolean {
+export function fits(
+	kind: ChannelKind,
+	facts: ColumnFacts,
+	c: Conversion,
+	range?: [number, number]
+): boolean {
 	if (!Number.isFinite(facts.median)) return true; // nothing to contradict
 	const lowest = c.scale * facts.min + c.offset;
 	const highest = c.scale * facts.max + c.offset;
@@ -172,6 +177,14 @@ export function forced(id: string, context: RecogniseContext, unit: Unit): Readi
 	};
 }
 
+/** The reading of a column without a unit in the canonical unit of its channel; `null` where it has one, or its values are none of that. */
+export function inCanonicalUnit(id: string, facts: ColumnFacts, context: RecogniseContext): Reading | null {
+	const kind = channelKind(id);
+	if (facts.unit.trim() !== '' || kind.quantity === 'text') return null;
+	const unit = unitById(GUESSES[kind.quantity]?.[0] ?? canonicalUnitId(kind));
+	return fits(kind, facts, conversionFor(kind, unit, context)) ? forced(id, context, unit) : null;
+}
+
 /** Nothing absolute is below zero: a pressure that goes negative was written as gauge pressure, whatever its unit says. */
 function meantBy(written: Unit, facts: ColumnFacts, kind: ChannelKind): Unit[] {
 	const gauge = kind.quantity === 'pressure' && !written.gauge && facts.min * written.scale < -2;
@@ -190,7 +203,7 @@ function conversionFor(kind: ChannelKind, unit: Unit, context: RecogniseContext)
  * Where the middle of a log of a warm engine lies, for columns without a unit that two units could fit. Narrow on purpose: what
  * is outside for both, or inside for both, is decided by the other columns of the file, or by a person.
  */
-const LIKELY: Record<string, { units: [string, string]; low: number; high: number }> = {
+export const LIKELY: Record<string, { units: [string, string]; low: number; high: number }> = {
 	ect: { units: ['°C', '°F'], low: 65, high: 118 },
 	oilTemp: { units: ['°C', '°F'], low: 65, high: 140 },
 	transTemp: { units: ['°C', '°F'], low: 45, high: 115 },

@@ -101,4 +101,44 @@ describe('what two units fit', () => {
 	it('fuel pressure is over the atmosphere: a gauge adds no barometer to it', () => {
 		expect(one(facts('Fuel Pressure', 'psig', 40, 60))!.conversion.offset).toBe(0);
 	});
+	it('temperatures without a unit share one scale: 68 of air beside 88 of coolant is the same twice', () => {
+		const both = (air: number, coolant: number) =>
+			many([
+				facts('Coolant', '', coolant - 6, coolant + 4, coolant),
+				facts('Intake Air Temp', '', air - 9, air + 9, air)
+			]);
+		const units = (list: ReturnType<typeof many>) => list.map((r) => r!.unit.id);
+		expect(units(both(68, 88))).toEqual(['°C', '°C']);
+		expect(units(both(52, 190))).toEqual(['°F', '°F']);
+		// 40 °C or 40 °F (4 °C) of air: what the coolant says goes for both.
+		expect(units(both(40, 88))).toEqual(['°C', '°C']);
+		expect(both(68, 88).every((r) => r!.undecided === null)).toBe(true);
+		// What no engine survives in one scale is in the other, beside whatever.
+		expect(units(both(25, 190))[0]).toBe('°F');
+	});
+	it('a written scale speaks for the columns that have none', () => {
+		const list = many([facts('Oil Temp', '°F', 150, 230, 200), facts('Intake Air Temp', '', 40, 60, 50)]);
+		expect(list[1]!.unit.id).toBe('°F');
+	});
+});
+
+describe('headers that are canonical ids', () => {
+	const many = (list: ColumnFacts[]) => recogniseColumns(list, context);
+	const log = [facts('rpm', '', 700, 6500), facts('iat', '', 20, 96, 68), facts('ect', '', 80, 92, 88)];
+	it('mean canonical units, whatever the numbers look like', () => {
+		const found = many([
+			...log,
+			facts('speed', '', 0, 90),
+			facts('oilPressure', '', 20, 80, 60),
+			facts('maf', '', 1, 40)
+		]);
+		expect(found.map((r) => r!.unit.id)).toEqual(['rpm', '°C', '°C', 'km/h', 'kPa', 'g/s']);
+		expect(found.every((r) => r!.undecided === null)).toBe(true);
+	});
+	it('say so only when all of them are, in their exact case, and where the values can be that', () => {
+		const asked = many([...log, facts('Vehicle Speed', '', 0, 90)]);
+		expect(asked[3]!.note).toContain('like the rest of the file');
+		expect(many([log[0]!, facts('ect', '', 150, 200, 190)])[1]!.unit.id).toBe('°F');
+		expect(many([...log, facts('map', 'psi', 2, 29, 9)])[3]!.unit.id).toBe('psi');
+	});
 });

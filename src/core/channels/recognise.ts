@@ -4,9 +4,16 @@
  */
 import { CHANNELS } from './canonical.ts';
 import { settleTogether } from './joint.ts';
+import { settleTemperatures } from './temperatures.ts';
 import type { Moments } from './scene.ts';
 import { candidatesByName, isPrivate } from './names.ts';
-import { type ColumnFacts, type RecogniseContext, type Recognised, readAs } from './reading.ts';
+import {
+	inCanonicalUnit,
+	type ColumnFacts,
+	type RecogniseContext,
+	type Recognised,
+	readAs
+} from './reading.ts';
 
 /** A decision made by hand, remembered for the customer's later exports. */
 export interface Assignment {
@@ -87,12 +94,21 @@ export function recogniseColumns(
 			if (reading) options.push({ column: i, reading: { ...reading, source: 'recognised', score } });
 		}
 	});
+	// What Tanto writes reads back as it was: headers that are all canonical ids mean canonical units, whatever the numbers look like.
+	const own = columns.length > 0 && columns.every((c) => CHANNELS.has(c.name.trim()));
+	if (own)
+		for (const o of options) {
+			const canonical = inCanonicalUnit(o.reading.channel, columns[o.column]!, context);
+			if (canonical) o.reading = { ...o.reading, ...canonical };
+		}
 	options.sort((a, b) => b.reading.score - a.reading.score || a.column - b.column);
 	for (const { column, reading } of options) {
 		if (result[column] || taken.has(reading.channel)) continue;
 		result[column] = reading;
 		taken.add(reading.channel);
 	}
+	if (own) return result;
+	settleTemperatures(columns, result, context);
 	decideBySystem(columns, result, context);
 	if (moments) settleTogether(columns, result, moments, context);
 	return result;
