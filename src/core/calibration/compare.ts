@@ -1,6 +1,7 @@
 /** What is different between two calibrations, whether it matters, and whether they can be compared at all. */
 import { fixed } from '../format.ts';
 import { canonical, stepOf } from './canonical.ts';
+import { isTable } from './formats/csv.ts';
 import { Surface } from './grid.ts';
 import { itemConversion } from './item-units.ts';
 import {
@@ -172,6 +173,26 @@ export function tableDelta(
 	);
 }
 
+/**
+ * The same of two tables that may be written in different units: values that were turned into another unit were rounded there, and less
+ * than half of the coarser last digit is no difference.
+ * @param a, b as their documents have them
+ * @returns differences in canonical units
+ */
+export function canonicalDelta(
+	a: CurveItem | MapItem,
+	b: CurveItem | MapItem,
+	plain: { a: CurveItem | MapItem; b: CurveItem | MapItem },
+	baroKpa = STANDARD_KPA
+): number[][] {
+	const noise = rewriteNoise(a, b);
+	return tableDelta(plain.a, plain.b, baroKpa).map((row) => row.map((d) => (Math.abs(d) <= noise ? 0 : d)));
+}
+
+/** What rounding in another unit makes of a value, canonical; 0 where both are written in one unit. */
+const rewriteNoise = (a: Item, b: Item): number =>
+	a.unit === b.unit ? 0 : 0.5 * Math.max(stepOf(a), stepOf(b)) + 1e-9;
+
 /** Rounds away the noise of binary fractions. */
 function tidy(v: number): number {
 	return Math.round(v * 1e9) / 1e9;
@@ -211,9 +232,7 @@ function changeOf(a: Both | undefined, b: Both | undefined, baroKpa: number): Ch
 	}
 	if (sameItem(left, right)) return null;
 	const [was, is] = [a!.plain, b!.plain];
-	// Values that were turned into another unit were rounded there: less than half of the coarser last digit is no difference.
-	const rewritten = left.unit !== right.unit;
-	const noise = rewritten ? 0.5 * Math.max(stepOf(left), stepOf(right)) + 1e-9 : 0;
+	const noise = rewriteNoise(left, right);
 	const { scale } = itemConversion(right, 0);
 	if (was.kind === 'scalar' && is.kind === 'scalar' && left.kind === 'scalar' && right.kind === 'scalar') {
 		const differs = Math.abs(is.value - was.value) > noise && !sameNumber(is.value, was.value);
@@ -233,10 +252,8 @@ function changeOf(a: Both | undefined, b: Both | undefined, baroKpa: number): Ch
 			to: right.value
 		};
 	}
-	if ((was.kind === 'map' && is.kind === 'map') || (was.kind === 'curve' && is.kind === 'curve')) {
-		const deltas = tableDelta(was, is, baroKpa)
-			.flat()
-			.map((d) => (Math.abs(d) <= noise ? 0 : d));
+	if (isTable(was) && isTable(is) && isTable(left) && isTable(right) && was.kind === is.kind) {
+		const deltas = canonicalDelta(left, right, { a: was, b: is }, baroKpa).flat();
 		const olds = rowsOf(is).flatMap((row, r) => row.map((v, c) => v - deltas[r * row.length + c]!));
 		const s = summary(deltas);
 		if (s.count === 0) return { ...base, ...SAME_VALUES, cellsChanged: 0 };

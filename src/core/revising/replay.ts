@@ -7,8 +7,8 @@ import { fixed } from '../format.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { axisChannel } from '../calibration/axes.ts';
-import { compare } from '../calibration/compare.ts';
-import type { Calibration } from '../calibration/document.ts';
+import { canonicalDelta, compare } from '../calibration/compare.ts';
+import { findItem, type Calibration } from '../calibration/document.ts';
 import { actsOn, baseOf, type Acts } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { nearestCells } from '../evidence/cells/stats.ts';
@@ -111,7 +111,7 @@ export function replay(input: Prepared, following: Calibration): Replay {
 		pulls,
 		map,
 		left: leftOver(input, next),
-		unproven: unproven(input, now, next),
+		unproven: unproven(input, now, following),
 		beyond: beyond(pulls, profile, p, input),
 		unknown: unknowable(input, now, next)
 	};
@@ -200,20 +200,17 @@ function leftOver(input: Prepared, next: Calibration): Replay['left'] {
 }
 
 /** Tables of which cells changed that no sample of the log comes near: where the new revision goes and no data is. */
-function unproven(input: Prepared, now: Calibration, next: Calibration): Replay['unproven'] {
+function unproven(input: Prepared, now: Calibration, following: Calibration): Replay['unproven'] {
 	const { frame, segments } = input;
-	return next.items.flatMap((item) => {
+	return canonical(following).items.flatMap((item) => {
 		if (item.kind !== 'map' && item.kind !== 'curve') return [];
-		const old = now.items.find((i) => i.id === item.id);
-		if (old?.kind !== item.kind) return [];
+		const [old, own] = [findItem(now, item.id), findItem(following, item.id)];
+		if (old?.kind !== item.kind || own?.kind !== item.kind) return [];
 		const x = axisChannel(frame, item.x, segments.baroKpa);
 		const y =
 			item.kind === 'map' ? axisChannel(frame, item.y, segments.baroKpa) : new Float32Array(frame.length);
-		const rows = item.kind === 'map' ? item.values : [item.values];
-		const oldRows = old.kind === 'map' ? old.values : [old.values];
-		if (rows.length !== oldRows.length || rows[0]?.length !== oldRows[0]?.length) return [];
-		const changed: number[] = [];
-		rows.forEach((row, r) => row.forEach((v, c) => v !== oldRows[r]![c] && changed.push(r * row.length + c)));
+		const delta = canonicalDelta(old, own, { a: old, b: item }, segments.baroKpa).flat();
+		const changed = delta.flatMap((d, i) => (d === 0 ? [] : [i]));
 		if (changed.length === 0) return [];
 		if (!x || !y) return [{ item: item.id, cells: changed.length }];
 		const cell = nearestCells({
@@ -222,7 +219,7 @@ function unproven(input: Prepared, now: Calibration, next: Calibration): Replay[
 			y,
 			value: x
 		});
-		const visited = new Uint8Array(rows.length * rows[0]!.length);
+		const visited = new Uint8Array(delta.length);
 		for (let i = 0; i < cell.length; i++) if (cell[i]! >= 0) visited[cell[i]!] = 1;
 		const cells = changed.filter((c) => !visited[c]).length;
 		return cells ? [{ item: item.id, cells }] : [];
