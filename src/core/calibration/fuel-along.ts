@@ -58,15 +58,30 @@ export function deadTimeAlong(
 /** A shorter pulse than this says nothing of dead time against fuel, ms. */
 const SHORTEST_MS = 0.2;
 
+/** A flow that is corrected moves by less than this; beyond it other injectors are meant. Our own choice. */
+const OTHER_INJECTORS = 0.08;
+
+/**
+ * Flow of the injectors that `next` means over that of the ones that `now` means, where they are other ones; `null` where both mean the
+ * same injectors, whatever small correction their data got.
+ */
+export function otherInjectors(now: Calibration, next: Calibration): number | null {
+	const [a, b] = [numberOf(now, 'injector.flow'), numberOf(next, 'injector.flow')];
+	return a && b && Math.abs(Math.log(b / a)) > OTHER_INJECTORS ? b / a : null;
+}
+
 export interface FuelRatio {
 	/** Fuel that `next` gives over the fuel that `now` gave. */
 	ratio: Float32Array;
+	/** The same of the pulses, without dead time: other injectors give the same fuel in another time. */
+	pulse: Float32Array;
 	/** Target of `next` over that of `now`, by their tables; 1 where one of them has none. */
 	targetRatio: Float32Array;
 }
 
 /**
- * Fuel and target of one revision against another along a log.
+ * Fuel and target of one revision against another along a log. Where `next` means other injectors, they are in the car with it: the
+ * mass of fuel is compared, which a computed pulse gives whatever the flow, and a set pulse in proportion to it.
  * @param stated dead times of the vehicle, for a revision that carries none
  * @returns `null` where the channels of the fuel tables aren't logged
  */
@@ -85,8 +100,10 @@ export function fuelRatio(
 	const pulses = frame.first('pw.b1', 'pw.b2');
 	const deadNow = deadTimeAlong(frame, now, stated, baroKpa);
 	const deadNext = deadTimeAlong(frame, next, stated, baroKpa);
-	const ratio = derived(fuelNext, (f, i) => {
-		const plain = f / fuelNow[i]!;
+	const other = otherInjectors(now, next);
+	const pulse = derived(fuelNext, (f, i) => f / fuelNow[i]!);
+	const ratio = derived(pulse, (plain, i) => {
+		if (other !== null) return plain * other;
 		// Another dead time with the same injector: what is added to the pulse and not needed is fuel.
 		const open = pulses ? pulses[i]! - deadNow[i]! : Number.NaN;
 		return open > SHORTEST_MS && deadNext[i] !== deadNow[i]
@@ -97,5 +114,5 @@ export function fuelRatio(
 		goalNow && goalNext
 			? derived(goalNext, (g, i) => g / goalNow[i]!)
 			: new Float32Array(frame.length).fill(1);
-	return { ratio, targetRatio };
+	return { ratio, pulse: other === null ? ratio : pulse, targetRatio };
 }

@@ -4,6 +4,7 @@ import { type Calibration } from '../calibration/document.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { handMade, pullShapes, vehicleWith, calibrationWith } from '../testing/hand-made.ts';
 import { predict } from './predict.ts';
+import { replay } from './replay.ts';
 
 const table = (id: string, value: number, unit: string) => ({
 	id,
@@ -47,10 +48,33 @@ describe('fuel', () => {
 	it('speed-density: a higher flow of the injectors is less fuel from the same injector', () => {
 		const flow = (value: number) => ({ id: 'injector.flow', kind: 'scalar', unit: 'cc/min', value });
 		const now = made('speed-density', VE, target, flow(500));
-		expect(predict(input(now), now, made('speed-density', VE, target, flow(550))).fuelRatio[AT]).toBeCloseTo(
-			500 / 550,
+		expect(predict(input(now), now, made('speed-density', VE, target, flow(530))).fuelRatio[AT]).toBeCloseTo(
+			500 / 530,
 			5
 		);
+	});
+	it('other injectors come with their revision: the same fuel in another time, by both models', () => {
+		const flow = (value: number) => ({ id: 'injector.flow', kind: 'scalar', unit: 'cc/min', value });
+		const now = made('speed-density', VE, target, flow(650));
+		const next = made('speed-density', VE, target, flow(800));
+		const p = predict(input(now), now, next);
+		expect(p.fuelRatio[AT]).toBeCloseTo(1, 5);
+		expect(p.lambdaAfter[0]![AT]!).toBeCloseTo(p.lambdaBefore[0]![AT]!, 5);
+		expect(p.dutyAfter![AT]! / p.dutyBefore![AT]!).toBeLessThan(0.95);
+		expect(replay(input(now), next).unknown.join(' ')).toContain(
+			'whether injectors of 800 cc/min are in: this counts on them. With those of 650 cc/min it would be 23 % leaner than shown'
+		);
+		const set = (ms: number, of: number) =>
+			made(
+				'pulse-width',
+				{ id: 'fuel.referencePulse', kind: 'scalar', unit: 'ms', value: ms },
+				VE,
+				target,
+				flow(of)
+			);
+		const old = set(16, 650);
+		expect(predict(input(old), old, set(13, 800)).fuelRatio[AT]).toBeCloseTo(1, 5);
+		expect(predict(input(old), old, set(16, 800)).fuelRatio[AT]).toBeCloseTo(800 / 650, 5);
 	});
 	it('pulse-width: reference, table and trim multiply; the target changes nothing', () => {
 		const pulse = (ms: number, share: number, trim: number, lambda: number) =>

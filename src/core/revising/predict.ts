@@ -9,7 +9,7 @@ import type { Prepared } from '../evidence/prepared.ts';
 import { along } from '../calibration/along.ts';
 import { compare, sameItem } from '../calibration/compare.ts';
 import { findItem, type Calibration } from '../calibration/document.ts';
-import { deadTimeAlong, fuelRatio, timingAlong } from '../calibration/fuel-along.ts';
+import { deadTimeAlong, fuelRatio, otherInjectors, timingAlong } from '../calibration/fuel-along.ts';
 import { actsOn, adjusting, titleOf } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { derived } from '../logfile/columns.ts';
@@ -101,10 +101,12 @@ export function predict(input: Prepared, now: Calibration, next: Calibration): P
 		out.sparkAfter = derived(out.sparkBefore, (s, i) => s + sparkNext[i]! - sparkNow[i]!);
 	if (out.dutyBefore) {
 		const duty = out.dutyBefore;
+		// With other injectors their own dead time comes with them.
+		const dead = otherInjectors(now, next) === null ? deadNow : deadTimeAlong(frame, next, stated, baro);
 		out.dutyAfter = derived(duty, (d, i) => {
 			const pw = pulses ? pulses[i]! : Number.NaN;
-			const share = pw > 0 ? Math.max(0, pw - deadNow[i]!) / pw : 1;
-			return d * (share * out.fuelRatio[i]! + (1 - share));
+			const pulse = fuel ? fuel.pulse[i]! : 1;
+			return pw > 0 ? (d * (Math.max(0, pw - deadNow[i]!) * pulse + Math.min(pw, dead[i]!))) / pw : d * pulse;
 		});
 	}
 	return out;

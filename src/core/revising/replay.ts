@@ -8,7 +8,8 @@ import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { axisChannel } from '../calibration/axes.ts';
 import { canonicalDelta, compare } from '../calibration/compare.ts';
-import { findItem, type Calibration } from '../calibration/document.ts';
+import { findItem, numberOf, type Calibration } from '../calibration/document.ts';
+import { otherInjectors } from '../calibration/fuel-along.ts';
 import { actsOn, baseOf, type Acts } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { nearestCells } from '../evidence/cells/stats.ts';
@@ -287,11 +288,23 @@ function beyond(
 	return out;
 }
 
+/** What hangs on injectors that the next revision means and that may not be in. */
+function othersIn(now: Calibration, next: Calibration): string[] {
+	const ratio = otherInjectors(now, next);
+	if (ratio === null) return [];
+	const flow = (c: Calibration) => `${fixed(numberOf(c, 'injector.flow')!, 0)} cc/min`;
+	const offPct = 100 * (ratio - 1);
+	return [
+		`whether injectors of ${flow(next)} are in: this counts on them. With those of ${flow(now)} it would be ${fixed(Math.abs(offPct), 0)} % ${offPct > 0 ? 'leaner' : 'richer'} than shown`
+	];
+}
+
 function unknowable(input: Prepared, now: Calibration, next: Calibration): string[] {
 	const changed = compare(now, next).changes;
 	const touches = (...acts: Acts[]) => changed.some((c) => actsOn(c.item, ...acts));
 	return [
 		'whether it knocks: timing, mixture and the day decide that, and only a log tells',
+		...othersIn(now, next),
 		...(touches('boost') ? ['what the changed boost does to the air, the mixture and the knock'] : []),
 		...(touches('throttle', 'shift', 'protection')
 			? ['where the engine goes with other throttle, shifts or limits']
