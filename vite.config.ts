@@ -1,6 +1,7 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
 import { defineConfig } from 'vitest/config';
+import { checksVersion } from './scripts/checks-version.mjs';
 import { serverWorkers } from './scripts/vite-server-workers.mjs';
 
 /** Modules are loaded once for all test files of a worker: no test changes what another one imports. */
@@ -12,6 +13,8 @@ const plain = {
 } as const;
 
 export default defineConfig({
+	// Said to the built server; its workers are told by their own bundler.
+	define: process.env['VITEST'] ? {} : { __CHECKS_VERSION__: JSON.stringify(await checksVersion()) },
 	plugins: [serverWorkers(), tailwindcss(), sveltekit()],
 	worker: { format: 'es' },
 	test: {

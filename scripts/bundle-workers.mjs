@@ -3,12 +3,13 @@ import { build } from 'esbuild';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import { checksVersion } from './checks-version.mjs';
 import { root } from './ensure-install.mjs';
 
 const folder = join(root, 'src/lib/server/workers');
 
-/** @param {string} outdir @returns {import('esbuild').BuildOptions & { outdir: string }} */
-export function options(outdir) {
+/** @param {string} outdir @returns {Promise<import('esbuild').BuildOptions & { outdir: string }>} */
+export async function options(outdir) {
 	return {
 		entryPoints: readdirSync(folder)
 			.filter((f) => f.endsWith('.worker.ts'))
@@ -20,10 +21,11 @@ export function options(outdir) {
 		target: 'node20',
 		format: 'esm',
 		packages: 'external',
+		define: { __CHECKS_VERSION__: JSON.stringify(await checksVersion()) },
 		sourcemap: true,
 		logLevel: 'warning'
 	};
 }
 
 if (process.argv[1] && import.meta.url === pathToFileURL(process.argv[1]).href)
-	await build(options(join(root, process.argv[2] ?? 'build/server-workers')));
+	await build(await options(join(root, process.argv[2] ?? 'build/server-workers')));

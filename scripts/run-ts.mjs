@@ -4,6 +4,8 @@ import { resolve } from 'node:path';
 import { ensureInstall } from './ensure-install.mjs';
 
 ensureInstall();
+const { checksVersion } = await import('./checks-version.mjs');
+process.env.TANTO_CHECKS_VERSION ??= await checksVersion();
 const { register } = await import('tsx/esm/api');
 register();
 const [file, ...args] = process.argv.slice(2);

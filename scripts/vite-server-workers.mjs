@@ -9,7 +9,7 @@ export function serverWorkers() {
 		name: 'tanto-server-workers',
 		apply: (_config, { command, isPreview }) => command === 'serve' && !isPreview && !process.env.VITEST,
 		async configureServer(server) {
-			const bundler = await context(options(join(root, 'node_modules/.cache/tanto/server-workers')));
+			const bundler = await context(await options(join(root, 'node_modules/.cache/tanto/server-workers')));
 			await bundler.rebuild();
 			await bundler.watch();
 			server.httpServer?.once('close', () => void bundler.dispose());

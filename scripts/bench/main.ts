@@ -33,7 +33,7 @@ function measure(what: string, file: string): Measured {
 /** The same, bundled as the workers are: what is measured is what a worker runs. */
 async function measureBundled(what: string, file: string): Promise<Measured> {
 	const out = join(folder, 'bundled');
-	await build({ ...options(out), entryPoints: [join(here, `${what}.ts`)] });
+	await build({ ...(await options(out)), entryPoints: [join(here, `${what}.ts`)] });
 	return run(what, ['--expose-gc', join(out, `${what}.mjs`), file]);
 }
 

@@ -11,9 +11,6 @@ import type { Check } from './check.ts';
 import { findingKey, rank, worst, type Finding, type Raised, type Verdict, type Wordless } from './types.ts';
 import { wordsOf } from './words.ts';
 
-/** Stands in every stored run; raised whenever a check may answer differently. */
-export const CHECKS_VERSION = 11;
-
 export function screenPrepared(input: Prepared): Report {
 	const raised: Wordless[] = [];
 	const checks = CHECKS.map((check): Report['checks'][number] => {

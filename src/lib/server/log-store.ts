@@ -18,6 +18,7 @@ import { unpack32, unpackClock } from '../../core/logfile/pack.ts';
 import type { Selectable } from 'kysely';
 import type { LogChannelTable } from './db/schema/logs.ts';
 import type { Db } from './db/open.ts';
+import type { LogQuestion } from './logs.ts';
 import { BLOCK } from './store-columns.ts';
 
 /** Blocks of a level, those between two of its values or all. */
@@ -149,6 +150,30 @@ export async function* storedColumns(db: Db, logId: number): AsyncGenerator<Uint
 	for (const r of await storedRows(db, logId)) yield storedBlocks(db, r.id, 0);
 }
 
+/** What a reading left beside its columns: doubts about units go back to their channels. */
+async function besideColumns(
+	db: Db,
+	logId: number,
+	channels: LogChannel[]
+): Promise<Pick<Log, 'unmapped' | 'notes'>> {
+	const row = await db
+		.selectFrom('logs')
+		.leftJoin('screenings', 'screenings.log_id', 'logs.id')
+		.select(['logs.questions', 'screenings.unmapped', 'screenings.report'])
+		.where('logs.id', '=', logId)
+		.orderBy('screenings.id', 'desc')
+		.executeTakeFirst();
+	for (const q of JSON.parse(row?.questions ?? '[]') as LogQuestion[]) {
+		const channel = channels.find((c) => c.id === q.channel);
+		if (channel) channel.undecided = { readings: q.readings };
+	}
+	const report = row?.report ? (JSON.parse(row.report) as { log: { notes?: string[] } }) : null;
+	return {
+		unmapped: row?.unmapped ? (JSON.parse(row.unmapped) as Log['unmapped']) : [],
+		notes: report?.log.notes ?? []
+	};
+}
+
 /** The whole log, as it was when it was stored. */
 export async function loadLog(db: Db, logId: number): Promise<Log> {
 	const about = await aboutLog(db, logId);
@@ -164,7 +189,7 @@ export async function loadLog(db: Db, logId: number): Promise<Log> {
 			values: (await column(db, r, 0)).values
 		});
 	}
-	return { ...about, channels, unmapped: [], notes: [] };
+	return { ...about, channels, ...(await besideColumns(db, logId, channels)) };
 }
 
 /** Time axes last used: a reader zooms in one log, and its axis is asked for again and again. */

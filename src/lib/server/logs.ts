@@ -127,7 +127,7 @@ export async function takeOut(db: Db, log: LogLine, author: string, reason: stri
 }
 
 export interface Screening {
-	version: number;
+	version: string | number;
 	profile: Profile;
 	report: Report;
 	cells: CorrectionCells | null;
@@ -159,7 +159,7 @@ export async function screeningOf(db: Db, logId: number): Promise<Screening | nu
 /** An earlier run of the checks over a log. */
 export interface EarlierRun {
 	at: string;
-	version: number;
+	version: string | number;
 	verdict: Report['verdict'];
 	findings: number;
 	/** Limits that were other then: name, then, now. */

@@ -22,19 +22,22 @@ const IN_ONE_QUERY = 500;
 
 const NEWEST = 3;
 
-/** The newest of the logs of open jobs whose screening was made by other checks than today's. @param below only logs of a smaller id: those from there on were looked at */
+/**
+ * The newest of the logs of a job, or of all open jobs, whose screening was made by other checks than today's.
+ * @param below only logs of a smaller id: those from there on were looked at
+ */
 export async function outdatedLog(
 	db: Db,
-	version: number,
-	below: number
+	version: string,
+	below: number,
+	jobId?: number
 ): Promise<{ id: number; bytes: number } | null> {
-	const log = await db
+	let query = db
 		.selectFrom('logs')
 		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
 		.select(['logs.id', 'logs.bytes'])
 		.where('logs.id', '<', below)
 		.where('logs.state', '=', 'screened')
-		.where('jobs.done_at', 'is', null)
 		.where(
 			(e) =>
 				e
@@ -43,13 +46,16 @@ export async function outdatedLog(
 					.whereRef('screenings.log_id', '=', 'logs.id')
 					.orderBy('screenings.id', 'desc')
 					.limit(1),
-			'<',
+			'!=',
 			version
 		)
 		.orderBy('logs.id', 'desc')
-		.limit(1)
-		.executeTakeFirst();
-	return log ?? null;
+		.limit(1);
+	query =
+		jobId === undefined
+			? query.where('jobs.done_at', 'is', null).where('jobs.archived_at', 'is', null)
+			: query.where('logs.job_id', '=', jobId);
+	return (await query.executeTakeFirst()) ?? null;
 }
 
 /** Forgets the runs of a log that nothing rests on any more. */

@@ -9,6 +9,7 @@ import { briefOf } from '../../../core/screening/brief.ts';
 import type { Report } from '../../../core/screening/report.ts';
 import type { Severity, Verdict } from '../../../core/screening/types.ts';
 import { vehicleWith, calibrationWith } from '../../../core/testing/hand-made.ts';
+import { CHECKS_VERSION } from '../checks-version.ts';
 import { nextId } from '../db/ids.ts';
 import { connect, migrate, type Db } from '../db/open.ts';
 import { createJob, jobView, type NewJob } from '../jobs.ts';
@@ -119,7 +120,7 @@ export async function putScreening(
 	db: Db,
 	logId: number,
 	findings: readonly { severity: Severity; title: string; code?: string }[],
-	version = 1
+	version: string = CHECKS_VERSION
 ): Promise<number> {
 	const verdict: Verdict =
 		(['stop', 'fix', 'watch'] as const).find((s) => findings.some((f) => f.severity === s)) ?? 'clear';

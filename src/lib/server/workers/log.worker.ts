@@ -1,5 +1,5 @@
 /** Runs in a worker thread: reads, screens and stores logs; proposes revisions from stored ones. Thin: the core computes. */
-export { processLog } from './process-log.ts';
+export { processLog, screenAgain } from './process-log.ts';
 export { propose, requirement, fields, replay } from './revising.ts';
 export {
 	summary,

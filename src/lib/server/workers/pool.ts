@@ -52,6 +52,8 @@ export interface WorkerPool {
 	 * @param onStart told when a thread takes it up
 	 */
 	processLog(task: LogTask, bytes: number, onStart?: () => Promise<void>): Promise<LogTaskResult>;
+	/** Screens a log anew from its stored columns. */
+	screenAgain(task: LogTask, bytes: number): Promise<LogTaskResult>;
 	propose(task: ProposeTask): Promise<ProposeTaskResult>;
 	/** What the engine wants of the table of a revision, by the logs given. */
 	requirement(task: ProposeTask): Promise<RequirementTaskResult>;
@@ -135,20 +137,18 @@ export function createPool(): WorkerPool {
 			leave();
 		}
 	};
+	/** One log at a time, measured by its size. */
+	const ofLog = async (name: string, task: LogTask, bytes: number, onStart?: () => Promise<void>) => {
+		const leave = await logs.enter();
+		try {
+			return await run<LogTaskResult>(name, task, TIME_LIMIT_MS + (bytes / (1 << 20)) * MS_PER_MB, onStart);
+		} finally {
+			leave();
+		}
+	};
 	return {
-		async processLog(task, bytes, onStart) {
-			const leave = await logs.enter();
-			try {
-				return await run<LogTaskResult>(
-					'processLog',
-					task,
-					TIME_LIMIT_MS + (bytes / (1 << 20)) * MS_PER_MB,
-					onStart
-				);
-			} finally {
-				leave();
-			}
-		},
+		processLog: (task, bytes, onStart) => ofLog('processLog', task, bytes, onStart),
+		screenAgain: (task, bytes) => ofLog('screenAgain', task, bytes),
 		propose: (task) => run<ProposeTaskResult>('propose', task),
 		requirement: (task) => run<RequirementTaskResult>('requirement', task),
 		fields: (task) => run<FieldsTaskResult>('fields', task),

@@ -6,9 +6,11 @@ import { readLogAsync } from '../../../core/logfile/read.ts';
 import { correctionCells } from '../../../core/evidence/cells/correction-map.ts';
 import { cylinderLevels } from '../../../core/screening/cylinder-levels.ts';
 import { levelsOf } from '../../../core/screening/levels.ts';
-import { CHECKS_VERSION, screenPrepared } from '../../../core/screening/screen.ts';
+import { screenPrepared } from '../../../core/screening/screen.ts';
+import { CHECKS_VERSION } from '../checks-version.ts';
+import { loadLog } from '../log-store.ts';
 import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
-import { contextOf } from '../log-context.ts';
+import { contextOf, type LogContext } from '../log-context.ts';
 import { dropRuns, storeColumns } from '../store-columns.ts';
 import { isFull } from '../room.ts';
 import { forgetScreenings } from '../screenings.ts';
@@ -28,70 +30,39 @@ function questionsOf(log: Log): LogQuestion[] {
 	);
 }
 
-export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskResult> {
+/** Screens a log, and says what of the screening is stored. */
+function screened(log: Log, context: LogContext) {
+	const input = prepare(log, context);
+	const report = screenPrepared(input);
+	return {
+		log_id: context.log.id,
+		version: CHECKS_VERSION,
+		profile: JSON.stringify(input.profile),
+		report: JSON.stringify(report),
+		cells: JSON.stringify(correctionCells(input)),
+		pulls: JSON.stringify(pullCurves(input)),
+		unmapped: JSON.stringify(log.unmapped.filter((u) => !u.private)),
+		brief: JSON.stringify({
+			...briefOf(report),
+			levels: levelsOf(input),
+			cylinders: cylinderLevels(input)
+		}),
+		created_at: new Date().toISOString()
+	};
+}
+
+/** Vehicle, revisions, meanings of columns: whether a screening used what stands now. */
+const sameContext = (a: LogContext, b: LogContext): boolean => keyOf(a) === keyOf(b);
+const keyOf = (c: LogContext): string => JSON.stringify({ ...c, remembered: [...c.remembered] });
+
+/** Saved while a log was read: it is read again. More often than this nobody saves in the time of a reading. */
+const MOST_TRIES = 20;
+
+export async function processLog(task: LogTask): Promise<LogTaskResult> {
+	const { dataDir, logId } = task;
 	const db = database(dataDir);
 	try {
-		const context = await contextOf(db, logId);
-		const total = context.log.bytes;
-		let read = 0;
-		let told = 0;
-		async function* chunks() {
-			for await (const chunk of openFile(dataDir, context.log.sha256, CHUNK)) {
-				const bytes = chunk as Uint8Array;
-				read += bytes.length;
-				const percent = Math.floor((100 * read) / total);
-				if (percent >= told + 10) {
-					told = percent;
-					await db.updateTable('logs').set({ progress: percent }).where('id', '=', logId).execute();
-				}
-				yield bytes;
-			}
-		}
-		const log = await readLogAsync(chunks(), {
-			...readContextOf(context.vehicle),
-			remembered: context.remembered,
-			bytes: context.log.bytes,
-			hint: context.hint,
-			layouts: context.layouts
-		});
-		const input = prepare(log, context);
-		const report = screenPrepared(input);
-		const run = await storeColumns(db, logId, log);
-		await db.transaction().execute(async (trx) => {
-			await trx
-				.insertInto('screenings')
-				.values({
-					log_id: logId,
-					version: CHECKS_VERSION,
-					profile: JSON.stringify(input.profile),
-					report: JSON.stringify(report),
-					cells: JSON.stringify(correctionCells(input)),
-					pulls: JSON.stringify(pullCurves(input)),
-					unmapped: JSON.stringify(log.unmapped.filter((u) => !u.private)),
-					brief: JSON.stringify({
-						...briefOf(report),
-						levels: levelsOf(input),
-						cylinders: cylinderLevels(input)
-					}),
-					created_at: new Date().toISOString()
-				})
-				.execute();
-			await trx
-				.updateTable('logs')
-				.set({
-					state: 'screened',
-					run,
-					progress: 100,
-					message: null,
-					seen: null,
-					rows: log.rows,
-					duration_s: log.durationS,
-					time_faults: JSON.stringify(log.timeFaults),
-					questions: JSON.stringify(questionsOf(log))
-				})
-				.where('id', '=', logId)
-				.execute();
-		});
+		for (let n = 0; n < MOST_TRIES; n++) if (await readAndScreen(task)) break;
 		await dropRuns(db, logId);
 		await forgetScreenings(db, logId);
 		return { ok: true };
@@ -99,4 +70,76 @@ export async function processLog({ dataDir, logId }: LogTask): Promise<LogTaskRe
 		if (isFull(e)) return { ok: false, full: true };
 		return { ok: false, message: messageOf(e), seen: e instanceof LayoutError ? e.seen : null };
 	}
+}
+
+/** Screens a log anew, from its stored columns: the file is not read again. */
+export async function screenAgain({ dataDir, logId }: LogTask): Promise<LogTaskResult> {
+	const db = database(dataDir);
+	try {
+		for (let n = 0; n < MOST_TRIES; n++) {
+			const context = await contextOf(db, logId);
+			const screening = screened(await loadLog(db, logId), context);
+			const stored = await db.transaction().execute(async (trx) => {
+				if (!sameContext(context, await contextOf(trx, logId))) return false;
+				await trx.insertInto('screenings').values(screening).execute();
+				return true;
+			});
+			if (stored) break;
+		}
+		await forgetScreenings(db, logId);
+		return { ok: true };
+	} catch (e) {
+		if (isFull(e)) return { ok: false, full: true };
+		return { ok: false, message: messageOf(e), seen: null };
+	}
+}
+
+/** @returns whether what it was screened with still stood at the end; nothing is stored where it didn't */
+async function readAndScreen({ dataDir, logId }: LogTask): Promise<boolean> {
+	const db = database(dataDir);
+	const context = await contextOf(db, logId);
+	const total = context.log.bytes;
+	let read = 0;
+	let told = 0;
+	async function* chunks() {
+		for await (const chunk of openFile(dataDir, context.log.sha256, CHUNK)) {
+			const bytes = chunk as Uint8Array;
+			read += bytes.length;
+			const percent = Math.floor((100 * read) / total);
+			if (percent >= told + 10) {
+				told = percent;
+				await db.updateTable('logs').set({ progress: percent }).where('id', '=', logId).execute();
+			}
+			yield bytes;
+		}
+	}
+	const log = await readLogAsync(chunks(), {
+		...readContextOf(context.vehicle),
+		remembered: context.remembered,
+		bytes: context.log.bytes,
+		hint: context.hint,
+		layouts: context.layouts
+	});
+	const screening = screened(log, context);
+	const run = await storeColumns(db, logId, log);
+	return db.transaction().execute(async (trx) => {
+		if (!sameContext(context, await contextOf(trx, logId))) return false;
+		await trx.insertInto('screenings').values(screening).execute();
+		await trx
+			.updateTable('logs')
+			.set({
+				state: 'screened',
+				run,
+				progress: 100,
+				message: null,
+				seen: null,
+				rows: log.rows,
+				duration_s: log.durationS,
+				time_faults: JSON.stringify(log.timeFaults),
+				questions: JSON.stringify(questionsOf(log))
+			})
+			.where('id', '=', logId)
+			.execute();
+		return true;
+	});
 }

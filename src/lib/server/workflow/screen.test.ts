@@ -1,13 +1,14 @@
 /** What becomes of a log in the hands of the workers: screened, failed in words, put back; and screening anew behind everything else. */
 import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { CHECKS_VERSION } from '../../../core/screening/screen.ts';
+import { CHECKS_VERSION } from '../checks-version.ts';
 import { setDone } from '../jobs.ts';
 import { renewScreenings, resumeLogs, settled, startLog } from './screen.ts';
 import { openWorld, putJob, putLog, putScreening, type World } from '../testing/world.ts';
 import { Stopped, TookTooLong, type WorkerPool } from '../workers/pool.ts';
 import type { LogTaskResult } from '../workers/tasks.ts';
 
+const OLD = 'checks of before';
 let world: World;
 beforeEach(async () => void (world = await openWorld()));
 afterEach(() => world.close());
@@ -20,6 +21,10 @@ function appWith(processLog: (logId: number) => Promise<LogTaskResult>) {
 		async processLog({ logId }: { logId: number }, _bytes: number, onStart?: () => Promise<void>) {
 			taken.push(logId);
 			await onStart?.();
+			return processLog(logId);
+		},
+		async screenAgain({ logId }: { logId: number }) {
+			taken.push(logId);
 			return processLog(logId);
 		}
 	} as unknown as WorkerPool;
@@ -82,11 +87,11 @@ describe('screening anew', () => {
 			await putLog(world.db, open),
 			await putLog(world.db, done)
 		];
-		await putScreening(world.db, old!, [], CHECKS_VERSION - 1);
-		await putScreening(world.db, older!, [], CHECKS_VERSION - 2);
-		await putScreening(world.db, today!, [], CHECKS_VERSION - 1);
+		await putScreening(world.db, old!, [], OLD);
+		await putScreening(world.db, older!, [], 'checks of long before');
+		await putScreening(world.db, today!, [], OLD);
 		await putScreening(world.db, today!, [], CHECKS_VERSION);
-		await putScreening(world.db, closed!, [], 1);
+		await putScreening(world.db, closed!, [], OLD);
 		const { app, taken } = appWith(async (logId) => {
 			await putScreening(world.db, logId, [], CHECKS_VERSION);
 			return { ok: true };
@@ -94,10 +99,14 @@ describe('screening anew', () => {
 		renewScreenings(app);
 		await settled();
 		expect(taken).toEqual([older, old]);
+		// A job that is done is screened anew when somebody opens it.
+		renewScreenings(app, done);
+		await settled();
+		expect(taken).toEqual([older, old, closed]);
 	});
 	it('leaves a log readable while it goes on, and as it is where it fails', async () => {
 		const id = await putLog(world.db, await putJob(world.db));
-		await putScreening(world.db, id, [{ severity: 'stop', title: 'lean' }], 1);
+		await putScreening(world.db, id, [{ severity: 'stop', title: 'lean' }], OLD);
 		let during = '';
 		const { app, taken } = appWith(async (logId) => {
 			during = (await stateOf(logId)).state;
@@ -113,7 +122,7 @@ describe('screening anew', () => {
 	it('one that breaks keeps its screening, and the others are made all the same', async () => {
 		const job = await putJob(world.db);
 		const ids = [await putLog(world.db, job), await putLog(world.db, job), await putLog(world.db, job)];
-		for (const id of ids) await putScreening(world.db, id, [], 1);
+		for (const id of ids) await putScreening(world.db, id, [], OLD);
 		const { app, taken } = appWith(async (logId) => {
 			if (logId === ids[1]) throw new TookTooLong();
 			await putScreening(world.db, logId, [], CHECKS_VERSION);
@@ -126,7 +135,7 @@ describe('screening anew', () => {
 	});
 	it('a stop ends it at once', async () => {
 		const job = await putJob(world.db);
-		for (let i = 0; i < 3; i++) await putScreening(world.db, await putLog(world.db, job), [], 1);
+		for (let i = 0; i < 3; i++) await putScreening(world.db, await putLog(world.db, job), [], OLD);
 		const { app, taken } = appWith(() => Promise.reject(new Stopped()));
 		renewScreenings(app);
 		await settled();

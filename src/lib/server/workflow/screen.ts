@@ -5,7 +5,7 @@ import { packFile } from '../files.ts';
 import { hasRoom, isFull } from '../room.ts';
 import { dropRuns } from '../store-columns.ts';
 import { outdatedLog } from '../screenings.ts';
-import { CHECKS_VERSION } from '../../../core/screening/screen.ts';
+import { CHECKS_VERSION } from '../checks-version.ts';
 import { bindArrived } from '../swaps.ts';
 import { Stopped, TookTooLong } from '../workers/pool.ts';
 
@@ -100,25 +100,30 @@ async function processLog(app: Reader, logId: number): Promise<void> {
 /**
  * Screens anew, one log after another and behind everything else, what was screened by other checks than today's. Until the new
  * screening stands the older one counts; one that can't be made leaves it as it is. Goes on at the next start.
+ * @param jobId a job that is done or archived and was opened; all open ones when missing
  */
-export function renewScreenings(app: Reader): void {
+export function renewScreenings(app: Reader, jobId?: number): void {
+	const failed = failedBefore(app.db);
 	const work = (async () => {
 		for (let below = Number.MAX_SAFE_INTEGER; ;) {
-			const log = await outdatedLog(app.db, CHECKS_VERSION, below);
+			const log = await outdatedLog(app.db, CHECKS_VERSION, below, jobId);
 			if (!log) return;
 			below = log.id;
+			if (failed.has(log.id)) continue;
 			if (!(await hasRoom(app.dataDir, log.bytes))) return;
 			const task = { dataDir: app.dataDir, logId: log.id };
 			// One that breaks or takes too long keeps its older screening; the others are made all the same.
-			const result = await app.pool.processLog(task, log.bytes).catch((e: unknown) => {
+			const result = await app.pool.screenAgain(task, log.bytes).catch((e: unknown) => {
 				if (e instanceof Stopped) throw e;
 				return { ok: false, err: e } as const;
 			});
-			if (!result.ok)
+			if (!result.ok) {
+				failed.add(log.id);
 				app.logger.warn(
 					{ ...result, logId: log.id },
 					'could not be screened anew; its older screening stays'
 				);
+			}
 		}
 	})()
 		.catch((e: unknown) => {
@@ -126,6 +131,14 @@ export function renewScreenings(app: Reader): void {
 		})
 		.finally(() => running.delete(work));
 	running.add(work);
+}
+
+/** Logs that could not be screened anew since the start: not tried again and again. */
+const failures = new WeakMap<object, Set<number>>();
+function failedBefore(db: object): Set<number> {
+	const known = failures.get(db) ?? new Set();
+	failures.set(db, known);
+	return known;
 }
 
 /** After the verdict is there, the received file is compressed: nobody waits for it. */

@@ -92,7 +92,8 @@ export interface LogBlockTable {
 export interface ScreeningTable {
 	id: Id;
 	log_id: number;
-	version: number;
+	/** Which checks screened it; a number in what was screened before they had a fingerprint. */
+	version: string | number;
 	profile: string;
 	/** `tanto.screen/1` */
 	report: string;
