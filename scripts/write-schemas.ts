@@ -11,6 +11,7 @@ import { proposalSchema } from '../src/core/revising/proposal.ts';
 import { replaySchema } from '../src/core/revising/replay-schema.ts';
 import { reportSchema } from '../src/core/screening/report.ts';
 import { swapSchema } from '../src/core/swaps/document.ts';
+import { conditionsSchema } from '../src/core/vehicle/conditions.ts';
 import { vehicleSchema } from '../src/core/vehicle/document.ts';
 
 export const SCHEMAS = {
@@ -24,7 +25,8 @@ export const SCHEMAS = {
 	layout: layoutSchema,
 	swap: swapSchema,
 	plugs: plugsSchema,
-	goal: goalSchema
+	goal: goalSchema,
+	conditions: conditionsSchema
 };
 
 export function schemaText(schema: z.ZodType): string {

@@ -17,37 +17,60 @@ export interface Words {
 	flags: Set<string>;
 	/** Uses of the option that gathers words, in the order given. */
 	groups: Group[];
+	/** What belongs to the file before it: values by option and file. */
+	beside: Map<string, Map<string, string>>;
 }
 
 /**
  * @param allowed option names that take a value, without dashes
- * @param more `flags`: options without a value; `gathers`: the option that takes a value and all words after it, up to its next use
+ * @param more `flags`: options without a value; `gathers`: the option that takes a value and all words after it, up to its next use;
+ * `beside`: options that belong to the file before them; `files`: options whose value is such a file
  */
 export function words(
 	args: string[],
 	allowed: readonly string[],
-	more: { flags?: readonly string[]; gathers?: string } = {}
+	more: {
+		flags?: readonly string[];
+		gathers?: string;
+		beside?: readonly string[];
+		files?: readonly string[];
+	} = {}
 ): Words {
-	const { flags = [], gathers } = more;
+	const { flags = [], gathers, beside = [], files = [] } = more;
 	try {
 		const { tokens } = parseArgs({
 			args,
 			allowPositionals: true,
 			tokens: true,
 			options: Object.fromEntries([
-				...[...allowed, ...(gathers ? [gathers] : [])].map(
+				...[...allowed, ...beside, ...(gathers ? [gathers] : [])].map(
 					(n) => [n, { type: 'string', multiple: true }] as const
 				),
 				...flags.map((n) => [n, { type: 'boolean' }] as const)
 			])
 		});
-		const out: Words = { positionals: [], options: new Map(), flags: new Set(), groups: [] };
+		const out: Words = {
+			positionals: [],
+			options: new Map(),
+			flags: new Set(),
+			groups: [],
+			beside: new Map()
+		};
+		let file: string | null = null;
 		for (const t of tokens) {
-			if (t.kind === 'positional') (out.groups.at(-1)?.words ?? out.positionals).push(t.value);
+			if (t.kind === 'positional') (out.groups.at(-1)?.words ?? out.positionals).push((file = t.value));
 			else if (t.kind !== 'option') continue;
-			else if (t.name === gathers) out.groups.push({ value: t.value ?? '', words: [] });
+			else if (beside.includes(t.name)) {
+				if (file === null) throw new UsageError(`--${t.name} stands after the log that it belongs to`);
+				const of = out.beside.get(t.name) ?? new Map<string, string>();
+				if (of.has(file)) throw new UsageError(`--${t.name} may be given once for ${file}`);
+				out.beside.set(t.name, of.set(file, t.value ?? ''));
+			} else if (t.name === gathers) out.groups.push({ value: t.value ?? '', words: [] });
 			else if (t.value === undefined) out.flags.add(t.name);
-			else out.options.set(t.name, [...(out.options.get(t.name) ?? []), t.value]);
+			else {
+				if (files.includes(t.name)) file = t.value;
+				out.options.set(t.name, [...(out.options.get(t.name) ?? []), t.value]);
+			}
 		}
 		return out;
 	} catch (e) {

@@ -19,6 +19,7 @@ tanto plugs P.json C.json --vehicle V.json [--log LOG] [--rank lambda,plugs,egt]
 tanto injectors --vehicle V.json --goal G.json [--log LOG]
 tanto ladder C.json LOG… --vehicle V.json --goal G.json [--plugs P.json]
 
+After a log that it belongs to: --conditions K.json (the day, and where its sensors sat)
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
 

@@ -6,18 +6,20 @@ import { planFuel } from '../../core/fuelling/plan.ts';
 import { profileOf } from '../../core/limits/profile.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
-import { readDocument, readLogFile, readVehicle } from '../files.ts';
-import { hintFrom, LAYOUT } from '../layout-words.ts';
+import { readDocument, readVehicle } from '../files.ts';
+import { LAYOUT } from '../layout-words.ts';
+import { BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
-	const w = words(args, ['vehicle', 'goal', 'log', ...LAYOUT]);
+	const w = words(args, ['vehicle', 'goal', 'log', ...LAYOUT], { beside: BESIDE_LOG, files: ['log'] });
 	if (w.positionals.length)
 		throw new UsageError('injectors takes its documents by name: --vehicle and --goal');
 	const vehicle = await readVehicle(required(w, 'vehicle'));
 	const goal = await readDocument(required(w, 'goal'), parseGoal);
-	const log = single(w, 'log');
-	const demand = log
-		? demandFromLog(prepare(await readLogFile(log, vehicle, hintFrom(w)), { vehicle }), goal)
+	const file = single(w, 'log');
+	const read = file ? await readLogWith(w, file, vehicle) : null;
+	const demand = read
+		? demandFromLog(prepare(read.log, read), goal)
 		: demandFromFigures(vehicle, goal, profileOf(vehicle.limits));
 	return {
 		json: planFuel(demand, goal, vehicle.injectors?.flowCcMin ?? null, vehicle.fuel?.ethanolPct ?? 0)

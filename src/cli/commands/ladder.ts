@@ -7,11 +7,12 @@ import { judgePlugs } from '../../core/plugs/judge.ts';
 import { screenPrepared } from '../../core/screening/screen.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
-import { readCalibration, readDocument, readLogFile, readVehicle } from '../files.ts';
-import { hintFrom, LAYOUT } from '../layout-words.ts';
+import { readCalibration, readDocument, readVehicle } from '../files.ts';
+import { LAYOUT } from '../layout-words.ts';
+import { BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
-	const w = words(args, ['vehicle', 'goal', 'plugs', ...LAYOUT]);
+	const w = words(args, ['vehicle', 'goal', 'plugs', ...LAYOUT], { beside: BESIDE_LOG });
 	const [base, ...files] = w.positionals;
 	if (!base || files.length === 0)
 		throw new UsageError('ladder takes the calibration in the car and at least one log made with it');
@@ -22,10 +23,8 @@ export async function run(args: string[]): Promise<Answer> {
 	const document = plugFile ? await readDocument(plugFile, parsePlugs) : null;
 	const logs = [];
 	for (const f of files) {
-		const input = prepare(await readLogFile(f, vehicle, hintFrom(w)), {
-			vehicle,
-			calibrations: [calibration]
-		});
+		const { log, ...then } = await readLogWith(w, f, vehicle);
+		const input = prepare(log, { ...then, calibrations: [calibration] });
 		logs.push({ input, report: screenPrepared(input) });
 	}
 	return {

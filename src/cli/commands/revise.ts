@@ -6,13 +6,15 @@ import { proposeWith, withChanges } from '../../core/revising/revise.ts';
 import { screenPrepared } from '../../core/screening/screen.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
-import { readCalibration, readLogFile, readVehicle, writeOut } from '../files.ts';
-import { hintFrom, LAYOUT } from '../layout-words.ts';
+import { readCalibration, readVehicle, writeOut } from '../files.ts';
+import { LAYOUT } from '../layout-words.ts';
+import { BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
 	const w = words(args, ['vehicle', 'out', 'requirement', ...LAYOUT], {
 		flags: ['cautious'],
-		gathers: 'with'
+		gathers: 'with',
+		beside: BESIDE_LOG
 	});
 	const [file, ...logs] = w.positionals;
 	if (!file || logs.length + w.groups.flatMap((g) => g.words).length === 0)
@@ -31,8 +33,9 @@ export async function run(args: string[]): Promise<Answer> {
 	];
 	for (const { calibration, files } of made)
 		for (const l of files) {
-			const input = prepare(await readLogFile(l, vehicle, hintFrom(w)), {
-				vehicle,
+			const { log, ...then } = await readLogWith(w, l, vehicle);
+			const input = prepare(log, {
+				...then,
 				calibrations,
 				stated: calibrations.indexOf(calibration)
 			});

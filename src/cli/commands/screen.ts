@@ -2,11 +2,14 @@
 import { screen } from '../../core/screening/screen.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, statedIndex, UsageError, words } from '../args.ts';
-import { readCalibration, readLogFile, readRequest, readVehicle } from '../files.ts';
-import { hintFrom, LAYOUT } from '../layout-words.ts';
+import { readCalibration, readRequest, readVehicle } from '../files.ts';
+import { LAYOUT } from '../layout-words.ts';
+import { BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
-	const w = words(args, ['vehicle', 'calibration', 'stated', 'request', ...LAYOUT]);
+	const w = words(args, ['vehicle', 'calibration', 'stated', 'request', ...LAYOUT], {
+		beside: BESIDE_LOG
+	});
 	const [file, ...more] = w.positionals;
 	if (!file || more.length) throw new UsageError('screen takes one log');
 	const vehicle = await readVehicle(required(w, 'vehicle'));
@@ -15,6 +18,6 @@ export async function run(args: string[]): Promise<Answer> {
 	const index = statedIndex(single(w, 'stated'), 'stated', calibrations.length);
 	const requestFile = single(w, 'request');
 	const request = requestFile ? await readRequest(requestFile) : null;
-	const log = await readLogFile(file, vehicle, hintFrom(w));
-	return { json: screen(log, { vehicle, calibrations, stated: index, request }) };
+	const { log, ...then } = await readLogWith(w, file, vehicle);
+	return { json: screen(log, { ...then, calibrations, stated: index, request }) };
 }

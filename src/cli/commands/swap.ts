@@ -4,11 +4,14 @@ import { parseSwap } from '../../core/swaps/document.ts';
 import { judgeSwap } from '../../core/swaps/judge.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, statedIndex, UsageError, words } from '../args.ts';
-import { readCalibration, readDocument, readLogFile, readVehicle } from '../files.ts';
-import { hintFrom, LAYOUT } from '../layout-words.ts';
+import { readCalibration, readDocument, readVehicle } from '../files.ts';
+import { LAYOUT } from '../layout-words.ts';
+import { BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
-	const w = words(args, ['vehicle', 'swap', 'calibration', 'stated', 'stated-after', ...LAYOUT]);
+	const w = words(args, ['vehicle', 'swap', 'calibration', 'stated', 'stated-after', ...LAYOUT], {
+		beside: BESIDE_LOG
+	});
 	const [before, after, back, ...more] = w.positionals;
 	if (!before || !after || more.length)
 		throw new UsageError(
@@ -24,10 +27,10 @@ export async function run(args: string[]): Promise<Answer> {
 		'stated-after',
 		calibrations.length
 	);
-	const read = async (file: string, index: number) => ({
-		log: await readLogFile(file, vehicle, hintFrom(w)),
-		context: { vehicle, calibrations, stated: index }
-	});
+	const read = async (file: string, index: number) => {
+		const { log, ...then } = await readLogWith(w, file, vehicle);
+		return { log, context: { ...then, calibrations, stated: index } };
+	};
 	return {
 		json: judgeSwap(
 			swap,

@@ -9,7 +9,7 @@ import { SAME_FUEL_POINTS } from '../evidence/ethanol.ts';
 import { fixed, plural } from '../format.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { airDensity, BIN_RPM, pullPower } from '../performance/road-power.ts';
-import { ambientOf } from '../screening/reserve.ts';
+import { ambientOf } from '../evidence/ambient.ts';
 import { tQuantile90 } from '../stats/stats.ts';
 import type { EarlierRung, LadderCase } from './case.ts';
 import { ethanolOf, timingTable } from './past.ts';
@@ -119,7 +119,7 @@ function pullsOf(input: Prepared, c: Calibration, rung: number): Pull[] {
 	const deg = frame.get('spark') ?? along(frame, c, 'spark.table', segments.baroKpa);
 	const map = frame.get('map');
 	const iat = frame.get('iat');
-	const ambientC = ambientOf(frame);
+	const ambientC = ambientOf(input);
 	if (!rpm || !deg) return [];
 	const density = airDensity(Number.isFinite(ambientC) ? ambientC : 20, segments.baroKpa);
 	return segments.pulls.flatMap((pull): Pull[] => {

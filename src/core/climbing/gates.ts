@@ -2,7 +2,8 @@
 import { findItem, findMap, numberOf } from '../calibration/document.ts';
 import { fixed, hasQuantities, list, marked, markedBy, plain } from '../format.ts';
 import { madeWith } from '../correction/evidence.ts';
-import { fuelFactor, ambientOf, reserveOf } from '../screening/reserve.ts';
+import { fuelFactor, reserveOf } from '../screening/reserve.ts';
+import { ambientOf } from '../evidence/ambient.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
 import { dutyMaxOf } from '../fuelling/goal.ts';
 import { unreadable } from '../plugs/judge.ts';
@@ -151,7 +152,7 @@ function duty(c: LadderCase, { input }: ScreenedLog, nextKpa: number | null, gat
 		vehicle.fuel?.stoich === undefined ? fuelFactor(nowPct, Math.max(nowPct, c.goal.ethanolPct ?? 0)) : 1;
 	const topKpa = frame.bounds('map')?.max ?? Number.NaN;
 	const more = nextKpa !== null && topKpa > 0 ? Math.max(1, nextKpa / topKpa) : 1;
-	const ambientC = ambientOf(frame);
+	const ambientC = ambientOf(input);
 	const control = boostControlOf(vehicle);
 	const now = reserveOf(input, { air: () => more, factor, limitRpm });
 	const worst = reserveOf(input, {

@@ -1,4 +1,5 @@
 /** What earlier rungs tell of this one: where it was pulled before, and how hot it was. */
+import { knownAmbient } from '../evidence/ambient.ts';
 import { findMap, type Calibration, type MapItem } from '../calibration/document.ts';
 import { ethanolPctOf, SAME_FUEL_POINTS } from '../evidence/ethanol.ts';
 import type { Prepared } from '../evidence/prepared.ts';
@@ -43,7 +44,7 @@ export function provenIn(logs: readonly ScreenedLog[]): Proven | null {
 	return {
 		ethanolPct: ethanolOf(logs),
 		iatC: hottest.length ? median(hottest) : null,
-		ambientC: frame.bounds('ambientTemp')?.min ?? null,
+		ambientC: knownAmbient(newest.input)?.ambientC ?? null,
 		baroKpa: segments.baroKpa,
 		hot: hotProven(logs)
 	};

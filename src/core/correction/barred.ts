@@ -33,7 +33,7 @@ export function bankUnseenIn(logs: readonly Prepared[]): boolean {
 	);
 }
 
-const seesBank = ({ believed }: Prepared, bank: number): boolean =>
+export const seesBank = ({ believed }: Prepared, bank: number): boolean =>
 	believed.sources[bank]?.some((s) => s.site !== 'collector') ?? false;
 
 /** What is known of the only witnesses under boost: `true` compensated, `false` not, `null` nobody said; `undefined` where they aren't alone. */
@@ -46,8 +46,16 @@ export function aloneUnderBoost(logs: readonly Prepared[]): boolean | null | und
 	return compensated(sources);
 }
 
-/** @param logs behind the samples, in the order of their indices */
-export function barredNodes(logs: readonly Prepared[], s: Samples, nodes: Nodes): Barred {
+/**
+ * @param logs behind the samples, in the order of their indices
+ * @param elsewhere 1 for nodes at which the bank that these logs don't see was measured by other logs
+ */
+export function barredNodes(
+	logs: readonly Prepared[],
+	s: Samples,
+	nodes: Nodes,
+	elsewhere?: Uint8Array
+): Barred {
 	const why: Barred['why'] = new Array<Barring | null>(nodes.count).fill(null);
 	const ask = new Uint8Array(nodes.count);
 	const { baroKpa } = logs[0]!.segments;
@@ -74,6 +82,7 @@ export function barredNodes(logs: readonly Prepared[], s: Samples, nodes: Nodes)
 	}
 	if (bankUnseenIn(logs))
 		at(-LOADED_BELOW_KPA, (i) => s.band[i] === LOADED).forEach((loaded, n) => {
+			if (elsewhere?.[n]) return;
 			if (loaded) why[n] = 'bank.unseen';
 			else ask[n] = 1;
 		});

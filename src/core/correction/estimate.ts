@@ -3,12 +3,12 @@ import type { Calibration } from '../calibration/document.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { agreedNodes } from './agreement.ts';
-import { barredNodes } from './barred.ts';
+import { barredNodes, seesBank } from './barred.ts';
 import { hear, type Evidence, type Hearing } from './evidence.ts';
 import { fitField, type Field, type Fitted } from './field.ts';
 import { followed, type Follow } from './follows.ts';
 import { nodesOf, type Nodes } from './nodes.ts';
-import { changesOf, levelOnly, type LevelOnly, type NodeChange } from './rules.ts';
+import { changesOf, levelOnly, measuredNodes, type LevelOnly, type NodeChange } from './rules.ts';
 import {
 	atLeast,
 	betweenBanks,
@@ -51,7 +51,7 @@ export function estimate(
 	{ strategy, noRemoval, feedLeaner, reading = atLeast }: EstimateOptions
 ): Requirement | null {
 	const nodes = nodesOf(base);
-	const hearings = hear(evidence, base);
+	const { hearings, other } = byBank(hear(evidence, base));
 	const logs = hearings.flatMap((h): Spoken[] =>
 		h.silent === null ? [{ input: h.evidence.input, against: h.own ? null : base }] : []
 	);
@@ -63,12 +63,13 @@ export function estimate(
 	const fitted = fitField(samples, nodes, logs.length, baroKpa);
 	const { follows, without } = followed(speaking, samples, fitted);
 	const uncertain = uncertainNodes(speaking, samples, nodes.count);
-	const changes = changesOf(gentler(fitted, without), {
+	const witness = otherBank(other, base, nodes, reading, strategy);
+	const changes = changesOf(leaner(gentler(fitted, without), witness), {
 		strategy,
 		baroKpa,
 		noRemoval,
 		keep: uncertain.nodes,
-		barred: barredNodes(speaking, samples, nodes),
+		barred: barredNodes(speaking, samples, nodes, witness?.measured),
 		held: heldNodes(speaking, nodes, samples, strategy.method),
 		agreed: agreedNodes(speaking, samples, nodes.count),
 		leanerBank: feedLeaner ? leanerOf(logs, nodes, samples, strategy.method, baroKpa) : null,
@@ -85,6 +86,53 @@ export function estimate(
 		level: levelOnly(fitted.field, strategy),
 		follows,
 		richPct: uncertain.richPct
+	};
+}
+
+/**
+ * Logs of one sensor that sat in one bank and then in the other are two witnesses: those of the bank that the first log saw speak, the others
+ * are heard beside them. Where a log saw both banks at once, that one tells of both.
+ */
+function byBank(all: Hearing[]): { hearings: Hearing[]; other: Hearing[] } {
+	const sees = (h: Hearing) => [0, 1].filter((b) => seesBank(h.evidence.input, b)).join('');
+	const heard = all.filter((h) => h.silent === null);
+	const first = heard[0] ? sees(heard[0]) : '';
+	if (first.length !== 1 || heard.some((h) => sees(h).length === 2)) return { hearings: all, other: [] };
+	const other = heard.filter((h) => sees(h).length === 1 && sees(h) !== first);
+	const beside = `its sensor sat in bank ${first === '0' ? 2 : 1}: heard beside the others, not averaged with them`;
+	return { hearings: all.map((h) => (other.includes(h) ? { ...h, silent: beside } : h)), other };
+}
+
+interface OtherBank {
+	/** Per node: what the other bank wants. */
+	d: Float64Array;
+	sd: Float64Array;
+	/** 1 where it was measured. */
+	measured: Uint8Array;
+}
+
+function otherBank(
+	other: readonly Hearing[],
+	base: Calibration,
+	nodes: Nodes,
+	reading: Reading,
+	strategy: Strategy
+): OtherBank | null {
+	const logs = other.map((h): Spoken => ({ input: h.evidence.input, against: h.own ? null : base }));
+	const samples = logs.length ? samplesOf(logs, nodes, reading, strategy.method) : null;
+	if (!samples) return null;
+	const { field } = fitField(samples, nodes, logs.length, logs[0]!.input.segments.baroKpa);
+	return { d: field.d, sd: field.sd, measured: measuredNodes(field, strategy) };
+}
+
+/** No node gets less than the leaner of both banks wants. */
+function leaner(field: Field, witness: OtherBank | null): Field {
+	if (!witness) return field;
+	const wins = (i: number) => witness.measured[i] === 1 && witness.d[i]! > field.d[i]!;
+	return {
+		...field,
+		d: field.d.map((v, i) => (wins(i) ? witness.d[i]! : v)),
+		sd: field.sd.map((v, i) => (wins(i) ? witness.sd[i]! : v))
 	};
 }
 

@@ -18,12 +18,15 @@ import type { Prepared } from './prepared.ts';
 import { segmentsOf } from './segments/segments.ts';
 
 export interface LogContext {
+	/** As it was in this log: `vehicleOn` puts what was said of the day and of the sensors' seats into it. */
 	vehicle: Vehicle;
 	/** Revisions of the job, oldest first. */
 	calibrations?: readonly Calibration[];
 	/** Index of the one that the log is said to be made with; the last when missing. */
 	stated?: number;
 	request?: LogRequest | null;
+	/** The air outside on that day, °C, where somebody said so. */
+	ambientC?: number | null;
 	/** Its revision asks for a reset of the learned trims. */
 	resetTrims?: boolean;
 }
@@ -65,6 +68,7 @@ export function prepare(log: Log, context: LogContext): Prepared {
 		suspected,
 		axes: axesOf(frame, calibration, vehicle, segments.baroKpa),
 		knock,
+		statedAmbientC: context.ambientC ?? null,
 		resetTrims: context.resetTrims ?? false
 	};
 }

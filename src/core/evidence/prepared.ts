@@ -32,6 +32,8 @@ export interface Prepared {
 	axes: CellAxes;
 	/** `null` when no knock channel is logged. */
 	knock: readonly JudgedEpisode[] | null;
+	/** What was said of the air outside, °C. */
+	statedAmbientC: number | null;
 	/** The revision asks for a reset of the learned trims: its table holds what they held. */
 	resetTrims: boolean;
 }

@@ -6,7 +6,8 @@ import type { Prepared } from '../evidence/prepared.ts';
 import { dutyFromPulse } from '../evidence/duty.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
 import { heldHigh } from '../screening/measure.ts';
-import { ambientOf, fuelFactor, HOLD_S, reserveOf } from '../screening/reserve.ts';
+import { fuelFactor, HOLD_S, reserveOf } from '../screening/reserve.ts';
+import { ambientOf } from '../evidence/ambient.ts';
 import { densityOfBlend } from '../units/fuel.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import { goalBoost, type Goal } from './goal.ts';
@@ -89,7 +90,7 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 	const rpm = frame.get('rpm');
 	const map = frame.get('map');
 	const iat = frame.get('iat');
-	const ambientC = ambientOf(frame);
+	const ambientC = ambientOf(input);
 	const control = boostControlOf(vehicle);
 	/** Manifold pressure that is asked for where the log ran, kPa. */
 	const wanted = (i: number) => {

@@ -3,7 +3,7 @@ import { dutyFromPulse } from '../evidence/duty.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { CHANNELS } from '../channels/canonical.ts';
 import { boundsOf } from '../logfile/log.ts';
-import { ambientOf } from '../screening/reserve.ts';
+import { ambientOf } from '../evidence/ambient.ts';
 import { pullSources } from '../evidence/segments/pull-curves.ts';
 import { rpmBins } from '../evidence/segments/rpm-bins.ts';
 import { median, thinned } from '../stats/stats.ts';
@@ -60,7 +60,7 @@ export function logSummary(input: Prepared): LogSummary {
 		if (Number.isFinite(min))
 			channels.push({ id: 'injDuty', unit: '%', min, median: median(thinned(duty, MEDIAN_OF)), max });
 	}
-	const ambientC = ambientOf(frame);
+	const ambientC = ambientOf(input);
 	const known = Number.isFinite(ambientC);
 	const density = airDensity(known ? ambientC : 20, segments.baroKpa);
 	const sources = { ...pullSources(input), power: frame.get('power'), torque: frame.get('torque') };

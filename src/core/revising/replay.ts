@@ -14,7 +14,7 @@ import { actsOn, baseOf, type Acts } from '../calibration/items.ts';
 import { InputError } from '../input-error.ts';
 import { nearestCells } from '../evidence/cells/stats.ts';
 import { usable } from '../evidence/lambda/required.ts';
-import { ambientOf } from '../screening/reserve.ts';
+import { ambientOf } from '../evidence/ambient.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
 import { grade } from '../screening/types.ts';
 import { derived } from '../logfile/columns.ts';
@@ -123,7 +123,7 @@ function worstDay(input: Prepared): Float32Array | null {
 	const { frame, profile, segments, vehicle } = input;
 	const iat = frame.get('iat');
 	if (!iat) return null;
-	const ambient = ambientOf(frame);
+	const ambient = ambientOf(input);
 	const map = frame.get('map');
 	const control = boostControlOf(vehicle);
 	const { baroKpa } = segments;

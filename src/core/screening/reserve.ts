@@ -7,7 +7,6 @@ import { deadTimeMs } from '../evidence/dead-time.ts';
 import { directDutyPct, portDutyPct } from '../evidence/duty.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { derived } from '../logfile/columns.ts';
-import type { Frame } from '../logfile/frame.ts';
 import type { Run } from '../stats/runs.ts';
 import { densityOfBlend, stoichOfBlend } from '../units/fuel.ts';
 import { pressureShortfall } from './checks/supply-pressure.ts';
@@ -29,11 +28,6 @@ const MOST_WANTED = 1.2;
 export function fuelFactor(nowPct: number, mostPct: number): number {
 	const pulse = (pct: number) => 1 / (stoichOfBlend(pct) * Math.sqrt(densityOfBlend(pct)));
 	return pulse(mostPct) / pulse(nowPct);
-}
-
-/** Ambient air of a log, °C: its channel's lowest, else the coldest intake air. */
-export function ambientOf(frame: Frame): number {
-	return (frame.bounds('ambientTemp') ?? frame.bounds('iat'))?.min ?? Number.NaN;
 }
 
 /** How much more fuel the leanest bank wants than it gets near full load: its median lambda over the target; 1 where nothing tells. */

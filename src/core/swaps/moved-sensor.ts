@@ -22,8 +22,8 @@ export interface MovedAnswer {
 }
 
 /** An instrument is what is carried from bank to bank; the controller's own sensor only where there is no other. */
-const CARRIED = ['lambda.ref', 'lambda.ref2', 'lambda.dyno'];
-const OWN = ['lambda.b1', 'lambda.b2'];
+export const CARRIED = ['lambda.ref', 'lambda.ref2', 'lambda.dyno'];
+export const OWN = ['lambda.b1', 'lambda.b2'];
 
 /** The channel that was moved in each log, and one that stayed where it was. */
 function channelsOf(inputs: readonly Prepared[]): { moved: string[]; stayed: string | null } | null {

@@ -8,12 +8,16 @@ import type { LogRequest } from '../../core/request.ts';
 import type { Proposal } from '../../core/revising/proposal.ts';
 import type { Db } from './db/open.ts';
 import { layoutsOf } from './layouts.ts';
+import { conditionsFrom } from './log-conditions.ts';
+import { vehicleOn } from '../../core/vehicle/conditions.ts';
 import { requestById } from './requests.ts';
 
 export interface LogContext {
 	log: { id: number; sha256: string; bytes: number; job_id: number };
 	revisionId: number;
+	/** As it was for this log: with the day's barometer and fuel, and its sensors where they sat. */
 	vehicle: Vehicle;
+	ambientC: number | null;
 	/** Frozen revisions of the job up to and with the stated one, oldest first. */
 	calibrations: Calibration[];
 	/** Index of the stated one. */
@@ -45,6 +49,7 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 			'logs.revision_id',
 			'logs.request_id',
 			'logs.layout',
+			'logs.conditions',
 			'jobs.customer_id',
 			'vehicles.document'
 		])
@@ -64,10 +69,12 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		.where('customer_id', '=', log.customer_id)
 		.execute();
 	const made = revisions.find((r) => r.id === log.revision_id);
+	const conditions = conditionsFrom(log.conditions);
 	return {
 		log: { id: log.id, sha256: log.sha256, bytes: log.bytes, job_id: log.job_id },
 		revisionId: log.revision_id,
-		vehicle: parseVehicle(parseJson(log.document)),
+		vehicle: vehicleOn(parseVehicle(parseJson(log.document)), conditions),
+		ambientC: conditions?.ambientC ?? null,
 		calibrations: revisions.map((r) => parseCalibration(parseJson(r.document))),
 		request: request?.plan ?? null,
 		resetTrims: made ? asksForReset(made) : false,

@@ -12,7 +12,9 @@ import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { dropFile } from './stored-files.ts';
 import { logTitles } from '../log-titles.ts';
+import { conditionsFrom } from './log-conditions.ts';
 import { briefsOf } from './screenings.ts';
+import type { Conditions } from '../../core/vehicle/conditions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
 
 export interface LogLine {
@@ -34,6 +36,8 @@ export interface LogLine {
 	words: string;
 	momentS: number | null;
 	answers: Record<string, string>;
+	/** What was said of the day and of the sensors' seats. */
+	conditions: Conditions | null;
 	requestId: number | null;
 	declinedAt: string | null;
 	/** What people call it: revision, day, what was driven. Told apart by the time where two would be called the same. */
@@ -78,6 +82,7 @@ function lines(db: Db) {
 			'logs.words',
 			'logs.moment_s as momentS',
 			'logs.answers',
+			'logs.conditions',
 			'logs.request_id as requestId',
 			'logs.declined_at as declinedAt',
 			'logs.taken_out as takenOutFor',
@@ -94,6 +99,7 @@ function line({ takenOutFor, takenOutBy, ...row }: Row): Omit<LogLine, 'title'> 
 		...row,
 		takenOut: takenOutFor === null ? null : { reason: takenOutFor, by: takenOutBy ?? '' },
 		answers: JSON.parse(row.answers) as Record<string, string>,
+		conditions: conditionsFrom(row.conditions),
 		questions: JSON.parse(row.questions) as LogQuestion[],
 		seen: row.seen === null ? null : (JSON.parse(row.seen) as LayoutSeen)
 	};

@@ -7,7 +7,9 @@ import { standingOf, type Standing } from '../../core/swaps/standing.ts';
 import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
+import { conditionsFrom, seatsByTest } from './log-conditions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
+import { usualSeat } from '../../core/vehicle/seats.ts';
 import { SWAP_TITLES } from '../../core/swap-kind.ts';
 
 export interface SwapTest {
@@ -127,6 +129,7 @@ async function ownLog(db: Db, jobId: number, id: number, which: string): Promise
 
 /**
  * Binds a log to a test and answers it.
+ * @returns whether the test says of the log where a sensor sat in it: it waits to be read again with that then
  * @throws InputError where the log is none of the job's, or is another one of the test
  */
 export async function bindLog(
@@ -135,7 +138,7 @@ export async function bindLog(
 	id: number,
 	which: 'after' | 'back',
 	logId: number
-): Promise<void> {
+): Promise<boolean> {
 	const test = (await swapsOf(app.db, jobId)).find((t) => t.id === id);
 	if (!test) throw new InputError('there is no such test in this job');
 	await ownLog(app.db, jobId, logId, which);
@@ -158,10 +161,34 @@ export async function bindLog(
 		.set({ after_log: logs.after, back_log: logs.back, answer: JSON.stringify(answer.answer) })
 		.where('id', '=', id)
 		.execute();
+	return takeSeat(app.db, logId, await seatsByTest(app.db, test.swap, which, bound));
+}
+
+/** A sensor that a test moved sat there in this log. @returns whether that is news: the log has to be read again with it */
+async function takeSeat(db: Db, logId: number, sites: Record<string, string> | null): Promise<boolean> {
+	if (!sites) return false;
+	const row = await db
+		.selectFrom('logs')
+		.select('conditions')
+		.where('id', '=', logId)
+		.executeTakeFirstOrThrow();
+	const said = conditionsFrom(row.conditions);
+	const known = (channel: string) => said?.sites?.[channel] ?? usualSeat(channel, 2);
+	if (Object.entries(sites).every(([channel, site]) => known(channel) === site)) return false;
+	const conditions = { schema: 'tanto.conditions/1', ...said, sites: { ...said?.sites, ...sites } };
+	await db
+		.updateTable('logs')
+		.set({ conditions: JSON.stringify(conditions), state: 'received', progress: 0 })
+		.where('id', '=', logId)
+		.execute();
+	return true;
 }
 
 /** A log that answers the drive plan of an open test is its log after. */
-export async function bindArrived(app: Pick<App, 'db' | 'dataDir' | 'pool'>, logId: number): Promise<void> {
+export async function bindArrived(
+	app: Pick<App, 'db' | 'dataDir' | 'pool'>,
+	logId: number
+): Promise<boolean> {
 	const open = await app.db
 		.selectFrom('logs')
 		.innerJoin('swap_tests', 'swap_tests.request_id', 'logs.request_id')
@@ -171,7 +198,9 @@ export async function bindArrived(app: Pick<App, 'db' | 'dataDir' | 'pool'>, log
 		.where('swap_tests.after_log', 'is', null)
 		.whereRef('swap_tests.before_log', '!=', 'logs.id')
 		.execute();
-	for (const t of open) await bindLog(app, t.job_id, t.id, 'after', logId);
+	let moved = false;
+	for (const t of open) moved = (await bindLog(app, t.job_id, t.id, 'after', logId)) || moved;
+	return moved;
 }
 
 /** Takes a test back that was begun by mistake: one that has no answer. */

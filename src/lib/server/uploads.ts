@@ -13,6 +13,7 @@ import type { App } from './context.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
 import { isFull, NO_ROOM, refuseWithoutRoom } from './room.ts';
 import { jobView } from './jobs.ts';
+import { conditionsFromFields } from './log-conditions.ts';
 import { confirmInstalled } from './revision-events.ts';
 import { currentRevision, revision } from './revisions.ts';
 import { addLog, type LogWords, type Received } from './workflow/receive.ts';
@@ -47,6 +48,19 @@ const metadataSchema = z.object({
 				return z.NEVER;
 			}
 		}),
+	/** The day, and where its sensors sat: fields as of the form, checked against the vehicle when the upload begins. */
+	conditions: z
+		.string()
+		.max(2000)
+		.default('{}')
+		.transform((text, context): Record<string, string> => {
+			try {
+				return z.record(z.string().max(40), z.string().max(40)).parse(JSON.parse(text));
+			} catch {
+				context.addIssue({ code: 'custom', message: 'what was said of the day is no list of texts' });
+				return z.NEVER;
+			}
+		}),
 	/** The revision that it was made with. */
 	revision: z.coerce.number().int().positive().optional(),
 	momentS: z.coerce.number().min(0).max(1e7).optional(),
@@ -64,7 +78,9 @@ const metadataSchema = z.object({
 		})
 });
 
-function wordsOf(metadata: Record<string, string | null> | undefined): LogWords & { name: string } {
+type Said = Omit<LogWords, 'conditions'> & { name: string; conditions: Record<string, string> };
+
+function wordsOf(metadata: Record<string, string | null> | undefined): Said {
 	const known = Object.entries(metadata ?? {}).filter(([, v]) => v !== null && v !== '');
 	const parsed = metadataSchema.safeParse(Object.fromEntries(known));
 	if (!parsed.success) throw new InputError('what was sent with the file could not be read');
@@ -90,7 +106,8 @@ export async function handleUpload(
 		relativeLocation: true,
 		disableTerminationForFinishedUploads: true,
 		async onUploadCreate(_request, upload) {
-			wordsOf(upload.metadata);
+			const { conditions } = wordsOf(upload.metadata);
+			conditionsFromFields(conditions, (await jobView(app.db, jobId))!.vehicle);
 			await refuseWithoutRoom(app.dataDir, upload.size ?? 0);
 			return { metadata: { ...upload.metadata, owner } };
 		},
@@ -137,9 +154,12 @@ async function become(
 	jobId: number,
 	sentBy: 'tuner' | 'customer'
 ): Promise<Received> {
-	const { name, ...words } = wordsOf(upload.metadata ?? undefined);
+	const { name, conditions, ...words } = wordsOf(upload.metadata ?? undefined);
+	const { vehicle } = (await jobView(app.db, jobId))!;
 	const file = await adopt(app.dataDir, join(store.directory, upload.id), MAX_LOG_BYTES);
-	const log = await addLog(app, jobId, name, file, sentBy, { words });
+	const log = await addLog(app, jobId, name, file, sentBy, {
+		words: { ...words, conditions: conditionsFromFields(conditions, vehicle) }
+	});
 	// Who says that a log was made with a revision says that it is in the car.
 	const made = sentBy === 'customer' && words.revisionId ? await revision(app.db, words.revisionId) : null;
 	if (made?.state === 'released' && made.id === (await currentRevision(app.db, jobId)).id)

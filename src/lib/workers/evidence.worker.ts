@@ -33,6 +33,7 @@ import type { Vehicle } from '$core/vehicle/document';
 
 export interface EvidenceContext {
 	vehicle: Vehicle;
+	ambientC: number | null;
 	calibration: Calibration | null;
 }
 
@@ -98,9 +99,9 @@ const api = {
 		const pieces = piecesOf(new Uint8Array(await answer.arrayBuffer()));
 		const head = JSON.parse(new TextDecoder().decode(pieces[0])) as BundleHead & { context: EvidenceContext };
 		const log = await logFromBundle(pieces, head, inflate);
-		const { vehicle, calibration } = head.context;
+		const { vehicle, ambientC, calibration } = head.context;
 		known.clear();
-		input = prepare(log, { vehicle, calibrations: calibration ? [calibration] : [] });
+		input = prepare(log, { vehicle, ambientC, calibrations: calibration ? [calibration] : [] });
 		const gears = input.segments.gear
 			? [...new Set(input.segments.gear)].filter((g) => g > 0).sort((a, b) => a - b)
 			: [];

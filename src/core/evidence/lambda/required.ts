@@ -50,8 +50,9 @@ export function requiredCorrection(
 	const banks = believed.banks.map((lambda, b) => {
 		loadedUncertain[b] = false;
 		if (!lambda || !target.values) return null;
-		const stft = frame.get(`stft.b${b + 1}`);
-		const ltft = frame.get(`ltft.b${b + 1}`);
+		const loop = loopOf(b, frame, believed);
+		const stft = frame.get(`stft.b${loop}`);
+		const ltft = frame.get(`ltft.b${loop}`);
 		// A bank whose own trims aren't logged says nothing while the loop is closed, which the other bank's trims tell.
 		const closedS = stft ? null : frame.get(`stft.b${2 - b}`);
 		const closedL = ltft ? null : frame.get(`ltft.b${2 - b}`);
@@ -84,6 +85,18 @@ export function requiredCorrection(
 		return out;
 	});
 	return { banks, loadedUncertain };
+}
+
+/**
+ * Whose trims move a bank's fuel: its own. Trims stay with the injectors that they move, wherever a sensor sits; but a controller's only
+ * sensor steers both banks, so that the one that was moved here brings the loop of its channel along.
+ */
+function loopOf(bank: number, frame: Frame, believed: Believed): number {
+	const own = bank + 1;
+	const other = 2 - bank;
+	const moved = believed.sources[bank]?.some((s) => s.channel === `lambda.b${other}`);
+	const only = !['lambda.b', 'stft.b', 'ltft.b'].some((id) => frame.has(`${id}${own}`));
+	return moved && only ? other : own;
 }
 
 /** Whether sample `i` may be used to judge the fuel table. */

@@ -5,7 +5,8 @@ import { fixed, marked } from '../../format.ts';
 import { stretches } from '../../stats/runs.ts';
 import { check, MORE_FUEL, type Told } from '../check.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
-import { ambientOf, fuelFactor, HOLD_S, reserveOf } from '../reserve.ts';
+import { fuelFactor, HOLD_S, reserveOf } from '../reserve.ts';
+import { ambientOf } from '../../evidence/ambient.ts';
 import { boostControlOf, worstDayAir, type BoostControl } from './worst-day.ts';
 
 const CONTROL_WORDS: Record<BoostControl, string> = {
@@ -36,7 +37,7 @@ export const injReserve = check({
 		const rpm = frame.get('rpm')!;
 		const iat = frame.get('iat');
 		const map = frame.get('map');
-		const ambientC = ambientOf(frame);
+		const ambientC = ambientOf(input);
 		const limitRpm = vehicle.engine.revLimitRpm;
 		const nowPct = vehicle.fuel?.ethanolPct ?? 0;
 		const mostPct = Math.max(nowPct, request?.conditions?.ethanolPct ?? 0);

@@ -1,7 +1,7 @@
 /** `log.conditions`: was the car fit for the pulls: coolant warm, intake air not soaked with heat? */
 import { finding, found, notChecked, pass } from '../measure.ts';
 import { round } from '../ranges.ts';
-import { ambientOf } from '../reserve.ts';
+import { knownAmbient, type AmbientFrom } from '../../evidence/ambient.ts';
 import { check, type Told } from '../check.ts';
 import { list, marked, uncapital } from '../../format.ts';
 
@@ -12,9 +12,14 @@ type Facts = {
 	coolantC?: number;
 	soaked: number;
 	intakeC?: number;
+	/** The air outside, and how it is known. */
 	ambientC: number;
-	/** It was logged; else the coolest of the log stands for it. */
-	ambientLogged: boolean;
+	ambientFrom: AmbientFrom;
+};
+
+const FROM: Partial<Record<AmbientFrom, string>> = {
+	stated: ' (stated)',
+	'cold start': ' (by the cold start)'
 };
 
 export const logConditions = check({
@@ -33,7 +38,8 @@ export const logConditions = check({
 			return notChecked('there is no pull in this log', 'a full-throttle pull');
 		if (!ect && !iat) return notChecked('neither coolant nor intake air is logged', 'ect');
 		const coolantMin = request?.conditions?.coolantMinC ?? profile.coolantMinC;
-		const ambient = ambientOf(frame);
+		const outside = knownAmbient(input);
+		const ambient = outside?.ambientC ?? Number.NaN;
 		const starts = (values: Float32Array | null) =>
 			values ? segments.pulls.map((p) => values[p.from]!).filter(Number.isFinite) : [];
 		const [coolants, intakes] = [starts(ect), starts(iat)];
@@ -41,6 +47,11 @@ export const logConditions = check({
 			return notChecked('neither coolant nor intake air has a value where the pulls begin', 'ect');
 		const cold = ect ? segments.pulls.filter((p) => ect[p.from]! < coolantMin) : [];
 		const soaked = iat ? segments.pulls.filter((p) => iat[p.from]! > ambient + profile.heatSoakC) : [];
+		if (cold.length === 0 && iat && !outside)
+			return notChecked(
+				'how warm it was outside is neither logged nor stated, and the engine was warm when the log began',
+				'ambientTemp'
+			);
 		if (cold.length === 0 && soaked.length === 0) {
 			const parts = [
 				...(coolants.length ? [`coolant from ${marked(Math.min(...coolants), '°C', 0)}`] : []),
@@ -61,7 +72,7 @@ export const logConditions = check({
 					soaked: soaked.length,
 					intakeC: hottest,
 					ambientC: ambient,
-					ambientLogged: frame.has('ambientTemp')
+					ambientFrom: outside?.from ?? 'logged'
 				},
 				value: round(cold.length ? coldest : hottest, 1),
 				limit: cold.length ? coolantMin : round(ambient + profile.heatSoakC, 1),
@@ -72,12 +83,12 @@ export const logConditions = check({
 		});
 	},
 	words: ({ facts }: Told<Facts>) => {
-		const { pulls, cold, coolantC, soaked, intakeC, ambientC, ambientLogged } = facts;
+		const { pulls, cold, coolantC, soaked, intakeC, ambientC, ambientFrom } = facts;
 		const said = [
 			...(cold ? [`${cold} began with coolant at ${marked(coolantC!, '°C')}`] : []),
 			...(soaked
 				? [
-						`${soaked} with intake air at ${marked(intakeC!, '°C')} in ${marked(ambientC, '°C', 0)} ${ambientLogged ? 'ambient' : 'at the coolest of the log'}`
+						`${soaked} with intake air at ${marked(intakeC!, '°C')} in ${marked(ambientC, '°C', 0)} ambient${FROM[ambientFrom] ?? ''}`
 					]
 				: [])
 		];

@@ -4,12 +4,16 @@ import type { ReadableStream } from 'node:stream/web';
 import { sql } from 'kysely';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { csvOf } from '../../../core/logfile/write.ts';
+import { parseSwap } from '../../../core/swaps/document.ts';
 import { handMade, pullShapes, vehicleWith } from '../../../core/testing/hand-made.ts';
 import { CHECKS_VERSION } from '../checks-version.ts';
 import { pathOfFile, receive } from '../files.ts';
 import { jobView } from '../jobs.ts';
-import { screeningOf } from '../logs.ts';
-import { openWorld, putJob, unread, type World } from '../testing/world.ts';
+import { conditionsFromFields, seatsByTest } from '../log-conditions.ts';
+import { logLine, screeningOf } from '../logs.ts';
+import { storeColumns } from '../store-columns.ts';
+import { openWorld, putJob, putLog, unread, type World } from '../testing/world.ts';
+import { sayConditions } from '../workflow/read-again.ts';
 import { addLog } from '../workflow/receive.ts';
 import { settled } from '../workflow/screen.ts';
 import { processLog, screenAgain } from './process-log.ts';
@@ -24,7 +28,7 @@ beforeEach(async () => {
 	jobId = await putJob(world.db, {
 		vehicle: vehicleWith({ aspiration: 'turbo' }, { limits: { leanFixPct: 5 } })
 	});
-	const text = [...csvOf(handMade(40, 20, pullShapes()))].join('');
+	const text = [...csvOf(handMade(40, 20, { ...pullShapes(), iat: () => 35 }))].join('');
 	const body = new Blob([text]).stream() as unknown as ReadableStream<Uint8Array>;
 	const file = await receive(world.folder, body as never, 1 << 20);
 	sha256 = file.sha256;
@@ -78,4 +82,42 @@ it('is screened anew without its file, from the stored columns, and says the sam
 	await limit(3);
 	expect(await screenAgain(task)).toEqual({ ok: true });
 	expect((await profile()).leanFixPct).toBe(3);
+});
+
+it('what was said of the day goes into its screening, and is refused where it can be none', async () => {
+	const conditionsCheck = async () =>
+		(await screeningOf(world.db, task.logId))!.report.checks.find((c) => c.code === 'log.conditions')!
+			.outcome;
+	expect(await processLog(task)).toEqual({ ok: true });
+	expect(await conditionsCheck()).toBe('not-checked');
+	const { vehicle } = (await jobView(world.db, jobId))!;
+	const said = conditionsFromFields({ ambientC: '21,5', pressureHpa: ' ', 'site.lambda.b1': '' }, vehicle);
+	expect(said).toEqual({ schema: 'tanto.conditions/1', ambientC: 21.5 });
+	await sayConditions(unread(world), { id: task.logId, conditions: null }, said);
+	await settled();
+	expect(await processLog(task)).toEqual({ ok: true });
+	expect(await conditionsCheck()).toBe('pass');
+	expect((await logLine(world.db, task.logId))!.conditions).toEqual(said);
+	expect(conditionsFromFields({ ambientC: '' }, vehicle)).toBeNull();
+	expect(() => conditionsFromFields({ ambientC: 'warm' }, vehicle)).toThrow('is no number');
+	expect(() => conditionsFromFields({ 'site.lambda.b1': 'bank2' }, vehicle)).toThrow('one bank');
+});
+
+it('a test with a moved sensor says where it sat, in the log after and in the one with everything back', async () => {
+	const put = async (channels: string[]) => {
+		const id = await putLog(world.db, jobId);
+		const shapes = Object.fromEntries(channels.map((c) => [c, () => 1]));
+		const run = await storeColumns(world.db, id, handMade(5, 10, { rpm: () => 2000, ...shapes }));
+		await world.db.updateTable('logs').set({ run }).where('id', '=', id).execute();
+		return id;
+	};
+	const swap = parseSwap({ schema: 'tanto.swap/1', kind: 'lambda-moved', from: 'bank1' });
+	const [before, after] = [await put(['lambda.b1', 'lambda.ref']), await put(['lambda.b1', 'lambda.ref'])];
+	expect(await seatsByTest(world.db, swap, 'after', [before, after])).toEqual({ 'lambda.ref': 'bank2' });
+	expect(await seatsByTest(world.db, swap, 'back', [before, after])).toEqual({ 'lambda.ref': 'bank1' });
+	const [own, moved] = [await put(['lambda.b1']), await put(['lambda.b1'])];
+	expect(await seatsByTest(world.db, swap, 'after', [own, moved])).toEqual({ 'lambda.b1': 'bank2' });
+	// Two sensors of the controller's own: the logs don't tell which of them was moved.
+	const both = await put(['lambda.b1', 'lambda.b2']);
+	expect(await seatsByTest(world.db, swap, 'after', [own, both])).toBeNull();
 });

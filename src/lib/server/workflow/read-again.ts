@@ -7,7 +7,8 @@ import { customerOfJob } from '../jobs.ts';
 import { rememberLayout } from '../layouts.ts';
 import type { LogLine } from '../logs.ts';
 import { revisionsOf } from '../revisions.ts';
-import { startLog } from './screen.ts';
+import type { Conditions } from '../../../core/vehicle/conditions.ts';
+import { startLog, type Reader } from './screen.ts';
 
 /** Remembers for this customer what a column is, and reads the log again with it. */
 export async function assignColumn(
@@ -36,7 +37,19 @@ export async function sayLayout(app: App, log: LogLine, hint: LayoutHint): Promi
 	await readAgain(app, log.id);
 }
 
-export async function readAgain(app: App, logId: number): Promise<void> {
+/** Says what the day of a log was like and where its sensors sat, and reads it again with that; `null` takes it back. */
+export async function sayConditions(
+	app: Reader,
+	log: Pick<LogLine, 'id' | 'conditions'>,
+	conditions: Conditions | null
+): Promise<void> {
+	const text = conditions && JSON.stringify(conditions);
+	if (text === (log.conditions && JSON.stringify(log.conditions))) return;
+	await app.db.updateTable('logs').set({ conditions: text }).where('id', '=', log.id).execute();
+	await readAgain(app, log.id);
+}
+
+export async function readAgain(app: Reader, logId: number): Promise<void> {
 	await app.db
 		.updateTable('logs')
 		.set({ state: 'received', message: null, seen: null, progress: 0 })

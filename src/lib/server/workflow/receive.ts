@@ -1,6 +1,7 @@
 /** A file becomes a log of a job, with what was said beside it, and is read. */
 import { InputError } from '../../../core/input-error.ts';
 import type { LayoutHint } from '../../../core/logfile/layout-error.ts';
+import type { Conditions } from '../../../core/vehicle/conditions.ts';
 import { nextId } from '../db/ids.ts';
 import type { Db } from '../db/open.ts';
 import { safeName, type StoredFile } from '../files.ts';
@@ -23,6 +24,8 @@ export interface LogWords {
 	/** The marked moment of a problem, seconds into the log. */
 	momentS: number | null;
 	answers: Record<string, string>;
+	/** The day, and where its sensors sat. */
+	conditions?: Conditions | null;
 	/** How the file is laid out, where that had to be said. */
 	layout?: LayoutHint | null;
 	/** The frozen revision that it was made with, where that was said. */
@@ -61,6 +64,7 @@ export async function addLog(
 			words: words.words,
 			moment_s: words.momentS,
 			answers: JSON.stringify(words.answers),
+			conditions: words.conditions ? JSON.stringify(words.conditions) : null,
 			layout: words.layout ? JSON.stringify(words.layout) : null,
 			name: safeName(name),
 			sha256: file.sha256,

@@ -85,12 +85,15 @@ async function processLog(app: Reader, logId: number): Promise<void> {
 			'the field of a log could not be worked out; it is when it is asked for'
 		)
 	);
-	await bindArrived(app, logId).catch((e: unknown) =>
+	const moved = await bindArrived(app, logId).catch((e: unknown) => {
 		app.logger.warn(
 			{ err: e, logId },
 			'a swap test could not be answered; it is when the log is chosen for it'
-		)
-	);
+		);
+		return false;
+	});
+	// The test says where its sensor sat: the log is screened as that bank.
+	if (moved) return processLog(app, logId);
 	// What is screened stays screened, whatever becomes of its file.
 	await pack(app, logId).catch((e: unknown) =>
 		logger.warn({ err: e, logId }, 'the file of a log could not be compressed; it stays as it came')

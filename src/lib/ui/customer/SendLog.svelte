@@ -7,6 +7,7 @@
 	import CheckWorker from '$lib/workers/phone-check.worker?worker';
 	import { size } from '../time';
 	import type { LayoutHint } from '$core/logfile/layout-error';
+	import { bankCount } from '$core/vehicle/document';
 	import LayoutForm from '../upload/LayoutForm.svelte';
 	import { sendFile } from '../upload/send';
 
@@ -20,7 +21,7 @@
 	const QUESTIONS = [
 		['fuel', 'Which fuel is in the tank, and how full is it?'],
 		['ethanol', 'Ethanol, in percent, if you know it'],
-		['weather', 'How warm was it, and what weather?'],
+		['weather', 'What weather was it?'],
 		['where', 'Where did you drive: road, track, dyno? Uphill?'],
 		['odd', 'Anything odd: noises, smells, a warning lamp?']
 	] as const;
@@ -33,6 +34,14 @@
 	/** How the file is laid out, where that had to be said. */
 	let layout = $state<LayoutHint | undefined>();
 	let said = $state<Record<string, string>>({});
+	/** The day, and where the sensor sat: fields of the conditions of a log. */
+	let day = $state<Record<string, string>>({});
+	/** The one sensor of an engine with two banks: it can sit in either, and only who made the log knows. */
+	const lone = $derived.by(() => {
+		const own = (context.vehicle.sensors?.lambda ?? []).filter((s) => /^lambda\.b[12]$/.test(s.channel));
+		return bankCount(context.vehicle) === 2 && own.length === 1 ? own[0]!.channel : null;
+	});
+	const bankOf = (bank: number) => context.vehicle.engine.banks?.[bank]?.[0] ?? bank + 1;
 	let words = $state('');
 	let moment = $state('');
 	let problem = $state('');
@@ -103,7 +112,8 @@
 				revision: made,
 				...(at === null ? {} : { momentS: String(at) }),
 				...(layout ? { layout: JSON.stringify(layout) } : {}),
-				answers: JSON.stringify(answers)
+				answers: JSON.stringify(answers),
+				conditions: JSON.stringify(Object.fromEntries(Object.entries(day).filter(([, v]) => v.trim() !== '')))
 			},
 			(s) => (share = s)
 		);
@@ -219,6 +229,24 @@
 						rows="4"></textarea></label
 				>
 			{:else}
+				<label class="block"
+					><span class="text-[15px]">How warm was it outside, in °C?</span><input
+						bind:value={day['ambientC']}
+						inputmode="decimal"
+						maxlength="8"
+						autocomplete="off"
+					/></label
+				>
+				{#if lone}
+					<label class="block"
+						><span class="text-[15px]">In which bank was the lambda sensor?</span>
+						<select bind:value={day[`site.${lone}`]}>
+							<option value="">where it always is</option>
+							<option value="bank1">bank 1, the side of cylinder {bankOf(0)}</option>
+							<option value="bank2">bank 2, the side of cylinder {bankOf(1)}</option>
+						</select></label
+					>
+				{/if}
 				{#each QUESTIONS as [id, question] (id)}
 					<label class="block"
 						><span class="text-[15px]">{question}</span><input

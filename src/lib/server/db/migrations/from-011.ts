@@ -165,5 +165,10 @@ export const FROM_011: Record<string, Migration> = {
 				where s.log_id = finding_answers.log_id and json_extract(f.value, '$.key') = finding_answers.key
 				order by s.id desc limit 1)`);
 		}
+	},
+	'023-conditions-of-a-log': {
+		async up(db: Kysely<unknown>) {
+			await sql.raw(`alter table logs add column conditions text`).execute(db);
+		}
 	}
 };

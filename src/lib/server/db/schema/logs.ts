@@ -29,6 +29,8 @@ export interface LogTable {
 	words: Generated<string>;
 	moment_s: number | null;
 	answers: Generated<string>;
+	/** `tanto.conditions/1`: the day, and where its sensors sat; null where nothing was said. */
+	conditions: string | null;
 	/** When the tuner said that it won't do. */
 	declined_at: string | null;
 	/** Why a person took it out of the job: it stays in the record and speaks for nothing. */

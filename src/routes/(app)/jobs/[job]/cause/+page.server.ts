@@ -10,6 +10,7 @@ import { logsOf, screeningOf } from '$lib/server/logs';
 import { toCustomer } from '$lib/server/messages';
 import { ask } from '$lib/server/requests';
 import { beginSwap, bindLog, dropSwap, standingFor, subjectOf, swapsOf } from '$lib/server/swaps';
+import { startLog } from '$lib/server/workflow/screen';
 import type { Actions, PageServerLoad } from './$types';
 
 const SEEKS = new Set(['stop', 'fix', 'watch']);
@@ -106,7 +107,9 @@ export const actions: Actions = {
 		const data = await request.formData();
 		return orFail(async () => {
 			const which = field(data, 'which') === 'back' ? 'back' : 'after';
-			await bindLog(locals.app, job.id, Number(field(data, 'test')), which, Number(field(data, 'log')));
+			const logId = Number(field(data, 'log'));
+			if (await bindLog(locals.app, job.id, Number(field(data, 'test')), which, logId))
+				startLog(locals.app, logId);
 			return { bound: true };
 		});
 	},

@@ -13,11 +13,11 @@ export const GET: RequestHandler = async ({ params, locals }) =>
 		const { db } = locals.app;
 		const log = await anyLogOr404(locals.app, params.log);
 		if (log.state !== 'screened') throw new InputError('the log is not read yet');
-		const { vehicle, calibrations, stated } = await contextOf(db, log.id);
+		const { vehicle, ambientC, calibrations, stated } = await contextOf(db, log.id);
 		const calibration = calibrations[stated];
 		const head: BundleHead & { context: EvidenceContext } = {
 			...(await logHead(db, log.id)),
-			context: { vehicle, calibration: calibration ?? null }
+			context: { vehicle, ambientC, calibration: calibration ?? null }
 		};
 		async function* pieces() {
 			yield piece(new TextEncoder().encode(JSON.stringify(head)));

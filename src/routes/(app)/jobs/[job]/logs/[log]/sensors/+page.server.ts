@@ -1,5 +1,7 @@
 import { evidencePage } from '$lib/server/evidence-page';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { conditionsFromFields } from '$lib/server/log-conditions';
+import { sayConditions } from '$lib/server/workflow/read-again';
 import { dropTyped, keepTyped, typedOf } from '$lib/server/typed';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -24,6 +26,18 @@ export const actions: Actions = {
 			await keepTyped(locals.app.db, log, tunerOr401(locals).name, typed);
 			return { typed: true };
 		}, typed);
+	},
+	/** What the day was like, and where the sensors sat in this log. */
+	conditions: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		const entered = Object.fromEntries(
+			[...(await request.formData())].flatMap(([k, v]) => (typeof v === 'string' ? [[k, v] as const] : []))
+		);
+		return orFail(async () => {
+			await sayConditions(locals.app, log, conditionsFromFields(entered, job.vehicle));
+			return { conditionsSaved: true };
+		}, entered);
 	},
 	untype: async ({ params, request, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

@@ -11,6 +11,7 @@
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
 	import type { Lane, Series } from '$lib/ui/lanes/types';
+	import LogConditions from '$lib/ui/evidence/LogConditions.svelte';
 	import Typed from '$lib/ui/evidence/Typed.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
@@ -200,3 +201,10 @@
 {/if}
 <Alert box message={messageOf(form)} class="mt-4" />
 <Typed typed={data.typed} stoich={data.stoich} />
+<LogConditions
+	conditions={data.log.conditions}
+	vehicle={data.job.vehicle}
+	channels={data.report.log.channels.map((c) => c.id).filter((id) => /^lambda\.(b[12]|ref2?|dyno)$/.test(id))}
+	entered={form?.entered}
+	saved={form !== null && 'conditionsSaved' in form}
+/>

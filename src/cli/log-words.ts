@@ -1,0 +1,26 @@
+/** A log on the command line, with what was said of it: its layout, and the day and the seats of its sensors. */
+import type { Log } from '../core/logfile/log.ts';
+import { parseConditions, vehicleOn } from '../core/vehicle/conditions.ts';
+import type { Vehicle } from '../core/vehicle/document.ts';
+import type { Words } from './args.ts';
+import { readDocument, readLogFile } from './files.ts';
+import { hintFrom } from './layout-words.ts';
+
+/** Words that stand after the log that they belong to. */
+export const BESIDE_LOG = ['conditions'] as const;
+
+/** A log, and the vehicle and the air as they were for it. */
+export async function readLogWith(
+	w: Words,
+	file: string,
+	vehicle: Vehicle
+): Promise<{ log: Log; vehicle: Vehicle; ambientC: number | null }> {
+	const said = w.beside.get('conditions')?.get(file);
+	const conditions = said === undefined ? null : await readDocument(said, parseConditions);
+	const then = vehicleOn(vehicle, conditions);
+	return {
+		log: await readLogFile(file, then, hintFrom(w)),
+		vehicle: then,
+		ambientC: conditions?.ambientC ?? null
+	};
+}
