@@ -1,4 +1,5 @@
 import { calibrationWith } from '../testing/hand-made.ts';
+import type { FalseProof, ProofRegion } from '../evidence/knock/proof.ts';
 import { profileOf } from '../limits/profile.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../calibration/compare.ts';
@@ -53,6 +54,9 @@ const finding = (code: string, severity: Finding['severity'], more: Partial<Find
 });
 const reportOf = (...findings: Finding[]) => ({ findings }) as unknown as Report;
 
+/** False everywhere, on petrol. */
+const EVERYWHERE: FalseProof = { region: { rpm: [0, 9000], mapKpa: [0, 400] }, ethanolPct: 5 };
+
 function holds(
 	cells: DraftChange[],
 	more: Partial<HoldInput> = {},
@@ -74,7 +78,8 @@ function holds(
 		parentIsBaseline: false,
 		replay: null,
 		typed: [],
-		proofs: [],
+		falseProofs: [],
+		ethanolPct: 5,
 		file: null,
 		profile: profileOf(),
 		...more
@@ -124,7 +129,8 @@ describe('a file out of the tuner’s own program', () => {
 			parentIsBaseline: false,
 			replay: null,
 			typed: [],
-			proofs: [],
+			falseProofs: [],
+			ethanolPct: 5,
 			file: file({
 				differ: [
 					{ title: 'VE', fits: 'R2' },
@@ -202,19 +208,19 @@ describe('each hold', () => {
 		[
 			'sensitivity with a proof that found it real',
 			[change('knock.sensitivity', 0, 0, 100, 95)],
-			{ proofs: ['real'] },
+			{},
 			'sensitivity-proof'
 		],
 		[
 			'sensitivity by too much',
 			[change('knock.sensitivity', 0, 0, 100, 94)],
-			{ proofs: ['false'] },
+			{ falseProofs: [EVERYWHERE] },
 			'sensitivity-step'
 		],
 		[
 			'sensitivity to zero',
 			[change('knock.sensitivity', 0, 0, 100, 0)],
-			{ proofs: ['false'] },
+			{ falseProofs: [EVERYWHERE] },
 			'sensitivity-zero'
 		],
 		['a change without a reason', [change('fuel.table', 4000, 60, 80, 84, ' ')], {}, 'reason'],
@@ -255,7 +261,8 @@ describe('each hold', () => {
 			parentIsBaseline: false,
 			replay: null,
 			typed: [],
-			proofs: ['false'],
+			falseProofs: [EVERYWHERE],
+			ethanolPct: 5,
 			file: null,
 			profile: profileOf()
 		});
@@ -299,7 +306,16 @@ describe('what opens a hold', () => {
 		expect(holds([lessFuel], { report, answered: new Set(['bank.mismatch b2']) })).toEqual([]);
 	});
 	it('a proof, five points at a time', () => {
-		expect(holds([change('knock.sensitivity', 0, 0, 100, 95)], { proofs: ['real', 'false'] })).toEqual([]);
+		const less = [change('knock.sensitivity', 0, 0, 100, 95)];
+		const ids = (more: Partial<HoldInput>) => holds(less, more).filter((h) => h.startsWith('sensitivity'));
+		expect(ids({ falseProofs: [EVERYWHERE] })).toEqual([]);
+		// Of that fuel, and of every place that retards: the sensitivity acts everywhere.
+		expect(ids({ falseProofs: [EVERYWHERE], ethanolPct: 60 })).toEqual(['sensitivity-proof']);
+		const low = { region: { rpm: [2500, 3500], mapKpa: [140, 180] } as ProofRegion, ethanolPct: 5 };
+		const knocks = (rpm: [number, number]) =>
+			reportOf(finding('knock.blips', 'watch', { region: { rpm, map: [150, 165] } }));
+		expect(ids({ falseProofs: [low], report: knocks([2600, 3400]) })).toEqual([]);
+		expect(ids({ falseProofs: [low], report: knocks([5800, 6400]) })).toEqual(['sensitivity-proof']);
 	});
 	it('timing elsewhere than where it knocks', () => {
 		const report = reportOf(

@@ -3,7 +3,7 @@
  * tightens protection gets through all of them. Every other hold is shown with its reason and can be answered by a person with a
  * written one that stays in the record; a few can't be answered at all.
  */
-import { fixed } from '../format.ts';
+import { fixed, list } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
 import { axisSource, turner } from '../calibration/axes.ts';
 import { findItem, isOn, numberOf, type Axis, type Calibration } from '../calibration/document.ts';
@@ -11,7 +11,7 @@ import { STANDARD_KPA } from '../calibration/resample.ts';
 import { itemConversion } from '../calibration/item-units.ts';
 import { actsOn, titleOf } from '../calibration/items.ts';
 import { unusualIn } from '../calibration/unusual.ts';
-import type { ProofVerdict } from '../evidence/knock/proof.ts';
+import { provedAt, type FalseProof } from '../evidence/knock/proof.ts';
 import { doubts } from '../screening/codes.ts';
 import type { Report } from '../screening/report.ts';
 import { findingKey, type Finding } from '../screening/types.ts';
@@ -55,7 +55,9 @@ export interface HoldInput {
 	replay: Replay | null;
 	/** Why there is no replay though there is a log; empty where there is one, or no log. */
 	replayProblem: string;
-	proofs: readonly ProofVerdict['verdict'][];
+	falseProofs: readonly FalseProof[];
+	/** What is in the tank, percent of ethanol; `null` where nobody knows. */
+	ethanolPct: number | null;
 	/** Typed readings of the newest log that differ from it: what was read, and in words by how much. */
 	typed: readonly { id: number; kind: 'fuel' | 'timing'; source: string; words: string }[];
 	/** How the tables stand to the closed file; null where the tables don't come from a tuner's program. */
@@ -296,15 +298,23 @@ function boost({ changes, draft, profile: { boostStepKpa }, parentLogged }: Hold
 		);
 }
 
-function sensitivity({ parent, draft, proofs, profile }: HoldInput, ask: Ask): void {
+function sensitivity({ parent, draft, falseProofs, ethanolPct, report, profile }: HoldInput, ask: Ask): void {
 	const before = numberOf(parent, 'knock.sensitivity');
 	const now = numberOf(draft, 'knock.sensitivity');
 	if (before === null || now === null || now >= before || now <= 0) return;
-	if (!proofs.includes('false'))
+	// The item has no regions: it is open when every place that retards is proved, on the fuel that is in the tank.
+	const retards = (report?.findings ?? []).filter((f) => f.code.startsWith('knock.') && f.region);
+	const places = retards.length ? retards.map((f) => f.region) : [undefined];
+	const open = places.filter((place) => !falseProofs.some((p) => provedAt(p, place, ethanolPct)));
+	if (open.length)
 		ask(
 			'sensitivity-proof',
 			'Knock sensitivity down without a finished proof',
-			'only knock that is proved false opens this'
+			falseProofs.length === 0
+				? 'only knock that is proved false opens this'
+				: !falseProofs.some((p) => provedAt(p, undefined, ethanolPct))
+					? 'what was proved false was proved on another fuel'
+					: `it retards at ${list(open.flatMap((p) => (p?.rpm ? [`${p.rpm[0]} to ${p.rpm[1]} rpm`] : [])))} too, where nothing is proved: the sensitivity acts everywhere`
 		);
 	if (before - now > profile.sensitivityStepPct + 1e-9)
 		ask(

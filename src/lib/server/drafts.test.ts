@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
+import { draftBodySchema } from './draft-body.ts';
 import { removeLog } from './logs.ts';
 import {
 	ChangedElsewhere,
@@ -47,6 +48,18 @@ describe('ids', () => {
 	it('come one by one from many at once', async () => {
 		const all = await Promise.all(Array.from({ length: 40 }, () => nextId(db, 'photos')));
 		expect(new Set(all).size).toBe(40);
+	});
+});
+
+describe('a save that names a part', () => {
+	it('keeps what it does not name: what was decided against', async () => {
+		const draft = await draftWith(db, jobId);
+		await saveChanges(db, draft, [cell(61)], [], draft.version, ['fuel.table|1000|50']);
+		const stored = (await revision(db, draft.id))!;
+		await saveChanges(db, stored, [cell(62)], undefined, stored.version);
+		expect((await revision(db, draft.id))!.rejected).toEqual(['fuel.table|1000|50']);
+		const parsed = draftBodySchema.parse({ job: jobId, version: 3, changes: [] });
+		expect(parsed).toEqual({ job: jobId, version: 3, changes: [] });
 	});
 });
 

@@ -8,6 +8,7 @@ import type { LogRequest } from '../../core/request.ts';
 import type { Proposal } from '../../core/revising/proposal.ts';
 import type { Db } from './db/open.ts';
 import { layoutsOf } from './layouts.ts';
+import { spanStatistics } from './log-store.ts';
 import { conditionsFrom } from './log-conditions.ts';
 import { vehicleOn } from '../../core/vehicle/conditions.ts';
 import { requestById } from './requests.ts';
@@ -83,4 +84,12 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		layouts: await layoutsOf(db, log.customer_id),
 		remembered: new Map(rows.map((r) => [r.key, { channel: r.channel, unit: r.unit }]))
 	};
+}
+
+/** What was in the tank in a log, percent of ethanol: measured, else said of the log or the vehicle; `null` where nobody knows. */
+export async function ethanolOfLog(db: Db, logId: number): Promise<number | null> {
+	const { vehicle } = await contextOf(db, logId);
+	const stated = vehicle.fuel?.ethanolPct ?? null;
+	if (vehicle.fuel?.ethanolSource === 'inferred') return stated;
+	return (await spanStatistics(db, logId, 'ethanol', 0, Infinity))?.mean ?? stated;
 }

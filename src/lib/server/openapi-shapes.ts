@@ -3,13 +3,12 @@ import { calibrationSchema } from '../../core/calibration/document.ts';
 import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
 import { goalSchema } from '../../core/fuelling/goal.ts';
 import { plugsSchema } from '../../core/plugs/document.ts';
-import { draftEditSchema } from '../../core/revising/edits.ts';
 import { proposalSchema } from '../../core/revising/proposal.ts';
 import { replaySchema } from '../../core/revising/replay-schema.ts';
-import { draftChangeSchema } from '../../core/revising/revise.ts';
 import { swapSchema } from '../../core/swaps/document.ts';
 import { strategySchema } from '../../core/correction/strategy.ts';
 import { requirementSchema } from '../../core/correction/view.ts';
+import { draftBodySchema } from './draft-body.ts';
 import { reportSchema } from '../../core/screening/report.ts';
 
 /** Shared documents: they stand once, under `components`. */
@@ -24,8 +23,7 @@ export const DOCUMENTS = {
 	Requirement: requirementSchema,
 	Report: reportSchema,
 	Strategy: strategySchema,
-	DraftChange: draftChangeSchema,
-	DraftEdit: draftEditSchema
+	DraftBody: draftBodySchema
 } as const;
 type DocumentName = keyof typeof DOCUMENTS;
 

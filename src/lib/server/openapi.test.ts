@@ -41,6 +41,11 @@ describe('the description of the interface for programs', () => {
 		for (const [, name] of JSON.stringify(document).matchAll(/#\/components\/schemas\/(\w+)/g))
 			expect(document.components.schemas).toHaveProperty(name!);
 	});
+	it('of a draft names all that a save may carry, from the schema that the route validates with', () => {
+		const body = document.components.schemas['DraftBody'] as { properties: object; required: string[] };
+		expect(Object.keys(body.properties).sort()).toEqual(['changes', 'edits', 'job', 'rejected', 'version']);
+		expect([...body.required].sort()).toEqual(['changes', 'job', 'version']);
+	});
 	it('a comparison is what its schema says', () => {
 		const calibration = (value: number) =>
 			calibrationWith(

@@ -228,18 +228,7 @@ const PATHS: Record<string, Record<string, Operation>> = {
 		put: {
 			summary:
 				'Replaces the changes of a draft. Names the version that they were made on; 409 with what is stored when another save came first.',
-			body: {
-				content: {
-					'application/json': {
-						schema: object({
-							job: number,
-							version: number,
-							changes: { type: 'array', items: ref('DraftChange') },
-							edits: { type: 'array', items: ref('DraftEdit') }
-						})
-					}
-				}
-			},
+			body: { content: { 'application/json': { schema: ref('DraftBody') } } },
 			answer: jsonOf(object({ version: number }), 'Stored, as this version.')
 		}
 	},

@@ -23,6 +23,7 @@ const measure = (perPullDeg: number[], more: Partial<ProofMeasure> = {}): ProofM
 	intakeC: 30,
 	rpm: 4000,
 	mapKpa: 150,
+	ethanolPct: 5,
 	sparkBaseDeg: 18,
 	lambda: 0.8,
 	saturated: false,

@@ -5,6 +5,7 @@ import {
 	PROOF_STEPS,
 	proofVerdict,
 	regionSchema,
+	type FalseProof,
 	type ProofMeasure,
 	type ProofRegion,
 	type ProofStep,
@@ -44,6 +45,7 @@ function measureFrom(text: string): ProofMeasure {
 		intakeC: number('intakeC'),
 		rpm: number('rpm'),
 		mapKpa: number('mapKpa'),
+		ethanolPct: typeof m.ethanolPct === 'number' ? m.ethanolPct : null,
 		sparkBaseDeg: number('sparkBaseDeg'),
 		lambda: number('lambda'),
 		saturated: m.saturated === true,
@@ -174,3 +176,16 @@ async function measured(app: App, logId: number, region: ProofRegion): Promise<P
 	if (!answer.ok) throw new InputError(answer.message);
 	return answer.measure;
 }
+
+/** Where knock was proved false in a job, and on which fuel: that of its baseline. */
+export const falseProofsOf = (proofs: readonly Proof[]): FalseProof[] =>
+	proofs.flatMap((p) =>
+		p.verdict.verdict === 'false'
+			? [
+					{
+						region: p.region,
+						ethanolPct: p.steps.find((s) => s.step === 'baseline')?.measure.ethanolPct ?? null
+					}
+				]
+			: []
+	);

@@ -13,7 +13,8 @@ import { ANSWERS, answersFor } from './answers.ts';
 import { hashOf } from './tokens.ts';
 import type { Db } from './db/open.ts';
 import { screeningOf } from './logs.ts';
-import { proofsOf } from './proofs.ts';
+import { ethanolOfLog } from './log-context.ts';
+import { falseProofsOf, proofsOf } from './proofs.ts';
 import { findingKey, type Finding } from '../../core/screening/types.ts';
 import { newestLog, unreadLogs } from './newest-log.ts';
 import type { ReplayOfDraft } from './replays.ts';
@@ -71,7 +72,8 @@ export async function releaseCheck(
 		unread: await unreadLogs(db, draft.jobId),
 		replay: replayed.replay,
 		replayProblem: log ? replayed.problem : '',
-		proofs: (await proofsOf(db, draft.jobId)).map((p) => p.verdict.verdict),
+		falseProofs: falseProofsOf(await proofsOf(db, draft.jobId)),
+		ethanolPct: log ? await ethanolOfLog(db, log.id) : (vehicle.fuel?.ethanolPct ?? null),
 		typed: log ? await differing(db, log.id, vehicle) : [],
 		file: await fileState(db, draft, parent, vehicle),
 		profile: profileOf(vehicle.limits)

@@ -262,7 +262,7 @@ export async function saveChanges(
 	db: Db,
 	draft: Revision,
 	changes: readonly DraftChange[],
-	edits: readonly DraftEdit[] = [],
+	edits: readonly DraftEdit[] = draft.edits,
 	version?: number,
 	rejected: readonly string[] = draft.rejected
 ): Promise<number> {

@@ -54,6 +54,7 @@ const m = (meanRetardDeg: number, more: Partial<ProofMeasure> = {}, scatter = 0.
 	intakeC: 30,
 	rpm: 4000,
 	mapKpa: 170,
+	ethanolPct: 5,
 	sparkBaseDeg: 16,
 	lambda: 0.8,
 	saturated: false,
@@ -101,7 +102,17 @@ describe('the verdict of the protocol (common practice)', () => {
 		['a fall by half that the scatter could make', { ...all(2, 2, 2), timing: m(1, back, 1) }, 'unclear'],
 		['it climbs like a staircase', { baseline: m(2, { staircase: true }) }, 'real'],
 		['the monitor hears it', { baseline: m(2, { monitor: 0.8 }) }, 'real'],
-		['a living monitor hears nothing', { baseline: m(2, { monitor: 0.02 }) }, 'false'],
+		['a living monitor hears nothing of a baseline alone', { baseline: m(2, { monitor: 0.02 }) }, 'open'],
+		[
+			'a living monitor hears nothing, and the baseline came back',
+			{ baseline: m(2, { monitor: 0.02 }), again: m(2, { monitor: 0 }) },
+			'false'
+		],
+		[
+			'a living monitor hears nothing, and the baseline did not come back',
+			{ baseline: m(2, { monitor: 0.02 }), again: m(1.2, { monitor: 0 }) },
+			'open'
+		],
 		[
 			'the monitor hears nothing, yet less timing helps',
 			{ baseline: m(2, { monitor: 0 }), timing: m(1, back) },

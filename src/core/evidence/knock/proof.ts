@@ -7,6 +7,7 @@ import { fixed, list, marked, markedBy, plural } from '../../format.ts';
 import { FLAG } from '../segments/kinds.ts';
 import type { Prepared } from '../prepared.ts';
 import { z } from 'zod';
+import { ethanolPctOf, SAME_FUEL_POINTS } from '../ethanol.ts';
 import { retardOf } from './episodes.ts';
 import { upwardSteps } from './shape.ts';
 
@@ -38,6 +39,8 @@ export interface ProofMeasure {
 	/** Mean engine speed and pressure there: equal driving means within 250 rpm and 5 kPa. */
 	rpm: number;
 	mapKpa: number;
+	/** Ethanol in the tank, percent; `null` where nobody knows. */
+	ethanolPct: number | null;
 	/** Mean timing before knock and mean believed lambda there: whether a step reached the engine; NaN when not logged. */
 	sparkBaseDeg: number;
 	lambda: number;
@@ -114,6 +117,7 @@ export function proofMeasure(input: Prepared, region: ProofRegion): ProofMeasure
 		intakeC: mean(frame.get('iat'), samples),
 		rpm: mean(rpm, samples),
 		mapKpa: mean(map, samples),
+		ethanolPct: ethanolPctOf(input),
 		sparkBaseDeg: mean(frame.get('sparkBase'), samples),
 		lambda: mean(believed.banks.find((b) => b !== null) ?? null, samples),
 		saturated: pulled.length > 0 && seconds(atTop) > 0.5 * seconds(pulled),
@@ -255,6 +259,9 @@ export function proofVerdict(measures: Partial<Record<ProofStep, ProofMeasure>>)
 			'open',
 			`the baseline did not come back (${fallText(back.fall)} less): something else changed`
 		);
+	// Silence says something only beside a baseline that came back: a plug that fell off is as silent.
+	if (heard !== null && heard < MONITOR_CONTRADICTS && !back?.fall)
+		return answer('open', `the monitor hears nothing of it; still to do: ${STEP_TITLES.again.toLowerCase()}`);
 	if (heard !== null && heard < MONITOR_CONTRADICTS)
 		return answer('false', 'the independent monitor, alive elsewhere, hears nothing of it');
 	const missing = PROOF_STEPS.filter(
@@ -301,3 +308,26 @@ export function monitorWords({ monitor }: ProofMeasure): string {
 /** `28 % (12 to 44)`. */
 export const fallText = (f: Fall): string =>
 	`${Math.round(f.pct)} % (${Math.round(f.low)} to ${Math.round(f.high)})`;
+
+/** Knock that was proved false: where, and on which fuel. */
+export interface FalseProof {
+	region: ProofRegion;
+	ethanolPct: number | null;
+}
+
+/** Whether a proof is of a place and a fuel: what it proved there says nothing of another place, or of another tank. */
+export function provedAt(
+	proof: FalseProof,
+	place: { rpm?: readonly number[] | undefined; map?: readonly number[] | undefined } | undefined,
+	ethanolPct: number | null
+): boolean {
+	const { region } = proof;
+	const within = (of: readonly number[] | undefined, [low, high]: readonly [number, number], slack: number) =>
+		of === undefined || (Math.min(...of) >= low - slack && Math.max(...of) <= high + slack);
+	const fuel =
+		proof.ethanolPct === ethanolPct ||
+		(proof.ethanolPct !== null &&
+			ethanolPct !== null &&
+			Math.abs(proof.ethanolPct - ethanolPct) <= SAME_FUEL_POINTS);
+	return fuel && within(place?.rpm, region.rpm, SAME_RPM) && within(place?.map, region.mapKpa, SAME_KPA);
+}
