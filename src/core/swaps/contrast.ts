@@ -1,5 +1,6 @@
 /** The quantity that a swap test follows: how much more fuel one gas path wants than the other, with what its trims give counted in. */
 import { findCurve } from '../calibration/document.ts';
+import { loadBands } from '../evidence/cells/load-bands.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import type { Prepared } from '../evidence/prepared.ts';
@@ -31,9 +32,11 @@ export function betweenBanks(input: Prepared): Contrast {
 	if (!input.target.values) return { missing: 'the lambda target is not known' };
 	const shift = Math.log(bankFactor(input, 1) / bankFactor(input, 0));
 	const values = new Float32Array(input.frame.length);
+	const dark = bandsOfUnknownTrims(input);
+	const bands = loadBands(input);
 	let known = 0;
 	for (let i = 0; i < values.length; i++) {
-		values[i] = Math.log(k2![i]! / k1![i]!) + shift;
+		values[i] = dark.has(bands[i]!) ? Number.NaN : Math.log(k2![i]! / k1![i]!) + shift;
 		if (usable(input.segments, i) && Number.isFinite(values[i]!)) known++;
 		else values[i] = Number.NaN;
 	}
@@ -44,6 +47,32 @@ export function betweenBanks(input: Prepared): Contrast {
 			? `the trims of bank ${unlogged} are not logged while the loop is closed`
 			: 'no usable sample has both banks'
 	};
+}
+
+/** A correction smaller than this is none. */
+const AT_WORK_PCT = 0.5;
+/** A loop that corrects for this share of a band works in it; what passes through zero meanwhile is no open loop. */
+const AT_WORK_SHARE = 0.05;
+
+/** Bands of load in which the loop or a learned trim of one bank acts while those of the other bank aren't logged: nothing is known of it there. */
+function bandsOfUnknownTrims(input: Prepared): Set<number> {
+	const { frame } = input;
+	const out = new Set<number>();
+	const bands = loadBands(input);
+	for (const trim of ['stft', 'ltft']) {
+		const [one, two] = [frame.get(`${trim}.b1`), frame.get(`${trim}.b2`)];
+		if ((one === null) === (two === null)) continue;
+		const logged = (one ?? two)!;
+		const count = new Map<number, { all: number; working: number }>();
+		for (let i = 0; i < bands.length; i++) {
+			const c = count.get(bands[i]!) ?? { all: 0, working: 0 };
+			c.all++;
+			if (Math.abs(logged[i]!) > AT_WORK_PCT) c.working++;
+			count.set(bands[i]!, c);
+		}
+		for (const [band, c] of count) if (c.working > AT_WORK_SHARE * c.all) out.add(band);
+	}
+	return out;
 }
 
 /** ln(k of the second cylinder / k of the first), each against the median of all but the two, which cancels between them. */

@@ -210,6 +210,19 @@ describe('logs that are no match', () => {
 		expect(r.answer).toBe('not-comparable');
 		expect(r.why).toContain('trims of bank 2');
 	});
+	it('no band in which that loop works counts, even where it passes through zero; the others do', () => {
+		const steps: Shape = (t) => (t >= 20 && t < 27 ? 0 : Math.floor(t * 10) % 2 ? 4 : 0);
+		const finite = (more: Record<string, Shape>) => {
+			const { log: made, context } = log([0, 0.07], more);
+			const c = betweenBanks(prepare(made, context));
+			const at = (from: number, to: number) =>
+				'missing' in c ? 0 : c.values.filter((v, i) => v === v && i >= from * 20 && i < to * 20).length;
+			return { cruise: at(2, 18), pull: at(21, 27) };
+		};
+		expect(finite({ 'stft.b1': steps, 'stft.b2': steps }).cruise).toBeGreaterThan(100);
+		expect(finite({ 'stft.b1': steps }).cruise).toBe(0);
+		expect(finite({ 'stft.b1': steps }).pull).toBeGreaterThan(50);
+	});
 	it('an engine with one bank', () => {
 		const one = { ...log([0, 0.07]), context: { vehicle: vehicleWith() } };
 		expect(judge(INJECTORS, one, one).answer).toBe('not-comparable');
