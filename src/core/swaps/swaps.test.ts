@@ -1,4 +1,6 @@
 /** Swap tests on hand-made logs: what moved, what stayed, what can't be compared; and how often the rule is wrong about its own noise. */
+import { prepare } from '../evidence/prepare.ts';
+import { betweenBanks } from './contrast.ts';
 import { describe, expect, it } from 'vitest';
 import { type Calibration } from '../calibration/document.ts';
 import { Rng } from '../stats/rng.ts';
