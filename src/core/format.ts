@@ -55,6 +55,14 @@ export type MarkedUnit = 'kPa' | 'kPa abs' | '°C' | 'km/h' | 'λ';
 export const marked = (value: number, unit: MarkedUnit, decimals = 0, sign = ''): string =>
 	`${BEGIN}${value}${PART}${unit}${PART}${decimals}${PART}${sign}${END}`;
 
+const MARKED_UNITS: readonly string[] = ['kPa', 'kPa abs', '°C', 'km/h', 'λ'] satisfies MarkedUnit[];
+
+/** A value in whatever unit: a quantity where a reader may want it in another one, text where not. @example quantity(7000, 'rpm') // "7000 rpm" */
+export const quantity = (value: number, unit: string, decimals = 0): string =>
+	MARKED_UNITS.includes(unit)
+		? marked(value, unit as MarkedUnit, decimals)
+		: `${String(Number(value.toFixed(3)))} ${unit}`.trim();
+
 /** A difference of quantities: no offset of a scale belongs to it. */
 export const markedBy = (value: number, unit: MarkedUnit, decimals = 0, withSign = false): string =>
 	marked(value, unit, decimals, withSign ? 'signed by' : 'by');

@@ -138,10 +138,7 @@ test('at night a reader of psi, °F, mph and AFR finds no kPa, °C, km/h or λ, 
 		// What the customer wrote stands as it was written.
 		const said = page.getByLabel('Said with the log');
 		const quoted = (await said.count()) ? await said.innerText() : '';
-		// A cell is named by the axes of its table, which keep the unit of the program that it stands in.
-		const text = (await main(page))
-			.replace(quoted, '')
-			.replace(/timing cell \d+ rpm \/ [\d.]+ kPa|ends at [\d.]+ kPa/g, '');
+		const text = (await main(page)).replace(quoted, '');
 		found.push(
 			...text
 				.split('\n')

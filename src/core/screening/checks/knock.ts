@@ -6,12 +6,12 @@ import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { findMap } from '../../calibration/document.ts';
 import { AxisFinder } from '../../calibration/grid.ts';
-import { axisChannel } from '../../calibration/axes.ts';
+import { axisChannel, axisShownUnit } from '../../calibration/axes.ts';
 import type { JudgedEpisode, KnockShape } from '../../evidence/knock/shape.ts';
 import type { About, Check } from '../check.ts';
 import { grade, rank, SEVERITIES, type Severity } from '../types.ts';
 import type { Profile } from '../../limits/profile.ts';
-import { fixed, marked, plural } from '../../format.ts';
+import { fixed, marked, plural, quantity } from '../../format.ts';
 
 const TITLES: Record<KnockShape, string> = {
 	real: 'Knock that climbs: real',
@@ -79,19 +79,22 @@ function severityOf(e: JudgedEpisode, limits: Profile): Severity | null {
 	return SEVERITIES[rank(by) + 1]!;
 }
 
-/** Cell of the timing table in which an episode peaked, in words; empty when it can't be told. */
-export function timingCell(
+/** Cell of the timing table in which an episode peaked; nothing when it can't be told. */
+function timingCell(
 	input: Pick<Prepared, 'calibration' | 'frame' | 'segments'>,
 	e: JudgedEpisode
-): string {
+): Pick<Facts, 'cellAt' | 'cellUnits'> {
 	const table = input.calibration && findMap(input.calibration, 'spark.table');
-	if (!table) return '';
-	const x = axisChannel(input.frame, table.x, input.segments.baroKpa)?.[e.peakAt];
-	const y = axisChannel(input.frame, table.y, input.segments.baroKpa)?.[e.peakAt];
-	if (x === undefined || y === undefined || !Number.isFinite(x) || !Number.isFinite(y)) return '';
-	const px = table.x.points[new AxisFinder(table.x.points).nearest(x)];
-	const py = table.y.points[new AxisFinder(table.y.points).nearest(y)];
-	return `timing cell ${px} ${table.x.unit ?? ''} / ${py} ${table.y.unit ?? ''}`.trim();
+	if (!table) return {};
+	const at = [table.x, table.y].map((axis) => {
+		const v = axisChannel(input.frame, axis, input.segments.baroKpa)?.[e.peakAt];
+		return v === undefined || !Number.isFinite(v)
+			? null
+			: axis.points[new AxisFinder(axis.points).nearest(v)]!;
+	});
+	const [x, y] = at;
+	if (x === null || y === null) return {};
+	return { cellAt: [x!, y!], cellUnits: [axisShownUnit(table.x), axisShownUnit(table.y)] };
 }
 
 /** The worst of the episodes of a shape. */
@@ -105,17 +108,18 @@ type Facts = {
 	mapKpa?: number;
 	airmassG?: number;
 	sparkDeg?: number;
-	/** Cell of the timing table. */
-	cell?: string;
+	/** Cell of the timing table, along and up, and the units of both. */
+	cellAt?: number[];
+	cellUnits?: string[];
 };
 
-function where({ rpm, mapKpa, airmassG, sparkDeg, cell }: Facts): string {
+function where({ rpm, mapKpa, airmassG, sparkDeg, cellAt, cellUnits }: Facts): string {
 	const parts = [
 		...(rpm === undefined ? [] : [`${Math.round(rpm)} rpm`]),
 		...(mapKpa === undefined ? [] : [marked(mapKpa, 'kPa abs')]),
 		...(airmassG === undefined ? [] : [`${fixed(airmassG, 2)} g per cylinder`]),
 		...(sparkDeg === undefined ? [] : [`${fixed(sparkDeg, 1)}° timing`]),
-		...(cell ? [cell] : [])
+		...(cellAt ? [`timing cell ${cellAt.map((v, i) => quantity(v, cellUnits?.[i] ?? '')).join(' / ')}`] : [])
 	];
 	return parts.length ? ` at ${parts.join(', ')}` : '';
 }
@@ -130,7 +134,8 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 			rpm: 'rpm',
 			mapKpa: 'kPa',
 			airmassG: 'g',
-			sparkDeg: '°'
+			sparkDeg: '°',
+			cellAt: ''
 		},
 		run(input) {
 			const { knock, profile, segments } = input;
@@ -162,7 +167,6 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 					: severity === 'fix'
 						? profile.knockFixDeg
 						: profile.knockWatchDeg;
-			const cell = timingCell(input, e);
 			return found(
 				finding(input, {
 					severity,
@@ -175,7 +179,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 						mapKpa: e.mapKpa,
 						airmassG: e.airmassG,
 						sparkDeg: e.sparkDeg,
-						...(cell ? { cell } : {})
+						...timingCell(input, e)
 					},
 					value: e.peakDeg,
 					limit,

@@ -2,11 +2,11 @@
 import { titleOf } from '../../calibration/items.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findMap, type MapItem } from '../../calibration/document.ts';
-import { axisChannel, axisTitle, type AxisRef } from '../../calibration/axes.ts';
+import { axisChannel, axisShownUnit, axisTitle, axisUnit, type AxisRef } from '../../calibration/axes.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
-import { fixed, list } from '../../format.ts';
+import { fixed, list, quantity } from '../../format.ts';
 
 const TABLES = ['fuel.table', 'spark.table', 'lambda.target'] as const;
 const HOLD_S = 0.3;
@@ -51,7 +51,7 @@ export const tableRange = check({
 				const { level } = heldHigh(frame, values, HOLD_S, segments.loaded);
 				const share = (level - last) / (last - axis.points[0]!);
 				if (share > NOISE_SHARE)
-					beyond.push({ table: nameOf(table), axis, last, reached: level, share, unit: axis.unit ?? '' });
+					beyond.push({ table: nameOf(table), axis, last, reached: level, share, unit: axisShownUnit(axis) });
 			}
 		}
 		if (judged.length === 0) return notChecked('no table whose axes are logged', 'map');
@@ -70,7 +70,7 @@ export const tableRange = check({
 				},
 				value: worst.reached,
 				limit: worst.last,
-				unit: worst.unit,
+				unit: axisUnit(worst.axis),
 				runs: stretches(
 					frame,
 					HOLD_S,
@@ -83,7 +83,7 @@ export const tableRange = check({
 	},
 	words: ({ facts: { tables, axes, last, units, reached } }: Told<Facts>) => ({
 		title: `Beyond the end of ${list([...new Set(tables)])}`,
-		summary: `${tables.map((table, i) => `${table} ends at ${last[i]} ${units[i]} of ${axes[i]}, the log goes to ${fixed(reached[i]!, last[i]! < 10 ? 2 : 0)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
+		summary: `${tables.map((table, i) => `${table} ends at ${quantity(last[i]!, units[i]!)} of ${axes[i]}, the log goes to ${quantity(Number(fixed(reached[i]!, last[i]! < 10 ? 2 : 0)), units[i]!)}`).join('; ')}. Beyond it the last row holds, whatever the engine does.`,
 		causes: [
 			'more boost or engine speed than the table was made for',
 			'factory tables under an added blower'

@@ -11,16 +11,18 @@
 		item: MapItem | CurveItem;
 		editor: DraftEditor;
 		here: Cell;
+		/** Where that is, in the reader's units. */
+		place: string;
 		overlay?: Overlay | undefined;
 	}
-	let { item, editor, here, overlay }: Props = $props();
+	let { item, editor, here, place, overlay }: Props = $props();
 	const decimals = $derived(decimalsOf(item));
 	const change = $derived(editor.change(item.id, here));
 	const proposal = $derived(editor.proposal(item.id, here));
 </script>
 
 <p>
-	<span class="numbers">{here.x}{item.kind === 'map' ? ` / ${here.y}` : ''}</span>:
+	<span class="numbers">{place}</span>:
 	<span class="numbers">{fixed(editor.old(item.id, here), decimals)}</span>
 	{#if change}
 		→ <span class="numbers font-bold">{fixed(change.to, decimals)}</span>

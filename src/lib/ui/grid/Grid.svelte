@@ -10,6 +10,8 @@
 	import { parseOperation } from '$core/revising/operations';
 	import { unusual } from '$core/calibration/unusual';
 	import { blended, filled, smoothed, type Block } from '$core/revising/shaping';
+	import { axisFor } from '../axis-text';
+	import { usePreferences } from '../preferences.svelte';
 	import { signedText, tint } from '../cellmap/colour';
 	import type { Overlay } from '../revision/LogOverlay.svelte';
 	import CellSays from './CellSays.svelte';
@@ -54,7 +56,10 @@
 		r0: Math.min(anchor.r, focus.r),
 		r1: Math.max(anchor.r, focus.r)
 	});
-	const axisName = (axis: Axis) => `${axisTitle(axis.channel)}${axis.unit ? ` (${axis.unit})` : ''}`;
+	const preferences = usePreferences();
+	const across = $derived(axisFor(item.x, preferences.units));
+	const down = $derived(item.kind === 'map' ? axisFor(item.y, preferences.units) : null);
+	const axisName = (axis: Axis, unit: string) => `${axisTitle(axis.channel)}${unit ? ` (${unit})` : ''}`;
 	const inside = (c: number, r: number) => c >= box.c0 && c <= box.c1 && r >= box.r0 && r <= box.r1;
 	function selected(): Cell[] {
 		const out: Cell[] = [];
@@ -242,13 +247,15 @@
 	>
 		<div role="row" class="flex">
 			<span role="columnheader" class="text-muted w-[52px] shrink-0 pr-2 text-left"
-				>{item.kind === 'map' ? (item.y.unit ?? item.y.channel) : ''}</span
+				>{item.kind === 'map' ? down?.unit || item.y.channel : ''}</span
 			>
-			{#each xs as x (x)}<span role="columnheader" class="text-muted w-[50px] shrink-0 px-1">{x}</span>{/each}
+			{#each xs as x (x)}<span role="columnheader" class="text-muted w-[50px] shrink-0 px-1"
+					>{across.text(x)}</span
+				>{/each}
 		</div>
 		{#each ys as y, r (y)}
 			<div role="row" class="flex">
-				<span role="rowheader" class="text-muted w-[52px] shrink-0 pr-2">{item.kind === 'map' ? y : ''}</span>
+				<span role="rowheader" class="text-muted w-[52px] shrink-0 pr-2">{down?.text(y) ?? ''}</span>
 				{#each xs as x, c (x)}
 					{@const cell = { x, y }}
 					{@const made = editor.change(item.id, cell)}
@@ -288,7 +295,11 @@
 	</div>
 </div>
 <p class="text-muted mt-1 flex flex-wrap items-center gap-x-4 text-[13px]">
-	<span>{axisName(item.x)} across{item.kind === 'map' ? `, ${axisName(item.y)} down` : ''}</span>
+	<span
+		>{axisName(item.x, across.unit)} across{item.kind === 'map'
+			? `, ${axisName(item.y, down?.unit ?? '')} down`
+			: ''}{item.unit ? `; cells in ${item.unit}` : ''}</span
+	>
 	{#if editor.editable}
 		{#each tools as [k, title, run] (k)}
 			<button class="cursor-pointer underline" onclick={run}
@@ -320,7 +331,13 @@
 			<span class="text-muted">Enter applies, Esc drops it</span>
 		</p>
 	{:else}
-		<CellSays {item} {editor} {here} {overlay} />
+		<CellSays
+			{item}
+			{editor}
+			{here}
+			place={down ? `${across.text(here.x)} / ${down.text(here.y)}` : across.text(here.x)}
+			{overlay}
+		/>
 	{/if}
 	{#if wrong}<p class="text-stop" role="alert">{wrong}</p>{/if}
 </div>
