@@ -9,7 +9,9 @@ import { loadBands } from '../../evidence/cells/load-bands.ts';
 import { bankCount } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
 import { check, type Told } from '../check.ts';
-import { grade } from '../types.ts';
+import { grade, rank, type Severity } from '../types.ts';
+import { CERTAIN_SE, placesOf, worstPlace } from '../../evidence/cells/places.ts';
+import { derived } from '../../logfile/columns.ts';
 import { fixed, list, marked, signed } from '../../format.ts';
 
 /** The differences of the banks in a log; `null` when the log can't tell. */
@@ -43,12 +45,57 @@ type Facts = {
 	cellLoad?: number;
 	cellBy?: string;
 	cellPct?: number;
+	/** A place that decides: engine speed under load, difference and its standard error. */
+	placeRpm?: number[];
+	placePct?: number;
+	placeSePct?: number;
+	/** Share of the compared driving within 1 and within 2 %, percent. */
+	withinPct?: number[];
 };
 
 const says = ({ bands, signedPct, sePct }: Facts): string =>
 	bands.map((b, i) => `${b} ${signed(signedPct[i]!)} ± ${fixed(Math.max(0.1, sePct[i]!), 1)} %`).join(', ');
 const unseenWords = ({ unseen }: Facts): string =>
 	unseen?.length ? ` Not compared for lack of samples: ${list(unseen)}.` : '';
+
+const LOADED = BANDS.indexOf('loaded');
+
+/** Bank 2 against bank 1 per sample, percent. */
+function apartAlong({ required }: Prepared): Float32Array {
+	const [k1, k2] = required.banks;
+	return derived(k2!, (k, i) => 100 * (k / k1![i]! - 1));
+}
+
+const loadedPlaces = ({ frame }: Prepared, value: Float32Array, band: Uint8Array) =>
+	placesOf({
+		rpm: frame.get('rpm') ?? new Float32Array(frame.length),
+		value,
+		band: band.map((b) => (b === LOADED ? b : 255)),
+		timeS: frame.timeS,
+		dtS: frame.dtS
+	});
+
+/** Shares of the compared driving in which the banks are within 1 and within 2 % of each other, by second-long means. */
+function sharesWithin(off: Float32Array, band: Uint8Array, dtS: Float64Array): number[] {
+	let [all, one, two, seconds, sum] = [0, 0, 0, 0, 0];
+	for (let i = 0; i < off.length; i++) {
+		if (band[i] === 255 || off[i] !== off[i]) continue;
+		seconds += dtS[i]!;
+		sum += off[i]! * dtS[i]!;
+		if (seconds < 1) continue;
+		const mean = Math.abs(sum / seconds);
+		all++;
+		if (mean <= 1) one++;
+		if (mean <= 2) two++;
+		seconds = sum = 0;
+	}
+	return all ? [(100 * one) / all, (100 * two) / all] : [];
+}
+
+const withinWords = ({ withinPct }: Facts): string =>
+	withinPct?.length
+		? ` Within 1 % for ${fixed(withinPct[0]!, 0)} % of the driving, within 2 % for ${fixed(withinPct[1]!, 0)} %.`
+		: '';
 
 export const bankMismatch = check({
 	code: 'bank.mismatch',
@@ -63,7 +110,18 @@ export const bankMismatch = check({
 		item: 'Banks',
 		against: (_, p) => `within ${p.bankWatchPct} % of each other; from ${p.bankFixPct} % on to mend`
 	},
-	units: { apartPct: '%', signedPct: '%', sePct: '%', cellRpm: 'rpm', cellLoad: '', cellPct: '%' },
+	units: {
+		apartPct: '%',
+		signedPct: '%',
+		sePct: '%',
+		cellRpm: 'rpm',
+		cellLoad: '',
+		cellPct: '%',
+		placeRpm: 'rpm',
+		placePct: '%',
+		placeSePct: '%',
+		withinPct: '%'
+	},
 	run(input) {
 		const { vehicle, believed, profile, frame, axes } = input;
 		if (bankCount(vehicle) === 1) return pass('The engine has one bank.');
@@ -95,15 +153,29 @@ export const bankMismatch = check({
 				(a, c) => (a === null || Math.abs(c.differencePct) > Math.abs(a.differencePct) ? c : a),
 				null
 			);
-		let graded = grade(worst.absolutePct, {
+		let graded: { severity: Severity; limit: number } | null = grade(worst.absolutePct, {
 			watch: profile.bankWatchPct,
 			fix: profile.bankFixPct,
 			stop: profile.bankStopPct
 		});
 		let value = worst.signedPct;
+		let place: Pick<Facts, 'placeRpm' | 'placePct' | 'placeSePct'> = {};
+		const off = apartAlong(input);
+		const decided = worstPlace(loadedPlaces(input, off, bandOf), {
+			watch: profile.bankWatchPct,
+			fix: profile.bankFixPct,
+			stop: profile.bankStopPct
+		});
+		if (decided && (!graded || rank(decided.severity) < rank(graded.severity))) {
+			const { rpm, mean, se } = decided.place;
+			graded = decided;
+			value = mean;
+			place = { placeRpm: rpm, placePct: mean, placeSePct: se };
+		}
 		let cell: Pick<Facts, 'cellRpm' | 'cellLoad' | 'cellBy' | 'cellPct'> = {};
 		if (extreme && Math.abs(extreme.differencePct) > profile.bankCellStopPct && graded?.severity !== 'stop') {
 			graded = { severity: 'stop', limit: profile.bankCellStopPct };
+			place = {};
 			value = extreme.differencePct;
 			cell = { ...cellPlace(extreme.cell, axes), cellPct: extreme.differencePct };
 		}
@@ -114,12 +186,19 @@ export const bankMismatch = check({
 			signedPct: bands.map((b) => b.signedPct),
 			sePct: bands.map((b) => b.sePct),
 			...(missing.length ? { unseen: missing } : {}),
-			...cell
+			...cell,
+			...place,
+			withinPct: sharesWithin(off, bandOf, frame.dtS)
 		};
-		if (!graded) return pass(`Bank 2 against bank 1: ${says(facts)}.${unseenWords(facts)}`);
+		if (!graded)
+			return pass(`Bank 2 against bank 1: ${says(facts)}.${withinWords(facts)}${unseenWords(facts)}`);
 		const leaner = value > 0 ? 2 : 1;
 		const worstBand = BANDS.indexOf(worst.band);
-		const runs = stretches(frame, 0.5, (i) => bandOf[i] === worstBand, 0.5);
+		const rpm = frame.get('rpm')!;
+		const at = place.placeRpm;
+		const runs = at
+			? stretches(frame, 0, (i) => bandOf[i] === LOADED && rpm[i]! >= at[0]! && rpm[i]! < at[1]!, 0.3)
+			: stretches(frame, 0.5, (i) => bandOf[i] === worstBand, 0.5);
 		return found(
 			finding(input, {
 				severity: graded.severity,
@@ -143,13 +222,16 @@ export const bankMismatch = check({
 		);
 	},
 	words: ({ facts, bank: leaner }: Told<Facts>) => {
-		const { cellRpm, cellLoad, cellBy, cellPct } = facts;
+		const { cellRpm, cellLoad, cellBy, cellPct, placeRpm, placePct, placeSePct } = facts;
 		const load = cellBy === 'map' ? marked(cellLoad!, 'kPa abs') : `${cellLoad} ${cellBy}`;
 		const byCell =
 			cellPct === undefined ? '' : ` One cell alone (${cellRpm} rpm, ${load}) is ${signed(cellPct)} % apart.`;
+		const where = placeRpm
+			? `between ${placeRpm[0]} and ${placeRpm[1]} rpm under load: ${signed(placePct!)} ± ${fixed(CERTAIN_SE * placeSePct!, 1)} % there`
+			: `in the ${facts.worst} band`;
 		return {
-			title: `Bank ${leaner} needs ${fixed(Math.abs(facts.apartPct), 1)} % more fuel than bank ${leaner === 2 ? 1 : 2}`,
-			summary: `Bank ${leaner} is the leaner one, worst in the ${facts.worst} band (bank 2 against bank 1: ${says(facts)}).${byCell}${unseenWords(facts)}`,
+			title: `Bank ${leaner} needs ${fixed(Math.abs(facts.apartPct), 1)} % more fuel than bank ${leaner === 2 ? 1 : 2}${placeRpm ? ` around ${(placeRpm[0]! + placeRpm[1]!) / 2} rpm` : ''}`,
+			summary: `Bank ${leaner} is the leaner one, worst ${where} (bank 2 against bank 1: ${says(facts)}).${byCell}${withinWords(facts)}${unseenWords(facts)}`,
 			causes: [
 				`an injector of bank ${leaner} that flows too little, or its wiring`,
 				`an intake leak on bank ${leaner} (gasket, hose)`,

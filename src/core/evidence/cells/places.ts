@@ -1,0 +1,150 @@
+/**
+ * Decided where it happens: means over 500 rpm of one band of load, with what is certain of them. The error of a mean is that of its
+ * independent moments, not of its samples: σ √(T / time), with σ and the integral time scale T of the scatter pooled over the band.
+ * Windows overlap by half, so that nothing is halved by a border that it happens to lie across.
+ */
+import type { Severity } from '../../screening/types.ts';
+
+export interface Place {
+	/** As in the bands that were given. */
+	band: number;
+	rpm: [low: number, high: number];
+	mean: number;
+	se: number;
+	samples: number;
+	seconds: number;
+}
+
+export interface PlaceInput {
+	rpm: Float32Array;
+	/** What is decided, NaN where it says nothing. */
+	value: Float32Array;
+	/** Band per sample, 255 for samples that don't count. */
+	band: Uint8Array;
+	timeS: Float64Array;
+	dtS: Float64Array;
+}
+
+const WIDTH_RPM = 500;
+const STEP_RPM = WIDTH_RPM / 2;
+const LEAST_S = 0.4;
+const LEAST_SAMPLES = 4;
+/** Two-sided 95 % of the normal distribution. */
+export const CERTAIN_SE = 1.96;
+/** Scatter is correlated over no longer than this; nor is it followed over a longer gap between samples. */
+const LONGEST_S = 2;
+/** A correlation below this is none. */
+const UNCORRELATED = 0.05;
+
+/** Places that were driven long enough, by band and engine speed. */
+export function placesOf(input: PlaceInput): Place[] {
+	const bands = [...new Set(input.band)].filter((b) => b !== 255).sort((a, b) => a - b);
+	return bands.flatMap((band) => placesOfBand(input, band));
+}
+
+function placesOfBand({ rpm, value, band: bandOf, timeS, dtS }: PlaceInput, band: number): Place[] {
+	const used: number[] = [];
+	let top = 0;
+	for (let i = 0; i < value.length; i++)
+		if (bandOf[i] === band && value[i] === value[i] && rpm[i]! >= 0) {
+			used.push(i);
+			top = Math.max(top, rpm[i]!);
+		}
+	const bins = Math.floor(top / STEP_RPM) + 1;
+	const sum = new Float64Array(bins);
+	const n = new Int32Array(bins);
+	const time = new Float64Array(bins);
+	const binOf = (i: number) => Math.floor(rpm[i]! / STEP_RPM);
+	for (const i of used) {
+		const b = binOf(i);
+		sum[b]! += value[i]!;
+		n[b]!++;
+		time[b]! += dtS[i]!;
+	}
+	const { sigma, scaleS } = scatter(
+		used.map((i) => ({ t: timeS[i]!, dt: dtS[i]!, r: value[i]! - sum[binOf(i)]! / n[binOf(i)]! })),
+		n.reduce((c, v) => c + (v > 0 ? 1 : 0), 0)
+	);
+	const out: Place[] = [];
+	for (let b = 0; b < bins; b++) {
+		// The last half window alone is a whole one's end, not a place of its own.
+		const samples = n[b]! + (n[b + 1] ?? 0);
+		const seconds = time[b]! + (time[b + 1] ?? 0);
+		if (samples < LEAST_SAMPLES || seconds < LEAST_S - 1e-9) continue;
+		out.push({
+			band,
+			rpm: [b * STEP_RPM, b * STEP_RPM + WIDTH_RPM],
+			mean: (sum[b]! + (sum[b + 1] ?? 0)) / samples,
+			se: sigma * Math.sqrt(Math.max(scaleS, seconds / samples) / seconds),
+			samples,
+			seconds
+		});
+	}
+	return out;
+}
+
+/** Standard deviation of residuals and the time over which they hang together, by their autocorrelation up to where it has died out. */
+function scatter(
+	list: readonly { t: number; dt: number; r: number }[],
+	means: number
+): { sigma: number; scaleS: number } {
+	const freedom = list.length - means;
+	const squares = list.reduce((s, { r }) => s + r * r, 0);
+	if (freedom < 2 || !(squares > 0)) return { sigma: 0, scaleS: 0 };
+	const step = list.reduce((s, { dt }) => s + dt, 0) / list.length;
+	let sum = 1;
+	for (let lag = 1; lag * step <= LONGEST_S && lag < list.length; lag++) {
+		let product = 0;
+		let pairs = 0;
+		for (let k = lag; k < list.length; k++) {
+			// Only within one stretch: across a gap nothing hangs together.
+			if (list[k]!.t - list[k - lag]!.t > (lag + 0.5) * step * 1.2) continue;
+			product += list[k]!.r * list[k - lag]!.r;
+			pairs++;
+		}
+		if (pairs < LEAST_SAMPLES) break;
+		const rho = product / pairs / (squares / list.length);
+		if (rho < UNCORRELATED) break;
+		sum += 2 * rho;
+	}
+	return { sigma: Math.sqrt(squares / freedom), scaleS: sum * step };
+}
+
+/** What is certainly beyond zero of an estimate: its 95 % bound nearer to zero, with its sign; 0 where that reaches zero. */
+export function certainly({ mean, se }: Pick<Place, 'mean' | 'se'>): number {
+	return Math.sign(mean) * Math.max(0, Math.abs(mean) - CERTAIN_SE * se);
+}
+
+/**
+ * Severity of a place: the highest limit that it certainly exceeds; an estimate beyond the `fix` limit that isn't certain of it is `watch`.
+ * @param limits in the unit of the place's mean; the sign doesn't matter
+ */
+export function gradePlace(
+	place: Pick<Place, 'mean' | 'se'>,
+	limits: { watch: number; fix: number; stop: number }
+): { severity: Severity; limit: number } | null {
+	const sure = Math.abs(certainly(place));
+	for (const severity of ['stop', 'fix', 'watch'] as const)
+		if (sure > limits[severity]) return { severity, limit: limits[severity] };
+	return Math.abs(place.mean) > limits.fix ? { severity: 'watch', limit: limits.fix } : null;
+}
+
+/** The place that decides: the gravest, and of equals the one that is certainly farthest off. */
+export function worstPlace(
+	places: readonly Place[],
+	limits: { watch: number; fix: number; stop: number }
+): { place: Place; severity: Severity; limit: number } | null {
+	const order = { stop: 0, fix: 1, watch: 2, note: 3 };
+	let worst: { place: Place; severity: Severity; limit: number } | null = null;
+	for (const place of places) {
+		const graded = gradePlace(place, limits);
+		if (!graded) continue;
+		if (
+			!worst ||
+			order[graded.severity] < order[worst.severity] ||
+			(graded.severity === worst.severity && Math.abs(certainly(place)) > Math.abs(certainly(worst.place)))
+		)
+			worst = { place, ...graded };
+	}
+	return worst;
+}
