@@ -11,7 +11,7 @@ import { median, thinned } from '../../stats/stats.ts';
 import { bankCount, type Vehicle } from '../../vehicle/document.ts';
 import { usualSeat } from '../../vehicle/seats.ts';
 import { aligned, defaultLagS, flowShare } from './lag.ts';
-import { estimateLag, mixtureSteps } from './lag-estimate.ts';
+import { estimateLag, lagSAt, mixtureSteps } from './lag-estimate.ts';
 import { type GasPath, type LambdaSource, gasPaths, kindOf, meanOf } from './witnesses.ts';
 
 /** What the belief in a bank rests on. */
@@ -50,15 +50,18 @@ export function siteOf(channel: string, vehicle: Vehicle): string {
 	return stated?.site ?? usualSeat(channel, bankCount(vehicle));
 }
 
-/** A sensor needs this long to come back after air or raw fuel went past it, and lags are known no better than this. */
-const RECOVER_S = 0.3;
+/**
+ * A sensor needs this long to come back after air or raw fuel went past it (with a filter of 0.15 s it takes four times that to within 2 % of
+ * the whole way), and lags are known no better than the other. Our own choice.
+ */
+const RECOVER_S = 0.6;
 const LAG_DOUBT_S = 0.15;
 /** Times of samples are sums of decimals: equal up to this. */
 const SLACK_S = 1e-6;
 
 /**
  * Samples whose mixture reading may be touched by a sample with one of `bits`: from 0.15 s and the lag before it
- * to 0.3 s after.
+ * to 0.6 s after.
  */
 export function near(flags: Uint32Array, bits: number, timeS: Float64Array, lagS: Float32Array): Uint8Array {
 	const n = flags.length;
@@ -94,7 +97,7 @@ export function believedLambda(
 	const noFuel = maskOf(frame.length, (i) => (segments.flags[i]! & (FLAG.fuelCut | FLAG.standing)) !== 0);
 	const steps = mixtureSteps(frame, target, noFuel, flow);
 	const all: LambdaSource[] = [];
-	let slowest = 1;
+	let slowest = -Infinity;
 	let lagS = curveS;
 	for (const channel of SOURCES) {
 		const values = frame.get(channel);
@@ -102,9 +105,9 @@ export function believedLambda(
 		const site = siteOf(channel, vehicle);
 		if (site.startsWith('cyl') || (site === 'bank2' && banks === 1)) continue;
 		const lag = estimateLag(frame, values, steps);
-		const ownS = lag.factor === 1 ? curveS : derived(curveS, (s) => s * lag.factor);
-		if (lag.factor > slowest || (all.length === 0 && lag.factor !== 1)) {
-			slowest = lag.factor;
+		const ownS = lag.from === 'default' ? curveS : derived(flow, (f) => lagSAt(lag, f));
+		if (lag.typicalS > slowest || (all.length === 0 && lag.from === 'log')) {
+			slowest = lag.typicalS;
 			lagS = ownS;
 		}
 		all.push({ channel, site, values: aligned(values, frame.timeS, ownS), lag });

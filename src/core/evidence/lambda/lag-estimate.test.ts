@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { aligned, defaultLagS } from './lag.ts';
-import { estimateLag, mixtureSteps } from './lag-estimate.ts';
+import { estimateLag, lagSAt, mixtureSteps } from './lag-estimate.ts';
 
 /** A repeatable scatter between −1 and 1. */
 const scatter = (i: number) => ((i * 7919) % 1000) / 500 - 1;
@@ -82,10 +82,48 @@ describe('lag of a source, from its own log', () => {
 		const back = aligned(
 			late,
 			timeS,
-			flow.map((f) => lag.factor * defaultLagS(f))
+			flow.map((f) => lagSAt(lag, f))
 		);
 		const off = (v: Float32Array) => v.reduce((s, x, i) => s + (Math.abs(x - goal[i]!) > 0.1 ? 1 : 0), 0);
 		expect(off(late)).toBeGreaterThan(60);
 		expect(off(back)).toBeLessThan(15);
+	});
+	it.each([
+		[0.07, 0.06],
+		[0.18, 0.08],
+		[0.1, 0.15],
+		[0.05, 0.2]
+	])('of a delay of %f s and a filter of %f s is about their sum, fuel cuts or not', (delayS, filterS) => {
+		const n = 4800;
+		const timeS = Float64Array.from({ length: n }, (_, i) => i / 20);
+		// The target goes down as the boost comes, over three quarters of a second, and back; after every other one the fuel is cut.
+		const cut = Uint8Array.from(timeS, (t) => (t % 24 > 10 && t % 24 < 12 ? 1 : 0));
+		const goal = Float32Array.from(timeS, (t) => {
+			const k = t % 12;
+			return k < 4
+				? 1
+				: k < 4.75
+					? 1 - (0.2 * (k - 4)) / 0.75
+					: k < 9
+						? 0.8
+						: k < 9.5
+							? 0.8 + 0.4 * (k - 9)
+							: 1;
+		});
+		const seen = new Float32Array(n);
+		let y = 1;
+		for (let i = 0; i < n; i++) {
+			for (let part = 0; part < 10; part++) {
+				const k = Math.floor((timeS[i]! + part / 200 - delayS) * 20);
+				const gas = k < 0 ? 1 : cut[k] ? 3 : goal[k]!;
+				y += (gas - y) * (1 - Math.exp(-0.005 / filterS));
+			}
+			seen[i] = y;
+		}
+		const flow = Float32Array.from(goal, (g) => (g < 0.95 ? 0.8 : 0.3));
+		const frame = { timeS, length: n, stepS: 0.05 };
+		const lag = estimateLag(frame, seen, mixtureSteps(frame, goal, cut, flow));
+		expect(lag.from).toBe('log');
+		expect(Math.abs(lagSAt(lag, 0.5) - delayS - filterS)).toBeLessThan(0.06);
 	});
 });

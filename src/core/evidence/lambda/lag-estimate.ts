@@ -1,16 +1,19 @@
 /**
- * The lag of one lambda source in one log: how much later than the fuel it answers, found by cross-correlation. The default curve
- * gives the shape over the gas flow, the log gives the factor on it.
+ * The lag of one lambda source in one log: how much later than the fuel it answers. Where the target moves, by what it answers to that; else
+ * by cross-correlation with fuel cuts and what steps there are: the default curve gives the shape over the gas flow, the log the factor on it.
  *
  * Steps come from the target (channel or table) and from fuel cuts, which are the largest step there is. The source, moved back by
  * the curve times a factor, is correlated with the steps; the factor with the highest correlation is taken where it is clear.
  */
 import type { Frame } from '../../logfile/frame.ts';
 import { defaultLagS } from './lag.ts';
+import { lagByTarget } from './lag-by-target.ts';
 
 export interface LagEstimate {
 	/** Factor on the default curve; 1 where the log can't tell. */
 	factor: number;
+	/** Seconds at every flow, where that fits better than the curve. */
+	constantS: number | null;
 	/** Correlation at that factor, −1…1; NaN without enough steps. */
 	quality: number;
 	/** Steps that were looked at. */
@@ -50,7 +53,13 @@ export interface MixtureSteps {
 	centres: number[];
 	/** Share of full exhaust flow per sample, 0–1. */
 	flow: Float32Array;
+	goal: Float32Array | null;
+	cut: Uint8Array;
 }
+
+/** Lag of a source at a flow, seconds. */
+export const lagSAt = (lag: LagEstimate, flow: number): number =>
+	lag.constantS ?? lag.factor * defaultLagS(flow);
 
 /**
  * @param goal expected lambda per sample; NaN where unknown
@@ -64,15 +73,28 @@ export function mixtureSteps(
 	flow: Float32Array
 ): MixtureSteps {
 	const expected = expectedOf(goal, cut, frame.length);
-	return { expected, centres: stepsIn(expected, frame), flow };
+	return { expected, centres: stepsIn(expected, frame), flow, goal, cut };
 }
 
 /** @param lambda the source as logged */
 export function estimateLag(frame: Axis, lambda: Float32Array, steps: MixtureSteps): LagEstimate {
-	const { expected, centres, flow } = steps;
+	const { expected, centres, flow, goal, cut } = steps;
 	const typical = flowAt(centres, flow);
+	const moving = goal ? lagByTarget(frame, lambda, goal, cut, flow) : null;
+	if (moving) {
+		const [factor, constantS] = moving.shape === 'curve' ? [moving.value, null] : [1, moving.value];
+		const lag = {
+			factor,
+			constantS,
+			quality: 1 - moving.scatter,
+			steps: moving.movements,
+			from: 'log' as const
+		};
+		return { ...lag, typicalS: lagSAt({ ...lag, typicalS: 0 }, typical) };
+	}
 	const none: LagEstimate = {
 		factor: 1,
+		constantS: null,
 		quality: Number.NaN,
 		steps: centres.length,
 		typicalS: defaultLagS(typical),
@@ -100,7 +122,14 @@ export function estimateLag(frame: Axis, lambda: Float32Array, steps: MixtureSte
 	if (!(quality >= CLEAR) || !(quality - lowest >= STANDS_OUT) || (atEnd && best > 0))
 		return { ...none, quality };
 	const factor = candidates[best]! + FACTOR_STEP * vertex(scores, best);
-	return { factor, quality, steps: centres.length, typicalS: factor * defaultLagS(typical), from: 'log' };
+	return {
+		factor,
+		constantS: null,
+		quality,
+		steps: centres.length,
+		typicalS: factor * defaultLagS(typical),
+		from: 'log'
+	};
 }
 
 function expectedOf(goal: Float32Array | null, cut: Uint8Array, n: number): Float32Array {
