@@ -235,6 +235,33 @@ function timingOfCurve({ calibration }: Prepared, dutyPct: number): number | nul
 	return item?.kind === 'curve' ? Math.abs(interpolateCurve(item.x.points, item.values, dutyPct)) : null;
 }
 
+/**
+ * The curve stays a curve: a point between two that are raised is raised at least by what lies between them, and a flat end goes with its
+ * neighbour. Nothing is taken out of a point on the word of others.
+ * @param seen whether a point was measured
+ */
+export function withoutDips(curve: CurveItem, after: readonly number[], seen: readonly boolean[]): number[] {
+	const { points } = curve.x;
+	const raised = after.map((v, i) => v - curve.values[i]!);
+	const out = [...after];
+	const up = raised.flatMap((d, i) => (seen[i] && d > 0 ? [i] : []));
+	for (let i = 0; i < points.length; i++) {
+		const below = up.findLast((k) => k < i);
+		const above = up.find((k) => k > i);
+		let least = 0;
+		if (below !== undefined && above !== undefined) {
+			const share = (points[i]! - points[below]!) / (points[above]! - points[below]!);
+			least = raised[below]! + share * (raised[above]! - raised[below]!);
+		} else {
+			const end = below ?? above;
+			const flat = end !== undefined && curve.values[end] === curve.values[i] && curve.values[i]! > 0;
+			if (end !== undefined && flat && !seen[i]) least = raised[end]!;
+		}
+		if (least > raised[i]!) out[i] = roundTo(curve.values[i]! + least, decimalsOf(curve));
+	}
+	return out;
+}
+
 /** @param base the revision that is to be changed */
 export function proposeNitrous(
 	evidence: readonly Evidence[],
@@ -247,12 +274,25 @@ export function proposeNitrous(
 	const driven = (made && findCurve(made, ITEM)) ?? curve;
 	const { points, stepS } = seenWith(evidence, curve.x.points);
 	if (points.every((at) => at.on === 0)) return none;
+	const after = curve.x.points.map((_, i) => adderAfter(curve, i, points[i]!, stepS, driven));
+	const seen = points.map((at) => at.off.length >= leastSamples(stepS));
+	const whole = withoutDips(curve, after, seen);
 	const cells = curve.x.points.flatMap((x, i): CellChange[] => {
 		const from = curve.values[i]!;
-		const to = adderAfter(curve, i, points[i]!, stepS, driven);
+		const to = whole[i]!;
 		return to === from
 			? []
-			: [{ x, y: 0, from, to, basis: 'measured', samples: points[i]!.off.length, se: null }];
+			: [
+					{
+						x,
+						y: 0,
+						from,
+						to,
+						basis: to === after[i] ? 'measured' : 'carried',
+						samples: points[i]!.off.length,
+						se: null
+					}
+				];
 	});
 	if (cells.length === 0)
 		return points.every((at) => at.off.length < leastSamples(stepS))

@@ -5,7 +5,7 @@ import { parseCalibration, type Calibration } from '../calibration/document.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { addedTrimPct } from './cylinders.ts';
-import { nitrousAdder, nitrousView } from './nitrous.ts';
+import { nitrousAdder, nitrousView, withoutDips } from './nitrous.ts';
 import { propose, withChanges } from './revise.ts';
 import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 
@@ -195,6 +195,21 @@ describe('dry nitrous', () => {
 		expect(full!.afterGs / 0.126).toBeCloseTo(87, 0);
 		expect(full!.flowGs! / 0.126).toBeCloseTo(302, 1);
 		expect(nitrousView({ ...input, calibration: null })).toBeNull();
+	});
+	it('the curve stays a curve: no dip between raised points, a flat end goes along, nothing comes out for others', () => {
+		const wide = {
+			...curve,
+			kind: 'curve' as const,
+			x: { channel: 'nitrousDuty', points: [0, 25, 50, 75, 100] },
+			values: [0, 4, 8, 12, 12]
+		};
+		const seen = [false, true, true, true, false];
+		expect(withoutDips(wide, [0, 6, 8, 13, 12], seen)).toEqual([0, 6, 9.5, 13, 13]);
+		// The end was measured and is right: it stays.
+		expect(withoutDips(wide, [0, 6, 10.5, 13, 12], [false, true, true, true, true])).toEqual([
+			0, 6, 10.5, 13, 12
+		]);
+		expect(withoutDips(wide, [0, 3.8, 8, 11.5, 12], seen)).toEqual([0, 3.8, 8, 11.5, 12]);
 	});
 	it('holds back while the mixture missed its target', () => {
 		const p = proposed(made([curve]), flows(1.05));

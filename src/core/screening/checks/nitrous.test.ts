@@ -12,6 +12,9 @@ import {
 } from '../../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
 
+/** In the pull: half duty first, then all of it. */
+const half: Shape = (t) => (pulled(1, 0)(t) ? (t < 14 ? 50 : 100) : 0);
+
 checkCases('nitrous.timing', [
 	{ what: 'no nitrous', shapes: {}, is: 'pass' },
 	{ what: 'shot unknown', shapes: { nitrousDuty: pulled(100, 0) }, is: 'not-checked' },
@@ -26,6 +29,26 @@ checkCases('nitrous.timing', [
 		shapes: { nitrousDuty: pulled(100, 0), sparkBase: pulled(20, 30), spark: pulled(11, 30) },
 		vehicle: vehicleWith({}, { nitrous: { shotHp: 200, kind: 'dry' } }),
 		is: 'pass'
+	},
+	{
+		what: '4.5° at half of 200 hp and 9° at all of it: each duty has its own need',
+		shapes: {
+			nitrousDuty: half,
+			sparkBase: pulled(20, 30),
+			spark: (t) => (half(t) > 75 ? 11 : half(t) > 0 ? 15.5 : 30)
+		},
+		vehicle: vehicleWith({}, { nitrous: { shotHp: 200, kind: 'dry' } }),
+		is: 'pass'
+	},
+	{
+		what: '1° at half of it and 9° at all of it: enough at the top hides nothing',
+		shapes: {
+			nitrousDuty: half,
+			sparkBase: pulled(20, 30),
+			spark: (t) => (half(t) > 75 ? 11 : half(t) > 0 ? 19 : 30)
+		},
+		vehicle: vehicleWith({}, { nitrous: { shotHp: 200, kind: 'dry' } }),
+		is: 'fix'
 	}
 ]);
 

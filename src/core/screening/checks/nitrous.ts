@@ -140,59 +140,107 @@ export const nitrousFuel = check({
 });
 
 /** Timing that comes out with nitrous on, what 50 hp of it take, and where it was read. */
-type TimingFacts = { outDeg: number; shotHp: number; degPer50Hp: number; from: 'log' | 'calibration' };
+type TimingFacts = {
+	outDeg: number;
+	dutyPct: number;
+	neededDeg: number;
+	shotHp: number;
+	degPer50Hp: number;
+	from: 'log' | 'calibration';
+};
+
+interface OutAtDuty {
+	dutyPct: number;
+	outDeg: number;
+}
+
+/** Timing that came out, by ten percent of duty that was driven long enough. */
+function outByDuty(
+	input: Prepared,
+	duty: Float32Array,
+	final: Float32Array,
+	base: Float32Array
+): OutAtDuty[] {
+	const on = nitrousOn(input, duty);
+	const out = derived(base, (b, i) => b - final[i]!);
+	const least = Math.max(5, Math.ceil(LEAST_NITROUS_S / input.frame.stepS));
+	return [...new Set(Array.from(duty, binOf))].filter(Number.isFinite).flatMap((bin) => {
+		const use = (i: number) => on(i) && binOf(duty[i]!) === bin;
+		const outDeg = medianWhere(out, use, least);
+		return Number.isFinite(outDeg) ? [{ dutyPct: medianWhere(duty, use), outDeg }] : [];
+	});
+}
+
+/** The same by the calibration: at each point of its curve at which nitrous is on. */
+function outByCurve({ calibration, profile }: Prepared): OutAtDuty[] {
+	const item = calibration ? findItem(calibration, 'spark.nitrous') : undefined;
+	if (item?.kind === 'scalar') return [{ dutyPct: 100, outDeg: Math.abs(item.value) }];
+	if (item?.kind !== 'curve') return [];
+	if (item.x.channel !== 'nitrousDuty')
+		return [{ dutyPct: 100, outDeg: Math.max(...item.values.map(Math.abs)) }];
+	return item.x.points.flatMap((dutyPct, i) =>
+		dutyPct > profile.nitrousOnPct ? [{ dutyPct, outDeg: Math.abs(item.values[i]!) }] : []
+	);
+}
 
 export const nitrousTiming = check({
 	code: 'nitrous.timing',
 	title: 'Timing with nitrous',
 	section: 'nitrous',
-	units: { outDeg: '°', shotHp: 'hp', degPer50Hp: '°' },
+	units: { outDeg: '°', dutyPct: '%', neededDeg: '°', shotHp: 'hp', degPer50Hp: '°' },
 	run(input) {
-		const { frame, vehicle, profile, calibration } = input;
+		const { frame, vehicle, profile } = input;
 		const shot = vehicle.nitrous?.shotHp;
 		const duty = frame.get('nitrousDuty');
 		if (!vehicle.nitrous && !duty) return pass('The vehicle has no nitrous.');
 		if (!shot) return notChecked('the size of the shot is not stated', 'vehicle: nitrous.shotHp');
 		const [final, base] = [frame.get('spark'), frame.get('sparkBase')];
-		let takenOut = Number.NaN;
-		let from: TimingFacts['from'] = 'log';
-		if (duty && final && base) {
-			takenOut = medianWhere(
-				derived(base, (b, i) => b - final[i]!),
-				(i) => duty[i]! > profile.nitrousOnPct,
-				5
+		const logged = duty && final && base ? outByDuty(input, duty, final, base) : [];
+		const from: TimingFacts['from'] = logged.length ? 'log' : 'calibration';
+		const seen = logged.length ? logged : outByCurve(input);
+		if (seen.length === 0)
+			return notChecked('timing with nitrous is neither logged nor in the calibration', 'sparkBase');
+		// What is on at a duty is that share of the shot: each duty has its own need.
+		const needed = ({ dutyPct }: OutAtDuty) => (profile.nitrousDegPer50Hp * shot * dutyPct) / 100 / 50;
+		const worst = seen.reduce((a, b) => (b.outDeg / needed(b) < a.outDeg / needed(a) ? b : a));
+		const per50 = (profile.nitrousDegPer50Hp * worst.outDeg) / needed(worst);
+		if (per50 >= profile.nitrousDegPer50Hp) {
+			const most = seen.reduce((a, b) => (b.dutyPct > a.dutyPct ? b : a));
+			return pass(
+				`${fixed(most.outDeg, 1)}° of timing come out at ${fixed(most.dutyPct, 0)} % of ${shot} hp, in the ${from}${seen.length > 1 ? '; less duty, less of it, and enough at each' : ''}.`
 			);
 		}
-		if (!Number.isFinite(takenOut) && calibration) {
-			const item = findItem(calibration, 'spark.nitrous');
-			const values = item?.kind === 'curve' ? item.values : item?.kind === 'scalar' ? [item.value] : [];
-			if (values.length) {
-				takenOut = Math.max(...values.map(Math.abs));
-				from = 'calibration';
-			}
-		}
-		if (!Number.isFinite(takenOut))
-			return notChecked('timing with nitrous is neither logged nor in the calibration', 'sparkBase');
-		const per50 = takenOut / (shot / 50);
-		if (per50 >= profile.nitrousDegPer50Hp)
-			return pass(`${fixed(takenOut, 1)}° of timing come out for ${shot} hp, in the ${from}.`);
 		return found(
 			finding(input, {
 				severity: 'fix',
-				facts: { outDeg: takenOut, shotHp: shot, degPer50Hp: profile.nitrousDegPer50Hp, from },
+				facts: {
+					outDeg: worst.outDeg,
+					dutyPct: worst.dutyPct,
+					neededDeg: needed(worst),
+					shotHp: shot,
+					degPer50Hp: profile.nitrousDegPer50Hp,
+					from
+				},
 				value: per50,
 				limit: profile.nitrousDegPer50Hp,
 				unit: '° per 50 hp',
-				runs: duty ? stretches(frame, 0.1, (i) => duty[i]! > profile.nitrousOnPct, 0.2) : [],
+				runs: duty
+					? stretches(
+							frame,
+							0.1,
+							(i) => duty[i]! > profile.nitrousOnPct && Math.abs(duty[i]! - worst.dutyPct) <= BIN_PCT,
+							0.2
+						)
+					: [],
 				channels: ['spark', 'sparkBase', 'nitrousDuty', 'rpm']
 			})
 		);
 	},
-	words: ({ facts: { outDeg, shotHp, degPer50Hp, from } }: Told<TimingFacts>) => {
-		const needed = fixed((degPer50Hp * shotHp) / 50, 0);
+	words: ({ facts: { outDeg, dutyPct, neededDeg, shotHp, degPer50Hp, from } }: Told<TimingFacts>) => {
+		const needed = fixed(neededDeg, 1);
 		return {
-			title: `Only ${fixed(outDeg, 1)}° out for ${shotHp} hp of nitrous`,
-			summary: `${fixed(outDeg, 1)}° of timing come out in the ${from}; ${degPer50Hp}° per 50 hp are ${needed}° for this shot.`,
+			title: `Only ${fixed(outDeg, 1)}° out at ${fixed(dutyPct, 0)} % of ${shotHp} hp of nitrous`,
+			summary: `${fixed(outDeg, 1)}° of timing come out at ${fixed(dutyPct, 0)} % duty in the ${from}; ${degPer50Hp}° per 50 hp are ${needed}° for what is on there.`,
 			causes: ['a retard that was set for a smaller shot', 'a retard that is not switched on'],
 			next: [`take at least ${needed}° out before the next pass`]
 		};
