@@ -94,7 +94,7 @@ export function pullPower(
 		while (frame.timeS[from]! < t - SMOOTH_S / 2) from++;
 		while (to < pull.to && frame.timeS[to + 1]! <= t + SMOOTH_S / 2) to++;
 		const dt = frame.timeS[to]! - frame.timeS[from]!;
-		if (dt < SMOOTH_S * 0.6 || segments.flags[i]! & FLAG.spin) continue;
+		if (dt < SMOOTH_S * 0.6 || segments.flags[i]! & (FLAG.spin | FLAG.limited)) continue;
 		const v = rpm[i]! / perKmh / 3.6;
 		const a = (rpm[to]! - rpm[from]!) / perKmh / 3.6 / dt;
 		const p = roadPowerW(road, meff, a, v);

@@ -257,7 +257,7 @@ export function withoutDips(curve: CurveItem, after: readonly number[], seen: re
 			const flat = end !== undefined && curve.values[end] === curve.values[i] && curve.values[i]! > 0;
 			if (end !== undefined && flat && !seen[i]) least = raised[end]!;
 		}
-		if (least > raised[i]!) out[i] = roundTo(curve.values[i]! + least, decimalsOf(curve));
+		if (least > 0 && least > raised[i]!) out[i] = roundTo(curve.values[i]! + least, decimalsOf(curve));
 	}
 	return out;
 }

@@ -35,7 +35,7 @@ type Test = (i: number) => boolean;
 /** Samples at which a controller gives what its table says: no idle, cut, cold start, limiter, or intervention. */
 function steadyState({ frame, segments }: Prepared): Test {
 	const torque = frame.get('torqueLimit');
-	return (i) => !(segments.flags[i]! & (UNUSABLE | FLAG.idle)) && !(torque && torque[i]! > 0);
+	return (i) => !(segments.flags[i]! & (UNUSABLE | FLAG.idle | FLAG.limited)) && !(torque && torque[i]! > 0);
 }
 
 /** What a revision may have given for a channel: the table, and with what is known to be added to it. */

@@ -19,7 +19,9 @@ export const FLAG = {
 	boosted: 32768,
 	spin: 65536,
 	/** The engine isn't running: before the start, after the stop. */
-	standing: 131072
+	standing: 131072,
+	/** The pedal is held and the controller keeps the throttle from opening: no full load of the engine's own. */
+	limited: 262144
 } as const;
 export type FlagName = keyof typeof FLAG;
 

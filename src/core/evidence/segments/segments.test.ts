@@ -22,6 +22,23 @@ describe('segments', () => {
 		const shapes = { ...pullShapes(), tps: (t: number) => (t >= 10 && t < 16 ? 82 : 10) };
 		expect(kinds(segments(shapes, 30), 'pull')).toHaveLength(1);
 	});
+	it('the foot makes the pull: a throttle that the controller closes in it cuts it in no two, and is marked', () => {
+		const flat = (t: number) => (t >= 10 && t < 16 ? 100 : 10);
+		const shapes = {
+			...pullShapes(),
+			pedal: flat,
+			tps: (t: number) => (t >= 12.5 && t < 13.5 ? 68 : flat(t))
+		};
+		const s = segments(shapes, 30);
+		expect(kinds(s, 'pull')).toHaveLength(1);
+		expect(s.pulls[0]!.toS - s.pulls[0]!.fromS).toBeGreaterThan(5.5);
+		const limited = (t: number) => (s.flags[Math.round(t * 20)]! & FLAG.limited) !== 0;
+		expect([limited(11), limited(13), limited(15)]).toEqual([false, true, false]);
+		// A stock throttle that never opens beyond 82 % is as open as it gets.
+		const stock = segments({ ...pullShapes(), pedal: flat, tps: (t: number) => flat(t) * 0.82 }, 30);
+		expect(stock.flags.some((f) => f & FLAG.limited)).toBe(false);
+		expect(kinds(stock, 'pull')).toHaveLength(1);
+	});
 	it('steady towing under boost is loaded but no pull', () => {
 		const s = segments(
 			{ rpm: () => 2800, map: () => 130, baro: () => 100, tps: (t) => (t < 1 ? 5 : 55) },

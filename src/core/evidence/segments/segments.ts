@@ -200,10 +200,18 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 		true,
 		step * 1.5
 	);
+	if (pedal && tps) {
+		// A stock throttle that never opens fully is as open as it gets.
+		const widest = vehicle.baselines?.fullThrottlePct ?? (top >= profile.loadedThrottlePct ? 100 : top);
+		const open = (widest * profile.throttleOpenPct) / 100;
+		for (const { from, to } of result.loaded)
+			for (let i = from; i <= to; i++)
+				if (pedal[i]! >= profile.loadedThrottlePct && tps[i]! < open) flags[i]! |= FLAG.limited;
+	}
 	if (map) add('boosted', 0.5, (i) => map[i]! > baroKpa + profile.boostedAboveBaroKpa, true, step * 1.5);
 	if (throttle) {
-		// Where the pedal is logged and isn't down, nobody pulls, however far the controller opens the throttle.
-		const pulls = (i: number) => throttle[i]! >= full && !(pedal && pedal[i]! < profile.loadedThrottlePct);
+		// The foot makes the pull, whatever the controller does with the throttle; where no pedal is logged the throttle stands for it.
+		const pulls = (i: number) => (pedal ? pedal[i]! >= profile.loadedThrottlePct : throttle[i]! >= full);
 		const wide = stretches(frame, 1, pulls, step * 1.5, result.loaded);
 		for (const run of wide.flatMap((r) => byGear(r, gear))) {
 			if (t[run.to]! - t[run.from]! + step < 1 || rise(rpm, run) < 1000) continue;

@@ -187,7 +187,7 @@ export const knockTiming = check({
 		const spark = frame.first('spark', 'sparkBase');
 		if (!spark) return notChecked('timing is not logged', 'spark');
 		const full = (i: number) =>
-			(segments.flags[i]! & (FLAG.pull | FLAG.boosted)) === (FLAG.pull | FLAG.boosted);
+			(segments.flags[i]! & (FLAG.pull | FLAG.boosted | FLAG.limited)) === (FLAG.pull | FLAG.boosted);
 		const level = medianWhere(spark, full, 5);
 		if (!Number.isFinite(level))
 			return notChecked('there is no boosted pull in this log', 'a full-throttle pull');

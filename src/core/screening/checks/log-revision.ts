@@ -123,7 +123,8 @@ export const logRevision = check({
 		const dRpm = slope(rpm, frame.timeS, 0.1);
 		const steady = samplesWhere(
 			frame.length,
-			(i) => !(segments.flags[i]! & (UNUSABLE | FLAG.idle)) && Math.abs(dRpm[i]!) < STEADY_RPM_PER_S
+			(i) =>
+				!(segments.flags[i]! & (UNUSABLE | FLAG.idle | FLAG.limited)) && Math.abs(dRpm[i]!) < STEADY_RPM_PER_S
 		);
 		const columns = frame.at(everySo(steady, ENOUGH));
 		const seen = TABLES.map((table) => ({

@@ -16,6 +16,16 @@ checkCases('throttle.closing', [
 		vehicle: vehicleWith({}, { baselines: { fullThrottlePct: 86 } }),
 		is: 'pass'
 	},
+	{
+		what: 'one that opens slowly, over more than a second, and then stays open',
+		shapes: { pedal: pulled(100, 18), tps: (t) => (inPull(t) ? 100 - 82 * Math.exp(-(t - 10) / 0.5) : 18) },
+		is: 'pass'
+	},
+	{
+		what: 'one that never gets beyond 79 %',
+		shapes: { pedal: pulled(100, 18), tps: pulled(79, 18) },
+		is: 'watch'
+	},
 	{ what: 'half a pedal', shapes: { pedal: pulled(60, 18), tps: pulled(50, 18) }, is: 'not-checked' }
 ]);
 

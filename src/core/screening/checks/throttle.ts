@@ -21,6 +21,18 @@ function flatPedal({ frame }: Prepared, pct: number): Run[] {
 	return stretches(frame, 0.3, (i) => pedal[i]! >= pct && (!rpm || rpm[i]! > LOADED_RPM), frame.stepS * 1.5);
 }
 
+/** Where a throttle has opened under a flat pedal: fully, or as far as it ever gets there. One that is still opening isn't closing. */
+function openedAt(tps: Float32Array, r: Run, limit: number): number {
+	let top = -Infinity;
+	for (let i = r.from; i <= r.to; i++) if (tps[i]! > top) top = tps[i]!;
+	const open = Math.min(limit, top * OWN_TOP);
+	let i = r.from;
+	while (i < r.to && !(tps[i]! >= open)) i++;
+	return i;
+}
+/** Of its own widest opening: closer nobody tells it from that. */
+const OWN_TOP = 0.98;
+
 type ClosingFacts = { throttlePct: number; openPct: number; rpm?: number };
 
 export const throttleClosing = check({
@@ -38,10 +50,12 @@ export const throttleClosing = check({
 		const open = vehicle.baselines?.fullThrottlePct ?? 100;
 		const limit = (open * profile.throttleOpenPct) / 100;
 		const settled = new Uint8Array(frame.length);
-		for (const r of flat)
-			for (let i = r.from; i <= r.to; i++)
+		for (const r of flat) {
+			const opened = openedAt(tps, r, limit);
+			for (let i = opened; i <= r.to; i++)
 				if (frame.timeS[i]! - frame.timeS[r.from]! >= ONSET_S - 1e-6 && !(segments.flags[i]! & SHIFTING))
 					settled[i] = 1;
+		}
 		const least = heldLow(frame, tps, CLOSING_S, flat, (i) => settled[i] === 1);
 		if (least.at < 0) return notChecked('the pedal was never flat for long enough', 'a full-throttle pull');
 		if (least.level >= limit)
