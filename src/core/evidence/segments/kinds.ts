@@ -50,4 +50,6 @@ export interface Segment {
 	fromS: number;
 	toS: number;
 	gear?: number;
+	/** Of a shift: the gear that came. */
+	toGear?: number;
 }

@@ -9,6 +9,7 @@ import type { Profile } from '../../limits/profile.ts';
 import { assumedBaroKpa, type Vehicle } from '../../vehicle/document.ts';
 import { gearOfSamples } from './gears.ts';
 import { slope, stretches, type Run } from '../../stats/runs.ts';
+import { gearChanges } from './shifts.ts';
 import { slipOf } from './slip.ts';
 
 export interface Segments {
@@ -29,7 +30,6 @@ export interface Segments {
 	idleRpm: number;
 }
 
-const SHIFT_S = 0.8;
 const MISFIRE_AFTER_S = 0.7;
 const TRANSIENT_AFTER_S = 0.4;
 const START_AFTER_S = 10;
@@ -183,9 +183,12 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 			true,
 			0.2
 		);
-	for (const run of shifts(rpm, gear, throttle, t)) {
-		mark(FLAG.shift, run);
-		list.push(segment('shift', run, t, gear));
+	for (const change of gearChanges(rpm, gear, throttle, t)) {
+		mark(FLAG.shift, change);
+		list.push({
+			...segment('shift', change, t, gear),
+			...(change.gear ? { gear: change.gear, toGear: change.toGear } : {})
+		});
 	}
 	const outside = FLAG.shift | FLAG.limiter | FLAG.launch;
 	result.loaded = add(
@@ -301,53 +304,4 @@ function byGear(run: Run, gear: Int8Array | null): Run[] {
 	}
 	out.push({ from, to: run.to });
 	return out;
-}
-
-/**
- * Gear changes: the engine leaves one gear's ratio for another's with falling (or, changing down, rising) engine speed within 0.8 s.
- * Without a gear, a fall by an eighth within that time under an open throttle.
- */
-function shifts(
-	rpm: Float32Array,
-	gear: Int8Array | null,
-	throttle: Float32Array | null,
-	t: Float64Array
-): Run[] {
-	const out: Run[] = [];
-	const n = rpm.length;
-	if (gear) {
-		let last = -1;
-		for (let i = 0; i < n; i++) {
-			if (gear[i]! <= 0) continue;
-			if (last >= 0 && gear[i] !== gear[last] && t[i]! - t[last]! <= 2.5) {
-				const fell = Math.abs(rpm[i]! / rpm[last]! - 1) > 0.04;
-				if (fell) out.push(widened({ from: last + 1 <= i - 1 ? last + 1 : i, to: i }, t, 0.1, 0.25));
-			}
-			last = i;
-		}
-		return out;
-	}
-	let peak = 0;
-	for (let i = 1; i < n; i++) {
-		while (t[i]! - t[peak]! > SHIFT_S || rpm[peak]! < rpm[i]!) {
-			peak++;
-			if (peak >= i) {
-				peak = i;
-				break;
-			}
-		}
-		const open = throttle ? throttle[peak]! > 20 : true;
-		if (open && rpm[peak]! > 2500 && rpm[i]! < rpm[peak]! * 0.875) {
-			out.push(widened({ from: peak, to: i }, t, 0.05, 0.25));
-			peak = i;
-		}
-	}
-	return out;
-}
-
-function widened(run: Run, t: Float64Array, beforeS: number, afterS: number): Run {
-	let { from, to } = run;
-	while (from > 0 && t[run.from]! - t[from - 1]! <= beforeS) from--;
-	while (to + 1 < t.length && t[to + 1]! - t[run.to]! <= afterS) to++;
-	return { from, to };
 }

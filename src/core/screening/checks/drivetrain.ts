@@ -13,10 +13,13 @@ interface Shift {
 	from: number;
 	to: number;
 	gear: number;
+	toGear: number;
 	rpm: number;
 	full: boolean;
 	pedal: number;
 }
+
+const BEFORE_S = 0.5;
 
 /** Upshifts: the gear that was left, the engine speed before it fell, whether at full throttle. */
 export function upshifts({ frame, segments, profile }: Prepared): Shift[] {
@@ -26,24 +29,19 @@ export function upshifts({ frame, segments, profile }: Prepared): Shift[] {
 	if (!rpm || !gear) return [];
 	// A shift whose engine speed is missing tells nothing.
 	const shifts = segments.list.flatMap((s): Shift[] => {
-		if (s.kind !== 'shift') return [];
-		let before = s.from;
-		while (before > 0 && gear[before]! <= 0) before--;
-		let after = s.to;
-		while (after < gear.length - 1 && gear[after]! <= 0) after++;
-		if (!(gear[after]! > gear[before]!)) return [];
-		const start = Math.max(0, before - Math.ceil(0.5 / frame.stepS));
-		let top = start;
+		if (s.kind !== 'shift' || !s.gear || !s.toGear || s.toGear <= s.gear) return [];
+		let top = s.from;
 		let pedal = 0;
-		for (let i = start; i <= s.to; i++) {
-			if (rpm[i]! > rpm[top]!) top = i;
+		for (let i = s.from; i <= s.to; i++) if (rpm[i]! > rpm[top]!) top = i;
+		// Some lift for the change: what was asked for stands before it.
+		for (let i = top; i >= 0 && frame.timeS[top]! - frame.timeS[i]! <= BEFORE_S; i--)
 			if (opening && opening[i]! > pedal) pedal = opening[i]!;
-		}
 		return [
 			{
 				from: s.from,
 				to: s.to,
-				gear: gear[before]!,
+				gear: s.gear,
+				toGear: s.toGear,
 				rpm: rpm[top]!,
 				full: pedal >= profile.loadedThrottlePct,
 				pedal
@@ -65,22 +63,25 @@ export function shiftRpm(item: Item | undefined, gear: number, pedalPct: number)
 /** Upshifts in the order that they came, and the one that is farthest off. */
 type ShiftFacts = {
 	gears: number[];
+	/** The gears that came: some are skipped. */
+	to: number[];
 	rpm: number[];
 	/** Which of them were driven at full throttle: their places in the lists. */
 	full: number[];
 	worstGear: number;
+	worstTo: number;
 	worstRpm: number;
 	offRpm: number;
 };
 
 const SAID = 8;
 
-function shiftsSaid({ gears, rpm, full }: Pick<ShiftFacts, 'gears' | 'rpm' | 'full'>): string {
+function shiftsSaid({ gears, to, rpm, full }: Pick<ShiftFacts, 'gears' | 'to' | 'rpm' | 'full'>): string {
 	return list(
 		gears
 			.slice(0, SAID)
 			.map(
-				(g, i) => `${g}–${g + 1} at ${Math.round(rpm[i]!)} rpm${full.includes(i) ? ' (full throttle)' : ''}`
+				(g, i) => `${g}–${to[i]} at ${Math.round(rpm[i]!)} rpm${full.includes(i) ? ' (full throttle)' : ''}`
 			)
 	);
 }
@@ -90,7 +91,16 @@ export const shiftSpeed = check({
 	title: 'Shift speeds',
 	section: 'drivetrain',
 	needs: ['gears'],
-	units: { gears: 'gear', rpm: 'rpm', full: '', worstGear: 'gear', worstRpm: 'rpm', offRpm: 'rpm' },
+	units: {
+		gears: 'gear',
+		to: 'gear',
+		worstTo: 'gear',
+		rpm: 'rpm',
+		full: '',
+		worstGear: 'gear',
+		worstRpm: 'rpm',
+		offRpm: 'rpm'
+	},
 	run(input) {
 		const { frame, segments, profile, calibration } = input;
 		if (!frame.has('rpm')) return notChecked('engine speed is not logged', 'rpm');
@@ -100,6 +110,7 @@ export const shiftSpeed = check({
 		const full = shifts.filter((s) => s.full);
 		const driven = {
 			gears: shifts.map((s) => s.gear),
+			to: shifts.map((s) => s.toGear),
 			rpm: shifts.map((s) => s.rpm),
 			full: shifts.flatMap((s, i) => (s.full ? [i] : []))
 		};
@@ -115,7 +126,13 @@ export const shiftSpeed = check({
 		return found(
 			finding(input, {
 				severity: 'note',
-				facts: { ...driven, worstGear: worst.gear, worstRpm: worst.rpm, offRpm: worst.off },
+				facts: {
+					...driven,
+					worstGear: worst.gear,
+					worstTo: worst.toGear,
+					worstRpm: worst.rpm,
+					offRpm: worst.off
+				},
 				value: worst.off,
 				limit: Math.sign(worst.off) * profile.shiftOffRpm,
 				unit: 'rpm',
@@ -125,10 +142,10 @@ export const shiftSpeed = check({
 		);
 	},
 	words: ({ facts }: Told<ShiftFacts>) => {
-		const { worstGear, worstRpm, offRpm } = facts;
+		const { worstGear, worstTo, worstRpm, offRpm } = facts;
 		const off = Math.round(Math.abs(offRpm));
 		return {
-			title: `Upshift ${worstGear}–${worstGear + 1} off by ${off} rpm`,
+			title: `Upshift ${worstGear}–${worstTo} off by ${off} rpm`,
 			summary: `At full throttle the shift out of gear ${worstGear} came at ${Math.round(worstRpm)} rpm, ${off} rpm ${offRpm > 0 ? 'later' : 'earlier'} than requested. Upshifts: ${shiftsSaid(facts)}.`,
 			causes: ['a gearbox controller with limits of its own', 'a manual shift'],
 			next: ['compare with the shift table before power figures are read']
