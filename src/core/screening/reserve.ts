@@ -1,7 +1,7 @@
 /**
  * The pulse near the limiter in another case than the logged one: another day, blend, boost, limiter or injector. The part without dead time
- * goes with the air mass and the fuel's need; the duty is taken at the rev limit. Where the log doesn't get near the limiter, the pulse's
- * own trend is carried on: the pulse of the torque peak is a longer one.
+ * goes with the air mass and the fuel's need; the duty is taken at the rev limit. The pulse is that of the highest engine speeds which were
+ * driven, carried to the limit by its own trend: the pulse of the torque peak is a longer one, and that of 600 rpm below the limit is too.
  */
 import { deadTimeMs } from '../evidence/dead-time.ts';
 import { directDutyPct, portDutyPct } from '../evidence/duty.ts';
@@ -16,6 +16,8 @@ import { heldHigh, medianWhere } from './measure.ts';
 export const HOLD_S = 0.1;
 /** Near the limiter: from this share of the rev limit on. */
 const NEAR_LIMIT = 0.9;
+/** The pulse that counts is that of the highest engine speeds that were driven: 600 rpm further down it is a longer one. */
+const TOP_RPM = 200;
 /** A log that never gets so far up tells nothing of the limiter. */
 const LEAST_REACH = 0.6;
 /** Of a log that doesn't get near the limiter the trend over so much engine speed is carried on. */
@@ -127,14 +129,14 @@ export function reserveOf(input: Prepared, { air, factor, limitRpm }: ReserveCas
 			'a full-throttle pull'
 		);
 	const reached = topRpm >= limitRpm * NEAR_LIMIT;
-	const slope = reached ? 0 : trendOf(rpm, effective, segments.loaded, topRpm);
+	const slope = trendOf(rpm, effective, segments.loaded, topRpm);
 	const duty = (i: number) => {
 		const pulse = Math.max(0, effective[i]! + slope * (limitRpm - rpm[i]!)) + dead(i);
 		return direct
 			? directDutyPct(pulse, limitRpm, windowDeg!)
 			: portDutyPct(pulse, limitRpm, injectionsPerCycle);
 	};
-	const from = reached ? limitRpm * NEAR_LIMIT : topRpm - TREND_RPM / 2;
+	const from = topRpm - TOP_RPM;
 	const projected = derived(
 		effective,
 		(v, i) => (v === v && rpm[i]! >= from ? duty(i) : Number.NaN),

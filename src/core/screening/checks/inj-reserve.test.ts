@@ -40,12 +40,14 @@ const cold = (273.15 + 20) / (273.15 - 10);
 const duty = (pulse: number) => (((pulse - 1) * cold + 1) * 7000) / 1200;
 
 describe('inj.reserve', () => {
-	it('takes the pulse near the limiter, not that of the torque peak', () => {
-		const f = findingOf(report(6800), 'inj.reserve')!;
-		// From 6300 rpm on: the longest pulse there.
-		expect(f.value).toBeGreaterThan(duty(falling(6350)) - 1.5);
-		expect(f.value).toBeLessThan(duty(falling(6250)) + 0.5);
-	});
+	it.each([6250, 6350, 6600, 6800, 6950])(
+		'takes the pulse at the limiter, not that of the torque peak, and makes no step where a log ends at %i rpm',
+		(top) => {
+			const f = findingOf(report(top), 'inj.reserve')!;
+			expect(f.value).toBeGreaterThan(duty(falling(7000)) - 0.5);
+			expect(f.value).toBeLessThan(duty(falling(7000)) + 0.7);
+		}
+	);
 	it('carries the trend of the pulse on where the log ends early', () => {
 		const f = findingOf(report(5600), 'inj.reserve')!;
 		expect(f.value).toBeCloseTo(duty(falling(7000)), 0);
