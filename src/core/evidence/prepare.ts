@@ -45,7 +45,7 @@ export function prepare(log: Log, context: LogContext): Prepared {
 	const segments = segmentsOf(frame, vehicle, profile);
 	const target = lambdaTarget(frame, calibration, segments.baroKpa);
 	const believed = believedLambda(frame, segments, vehicle, profile, target.values);
-	const suspected = suspectedMisfire(frame, segments, believed, target.values);
+	const suspected = suspectedMisfire(frame, segments, believed, target.values, vehicle);
 	markSuspected(suspected, segments, believed);
 	const required = requiredCorrection(frame, segments, believed, target, vehicle);
 	const retard = retardOf(frame);

@@ -8,12 +8,16 @@ import type { Frame } from '../../logfile/frame.ts';
 import type { Segments } from '../segments/segments.ts';
 import { slope, stretches, type Run } from '../../stats/runs.ts';
 import { median, runningMedian } from '../../stats/stats.ts';
+import type { Vehicle } from '../../vehicle/document.ts';
 import type { Believed } from './believed.ts';
+import { deadStretches, type DeadStretch } from './dead-cylinder.ts';
 
 export interface SuspectedMisfire {
 	/** Lean spikes with a loss of drive, and stretches of scatter. */
 	spikes: Run[];
 	scattered: Run[];
+	/** Stretches in which a cylinder doesn't burn at all. */
+	dead: DeadStretch[];
 }
 
 /** A spike stands this far over the mixture around it (share). */
@@ -35,14 +39,18 @@ export function suspectedMisfire(
 	frame: Frame,
 	segments: Segments,
 	believed: Believed,
-	target: Float32Array | null
+	target: Float32Array | null,
+	vehicle: Vehicle
 ): SuspectedMisfire {
-	const none: SuspectedMisfire = { spikes: [], scattered: [] };
+	const none: SuspectedMisfire = { spikes: [], scattered: [], dead: [] };
 	const rpm = frame.get('rpm');
 	if (!rpm || segments.loaded.length === 0 || frame.ids.some((id) => id.startsWith('misfire.'))) return none;
 	const accel = slope(rpm, frame.timeS, 0.15);
 	const spikes: Run[] = [];
 	const scattered: Run[] = [];
+	const dead: DeadStretch[] = [];
+	const { cylinders } = vehicle.engine;
+	const perBank = believed.shared || believed.banks.length === 1 ? cylinders : cylinders / 2;
 	for (const lambda of believed.banks) {
 		if (!lambda) continue;
 		const off = new Float32Array(frame.length).fill(Number.NaN);
@@ -63,8 +71,10 @@ export function suspectedMisfire(
 		const inside = high.filter((r) => !edges.has(r.from) && !edges.has(r.to));
 		spikes.push(...inside.filter((r) => weaker(r, rpm, accel, frame, segments)));
 		scattered.push(...scatterIn(off, frame, segments));
+		const log = off.map((v) => Math.log(1 + v));
+		dead.push(...deadStretches(frame, segments, log, { all: cylinders, bank: perBank }));
 	}
-	return { spikes: spikes.length >= FEWEST_SPIKES ? spikes : [], scattered };
+	return { spikes: spikes.length >= FEWEST_SPIKES ? spikes : [], scattered, dead };
 }
 
 /** Whether the engine speeds up less in a spike than the other pulls do at its speed in the same gear. */
@@ -119,11 +129,11 @@ function scatterIn(off: Float32Array, frame: Frame, segments: Segments): Run[] {
 
 /** Marks the samples as misfire, so that they count as no mixture, and what a sensor shows of them. */
 export function markSuspected(
-	{ spikes, scattered }: SuspectedMisfire,
+	{ spikes, scattered, dead }: SuspectedMisfire,
 	segments: Segments,
 	believed: Believed
 ): void {
-	for (const { from, to } of [...spikes, ...scattered])
+	for (const { from, to } of [...spikes, ...scattered, ...dead])
 		for (let i = from; i <= to; i++) {
 			segments.flags[i]! |= FLAG.misfire;
 			believed.hidden[i] = 1;
