@@ -10,7 +10,7 @@ import type { FuelTable, Nodes } from './nodes.ts';
 import { LOADED, type Samples } from './samples.ts';
 
 /** Finding whose matter it is. */
-export type Barring = 'bank.unseen' | 'sensor.alone';
+export type Barring = 'bank.unseen' | 'sensor.alone' | 'sensor.lambda';
 
 export interface Barred {
 	/** Per node: why nothing comes out; `null` where it may. */
@@ -80,6 +80,10 @@ export function barredNodes(
 			else ask[n] = 1;
 		});
 	}
+	const apart = at(Infinity, (i) => logs[s.log[i]!]!.believed.doubtful[s.index[i]!] === 1);
+	apart.forEach((doubt, n) => {
+		if (doubt) why[n] = 'sensor.lambda';
+	});
 	if (bankUnseenIn(logs))
 		at(-LOADED_BELOW_KPA, (i) => s.band[i] === LOADED).forEach((loaded, n) => {
 			if (elsewhere?.[n]) return;

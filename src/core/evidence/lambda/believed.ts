@@ -7,20 +7,12 @@ import { derived, maskOf } from '../../logfile/columns.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import type { Segments } from '../segments/segments.ts';
 import type { Profile } from '../../limits/profile.ts';
-import { median, thinned } from '../../stats/stats.ts';
 import { bankCount, type Vehicle } from '../../vehicle/document.ts';
 import { usualSeat } from '../../vehicle/seats.ts';
+import { consensus, type Basis, type Candidate } from './consensus.ts';
 import { aligned, defaultLagS, flowShare } from './lag.ts';
 import { estimateLag, lagSAt, mixtureSteps } from './lag-estimate.ts';
 import { type GasPath, type LambdaSource, gasPaths, kindOf, meanOf } from './witnesses.ts';
-
-/** What the belief in a bank rests on. */
-export interface Basis {
-	/** One source; agreeing ones averaged; two that agree against the rest; the leaner while nobody agrees; nothing. */
-	rule: 'single' | 'mean' | 'outvoted' | 'leaner' | 'none';
-	/** Witnesses that are believed: `factory`, or the channel of an instrument. */
-	witnesses: string[];
-}
 
 export interface Believed {
 	/** One entry per bank (1 for an inline engine); `null` where no source sees that bank alone or with the others. */
@@ -34,6 +26,8 @@ export interface Believed {
 	/** Per bank: median difference between its sources while loaded (or overall), in percent; NaN with one source. */
 	disagreementPct: number[];
 	basis: Basis[];
+	/** 1 at samples of places where the sources of a bank are apart: nothing is taken out on their word. */
+	doubtful: Uint8Array;
 	/** Where two or more witnesses saw the same gas. */
 	paths: GasPath[];
 	/** Lag per sample: of the slowest source, for whatever has to keep clear of what a sensor may still see. */
@@ -126,13 +120,21 @@ export function believedLambda(
 	const mean = sides && derived(sides[0]!, (v, i) => (v + sides[1]![i]!) / 2);
 	const disagreementPct: number[] = [];
 	const basis: Basis[] = [];
+	const doubtful = new Uint8Array(frame.length);
 	const values = own.map((list, b) => {
 		const single = banks === 1 ? [...list, ...collector] : list;
 		const {
 			values: v,
 			pct,
-			basis: on
-		} = consensus(candidates(single, banks === 1 ? [] : collector, mean, vehicle), segments, profile);
+			basis: on,
+			doubtful: unsure
+		} = consensus(
+			candidates(single, banks === 1 ? [] : collector, mean, vehicle),
+			{ rpm, dtS: frame.dtS },
+			segments,
+			profile
+		);
+		for (let i = 0; i < doubtful.length; i++) if (unsure[i]) doubtful[i] = 1;
 		disagreementPct[b] = pct;
 		basis[b] = on;
 		return v;
@@ -144,16 +146,11 @@ export function believedLambda(
 		shared: own.every((list) => list.length === 0) && collector.length > 0 && banks === 2,
 		disagreementPct,
 		basis,
+		doubtful,
 		paths: gasPaths(all, banks, vehicle),
 		lagS,
 		hidden
 	};
-}
-
-/** A candidate for what a bank ran, by who says so. */
-interface Candidate {
-	witness: string;
-	values: Float32Array;
 }
 
 /**
@@ -178,66 +175,4 @@ function candidates(
 			out.push({ witness: s.channel, values: derived(base, (v, i) => (v * s.values[i]!) / mean[i]!) });
 	}
 	return out;
-}
-
-/** Enough for a median. */
-const APART_SAMPLES = 10_000;
-
-/** Median distance of two candidates in percent: while loaded where there is enough of it, else overall. */
-function apartPct(a: Float32Array, b: Float32Array, segments: Segments): number {
-	const all = new Float32Array(a.length);
-	const loaded = new Float32Array(a.length);
-	let n = 0;
-	let m = 0;
-	for (let i = 0; i < a.length; i++) {
-		const d = Math.max(a[i]!, b[i]!) / Math.min(a[i]!, b[i]!) - 1;
-		if (d !== d || segments.flags[i]! & NO_MIXTURE) continue;
-		all[n++] = d;
-		if (segments.flags[i]! & FLAG.loaded) loaded[m++] = d;
-	}
-	return 100 * median(thinned(m >= 20 ? loaded.subarray(0, m) : all.subarray(0, n), APART_SAMPLES));
-}
-
-interface Consensus {
-	values: Float32Array | null;
-	pct: number;
-	basis: Basis;
-}
-
-/** Agreeing witnesses are averaged; two that agree outvote a third; while nobody agrees the leaner is believed, for safety. */
-function consensus(list: readonly Candidate[], segments: Segments, profile: Profile): Consensus {
-	const [first] = list;
-	const all = list.map((c) => c.witness);
-	if (!first) return { values: null, pct: Number.NaN, basis: { rule: 'none', witnesses: [] } };
-	if (list.length === 1)
-		return { values: first.values, pct: Number.NaN, basis: { rule: 'single', witnesses: all } };
-	let widest = Number.NaN;
-	let closest: { pct: number; pair: Candidate[] } | null = null;
-	for (let i = 0; i < list.length; i++)
-		for (let k = i + 1; k < list.length; k++) {
-			const pct = apartPct(list[i]!.values, list[k]!.values, segments);
-			if (pct !== pct) continue;
-			if (!(pct <= widest)) widest = pct;
-			if (!closest || pct < closest.pct) closest = { pct, pair: [list[i]!, list[k]!] };
-		}
-	if (!(widest > profile.sensorAgreePct))
-		return {
-			values: meanOf(list.map((c) => c.values)),
-			pct: widest,
-			basis: { rule: 'mean', witnesses: all }
-		};
-	if (list.length > 2 && closest && closest.pct <= profile.witnessAgreePct)
-		return {
-			values: meanOf(closest.pair.map((c) => c.values)),
-			pct: widest,
-			basis: { rule: 'outvoted', witnesses: closest.pair.map((c) => c.witness) }
-		};
-	const out = new Float32Array(first.values.length);
-	for (let i = 0; i < out.length; i++) {
-		let leanest = Number.NaN;
-		for (const c of list)
-			if (!(c.values[i]! <= leanest) && c.values[i] === c.values[i]) leanest = c.values[i]!;
-		out[i] = leanest;
-	}
-	return { values: out, pct: widest, basis: { rule: 'leaner', witnesses: all } };
 }
