@@ -4,6 +4,7 @@ import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { agreedNodes } from './agreement.ts';
 import { barredNodes, seesBank } from './barred.ts';
+import { capped } from './cap.ts';
 import { hear, type Evidence, type Hearing } from './evidence.ts';
 import { fitField, type Field, type Fitted } from './field.ts';
 import { followed, type Follow } from './follows.ts';
@@ -60,7 +61,8 @@ export function estimate(
 	if (!samples) return null;
 	const speaking = logs.map((l) => l.input);
 	const { baroKpa } = speaking[0]!.segments;
-	const fitted = fitField(samples, nodes, logs.length, baroKpa);
+	const free = fitField(samples, nodes, logs.length, baroKpa);
+	const fitted = { ...free, field: capped(free.field, samples) };
 	const { follows, without } = followed(speaking, samples, fitted);
 	const uncertain = uncertainNodes(speaking, samples, nodes.count);
 	const witness = otherBank(other, base, nodes, reading, strategy);
