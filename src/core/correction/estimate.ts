@@ -123,7 +123,7 @@ function otherBank(
 	const logs = other.map((h): Spoken => ({ input: h.evidence.input, against: h.own ? null : base }));
 	const samples = logs.length ? samplesOf(logs, nodes, reading, strategy.method) : null;
 	if (!samples) return null;
-	const { field } = fitField(samples, nodes, logs.length, logs[0]!.input.segments.baroKpa);
+	const field = capped(fitField(samples, nodes, logs.length, logs[0]!.input.segments.baroKpa).field, samples);
 	return { d: field.d, sd: field.sd, measured: measuredNodes(field, strategy) };
 }
 

@@ -2,6 +2,7 @@
 import { describe, expect, it } from 'vitest';
 import { Rng } from '../stats/rng.ts';
 import { flat, KPA, RPM, trial, type Trial } from '../testing/field-trial.ts';
+import { capped } from './cap.ts';
 import { fitField, type Field } from './field.ts';
 import { changesOf, levelOnly, measuredNodes, type Grounds } from './rules.ts';
 import { DEFAULT_STRATEGY } from './strategy.ts';
@@ -13,7 +14,7 @@ const SPOT = KPA.indexOf(180) * NX + RPM.indexOf(4000);
 function fitted(t: Partial<Trial> & Pick<Trial, 'truth'>): Field {
 	const all = { sigma: 0.01, seed: 1, cruiseS: 200, ...t };
 	const { samples, nodes } = trial(all);
-	return fitField(samples, nodes, all.offsets?.length ?? 1, 100).field;
+	return capped(fitField(samples, nodes, all.offsets?.length ?? 1, 100).field, samples);
 }
 const ridge = (v: number) => {
 	const truth = flat();
@@ -46,6 +47,36 @@ const grounds = (f: Field, more: Partial<Grounds> = {}): Grounds => ({
 	leanerBank: null,
 	counted: true,
 	...more
+});
+
+describe('a need with sharp edges', () => {
+	/** What is wanted under load by engine speed, whatever the table's points are. */
+	const edged = (need: (rpm: number) => number, seed: number) => {
+		const { samples, nodes } = trial({ truth: flat(), sigma: 0.004, seed, cruiseS: 200 });
+		for (let i = 0; i < samples.count; i++) if (samples.band[i]) samples.z[i]! += need(samples.x[i]!);
+		const free = fitField(samples, nodes, 1, 100).field;
+		return { free, field: capped(free, samples) };
+	};
+	it.each([
+		[
+			'a plateau that begins and ends inside of cells',
+			0.09,
+			(r: number) => (r > 3300 && r < 4900 ? 0.09 : 0)
+		],
+		['a step inside of a cell', 0.05, (r: number) => (r > 4220 ? 0.05 : 0)],
+		['a hollow', 0, (r: number) => (r > 3800 && r < 5600 ? -0.045 : 0)]
+	])('swings the nodes beside them by no more than a point beyond what was measured: %s', (_, most, need) => {
+		let swung = 0;
+		for (let seed = 1; seed <= 6; seed++) {
+			const { free, field } = edged(need, seed);
+			const under = Array.from(field.d).filter((_, i) => Math.floor(i / NX) >= KPA.indexOf(160));
+			expect(Math.max(...under)).toBeLessThan(most + 0.016);
+			expect(Math.min(...under)).toBeGreaterThan(Math.min(0, need(4500)) - 0.016);
+			swung = Math.max(swung, ...free.d);
+		}
+		// It is the cap that holds them: the free field goes further on a plateau.
+		if (most === 0.09) expect(swung).toBeGreaterThan(most + 0.016);
+	});
 });
 
 describe('a ridge of one node under load', () => {

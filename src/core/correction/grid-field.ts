@@ -1,6 +1,7 @@
 /** The field of one log over any grid: what a cell map shows beside the plain means, and what two logs are held against each other by. */
 import type { CellAxes } from '../calibration/grid.ts';
 import type { Prepared } from '../evidence/prepared.ts';
+import { capped } from './cap.ts';
 import { fitField } from './field.ts';
 import { gridNodes } from './nodes.ts';
 import { atLeast, samplesOf, type Reading } from './samples.ts';
@@ -30,7 +31,7 @@ export function gridField(
 	const nodes = gridNodes(axes);
 	const samples = samplesOf([{ input, against: null }], nodes, reading, 'bilinear', use);
 	if (!samples) return null;
-	const { field } = fitField(samples, nodes, 1, input.segments.baroKpa);
+	const field = capped(fitField(samples, nodes, 1, input.segments.baroKpa).field, samples);
 	const rows = (of: (i: number) => number) =>
 		axes.y.map((_, r) => axes.x.map((__, c) => of(r * axes.x.length + c)));
 	return {
