@@ -1,9 +1,8 @@
 /** Means by place: what is certain of them, with noise that hangs together. */
 import { describe, expect, it } from 'vitest';
 import { Rng } from '../../stats/rng.ts';
-import { certainly, gradePlace, placesOf, worstPlace, type PlaceInput } from './places.ts';
+import { certainly, placesOf, type PlaceInput } from './places.ts';
 
-const LIMITS = { watch: 2, fix: 4, stop: 8 };
 /** A few pulls from 2000 to 7000 rpm at 20 Hz, 6 s each; noise of AR(1) with ρ, standard deviation σ in all. */
 function drive(of: (rpm: number) => number, { sigma = 1, rho = 0.9, pulls = 2, seed = 1 } = {}): PlaceInput {
 	const rng = new Rng(seed);
@@ -40,17 +39,17 @@ describe('means by place', () => {
 		for (let seed = 1; seed <= 60; seed++)
 			for (const p of placesOf(drive(() => 0, { seed }))) {
 				all++;
-				if (gradePlace(p, LIMITS)) wrong++;
+				if (Math.abs(certainly(p)) > 2) wrong++;
 			}
 		expect(wrong / all).toBeLessThan(0.01);
 	});
 	it('find what is off over 500 rpm alone, wherever its borders lie', () => {
 		for (const from of [4000, 4130, 4250, 4400]) {
 			const places = placesOf(drive((r) => (r >= from && r < from + 500 ? 9 : 0), { sigma: 0.6 }));
-			const worst = worstPlace(places, LIMITS)!;
-			expect(worst.place.mean).toBeGreaterThan(6);
-			expect(['fix', 'stop']).toContain(worst.severity);
-			expect(Math.abs(worst.place.rpm[0] - from)).toBeLessThanOrEqual(250);
+			const worst = places.reduce((a, b) => (certainly(b) > certainly(a) ? b : a));
+			expect(worst.mean).toBeGreaterThan(6);
+			expect(certainly(worst)).toBeGreaterThan(4);
+			expect(Math.abs(worst.rpm[0] - from)).toBeLessThanOrEqual(250);
 		}
 	});
 	it('say nothing of what was hardly driven', () => {
@@ -61,18 +60,7 @@ describe('means by place', () => {
 	});
 });
 
-describe('severity of a place', () => {
-	it.each<[number, number, string | null]>([
-		[9, 0.1, 'stop'],
-		[9, 1, 'fix'],
-		[5, 1, 'watch'],
-		[4.5, 2, 'watch'],
-		[3, 0.2, 'watch'],
-		[3, 1, null],
-		[-9, 0.1, 'stop']
-	])('%f ± %f: %s', (mean, se, severity) => {
-		expect(gradePlace({ mean, se }, LIMITS)?.severity ?? null).toBe(severity);
-	});
+describe('what is certain of a place', () => {
 	it('is that of the bound nearer to zero', () => {
 		expect(certainly({ mean: -5, se: 1 })).toBeCloseTo(-3.04, 6);
 		expect(certainly({ mean: 1, se: 1 })).toBe(0);

@@ -3,8 +3,6 @@
  * independent moments, not of its samples: σ √(T / time), with σ and the integral time scale T of the scatter pooled over the band.
  * Windows overlap by half, so that nothing is halved by a border that it happens to lie across.
  */
-import type { Severity } from '../../screening/types.ts';
-
 export interface Place {
 	/** As in the bands that were given. */
 	band: number;
@@ -113,38 +111,4 @@ function scatter(
 /** What is certainly beyond zero of an estimate: its 95 % bound nearer to zero, with its sign; 0 where that reaches zero. */
 export function certainly({ mean, se }: Pick<Place, 'mean' | 'se'>): number {
 	return Math.sign(mean) * Math.max(0, Math.abs(mean) - CERTAIN_SE * se);
-}
-
-/**
- * Severity of a place: the highest limit that it certainly exceeds; an estimate beyond the `fix` limit that isn't certain of it is `watch`.
- * @param limits in the unit of the place's mean; the sign doesn't matter
- */
-export function gradePlace(
-	place: Pick<Place, 'mean' | 'se'>,
-	limits: { watch: number; fix: number; stop: number }
-): { severity: Severity; limit: number } | null {
-	const sure = Math.abs(certainly(place));
-	for (const severity of ['stop', 'fix', 'watch'] as const)
-		if (sure > limits[severity]) return { severity, limit: limits[severity] };
-	return Math.abs(place.mean) > limits.fix ? { severity: 'watch', limit: limits.fix } : null;
-}
-
-/** The place that decides: the gravest, and of equals the one that is certainly farthest off. */
-export function worstPlace(
-	places: readonly Place[],
-	limits: { watch: number; fix: number; stop: number }
-): { place: Place; severity: Severity; limit: number } | null {
-	const order = { stop: 0, fix: 1, watch: 2, note: 3 };
-	let worst: { place: Place; severity: Severity; limit: number } | null = null;
-	for (const place of places) {
-		const graded = gradePlace(place, limits);
-		if (!graded) continue;
-		if (
-			!worst ||
-			order[graded.severity] < order[worst.severity] ||
-			(graded.severity === worst.severity && Math.abs(certainly(place)) > Math.abs(certainly(worst.place)))
-		)
-			worst = { place, ...graded };
-	}
-	return worst;
 }

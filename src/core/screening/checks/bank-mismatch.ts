@@ -10,7 +10,8 @@ import { bankCount } from '../../vehicle/document.ts';
 import { stretches } from '../../stats/runs.ts';
 import { check, type Told } from '../check.ts';
 import { grade, rank, type Severity } from '../types.ts';
-import { CERTAIN_SE, placesOf, worstPlace } from '../../evidence/cells/places.ts';
+import { CERTAIN_SE, placesOf } from '../../evidence/cells/places.ts';
+import { worstPlace } from '../by-place.ts';
 import { derived } from '../../logfile/columns.ts';
 import { fixed, list, marked, signed } from '../../format.ts';
 
