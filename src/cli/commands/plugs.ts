@@ -1,6 +1,6 @@
 /** `tanto plugs`: trims by cylinder from plugs, with what a log of the session says beside them. */
 import { prepare } from '../../core/evidence/prepare.ts';
-import { parsePlugs } from '../../core/plugs/document.ts';
+import { parsePlugs, refuseForeignCylinders } from '../../core/plugs/document.ts';
 import { judgePlugs, KINDS, type Kind } from '../../core/plugs/judge.ts';
 import { trimmed } from '../../core/plugs/trimmed.ts';
 import { witnessesOf } from '../../core/plugs/witnesses.ts';
@@ -30,7 +30,11 @@ export async function run(args: string[]): Promise<Answer> {
 		);
 	const rank = rankFrom(single(w, 'rank'));
 	const vehicle = await readVehicle(required(w, 'vehicle'));
-	const plugs = await readDocument(file, parsePlugs);
+	const plugs = await readDocument(file, (input) => {
+		const read = parsePlugs(input);
+		refuseForeignCylinders(read, vehicle.engine.cylinders);
+		return read;
+	});
 	const calibration = await readCalibration(base);
 	const logFile = single(w, 'log');
 	const input = logFile

@@ -1,6 +1,7 @@
 /** Spark plugs as they were read after a pass: `tanto.plugs/1`. */
 import { z } from 'zod';
 import { MAX_CYLINDERS } from '../channels/canonical.ts';
+import { InputError } from '../input-error.ts';
 import { parseWith } from '../parse.ts';
 
 /** How much of the plating of the base ring is burnt away: the mixture's mark. */
@@ -49,4 +50,14 @@ export type Plugs = z.infer<typeof plugsSchema>;
 /** @throws InputError naming the path of the first fault */
 export function parsePlugs(input: unknown): Plugs {
 	return parseWith(plugsSchema, input);
+}
+
+/** @throws InputError for a plug of a cylinder that the engine doesn't have */
+export function refuseForeignCylinders(plugs: Plugs, cylinders: number): void {
+	const i = plugs.readings.findIndex((r) => r.cylinder > cylinders);
+	if (i >= 0)
+		throw new InputError(
+			`there is no cylinder ${plugs.readings[i]!.cylinder}: the engine has ${cylinders}`,
+			`readings[${i}].cylinder`
+		);
 }

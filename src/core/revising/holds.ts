@@ -3,7 +3,7 @@
  * tightens protection gets through all of them. Every other hold is shown with its reason and can be answered by a person with a
  * written one that stays in the record; a few can't be answered at all.
  */
-import { fixed, list } from '../format.ts';
+import { fixed, list, plural } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
 import { axisSource, turner } from '../calibration/axes.ts';
 import { findItem, isOn, numberOf, type Axis, type Calibration } from '../calibration/document.ts';
@@ -47,6 +47,8 @@ export interface HoldInput {
 	unread: readonly { id: number; name: string; failed: boolean }[];
 	/** The draft is made from an older revision than the newest: what it takes back of that one; `null` where it isn't. */
 	undoes: { madeFrom: string; newest: string; titles: readonly string[] } | null;
+	/** Logs behind proposed cells that a person took out since: what rests on them rests on nothing. */
+	evidenceGone: readonly { id: number; name: string; reason: string }[];
 	/** A log was made with the parent, and screened. */
 	parentLogged: boolean;
 	/** The parent is the calibration as it came, which nobody has released. */
@@ -106,6 +108,14 @@ export function holdsOf(input: HoldInput): Hold[] {
 				: `it is made from ${madeFrom}; nothing that came after it is undone`
 		);
 	}
+	const resting = input.cells.filter((c) => c.basis !== 'hand').length;
+	if (resting)
+		for (const log of input.evidenceGone)
+			ask(
+				`evidence ${log.id}`,
+				`Rests on a log that was taken out: ${log.name}`,
+				`${plural(resting, 'cell')} were proposed from it, and it was taken out (${log.reason}): revert them, or say why they stand`
+			);
 	if (changes.every(isSafer)) return holds;
 	const open = (input.report?.findings ?? []).filter((f) => !input.answered.has(findingKey(f)));
 	for (const f of open)

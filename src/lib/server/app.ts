@@ -1,10 +1,10 @@
 /** Opens what the server side hangs on, and closes it in order. One per process. */
-import { mkdirSync } from 'node:fs';
-import { resolve } from 'node:path';
+import { chmodSync, mkdirSync } from 'node:fs';
+import { join, resolve } from 'node:path';
 import pino from 'pino';
 import { hasTuners, openAccounts } from './auth/accounts.ts';
 import type { App } from './context.ts';
-import { connect, migrate } from './db/open.ts';
+import { connect, DATABASE_FILE, migrate } from './db/open.ts';
 import { clearIncoming } from './files.ts';
 import { openMailer } from './mail/mailer.ts';
 import { lockFolder } from './lock.ts';
@@ -19,18 +19,30 @@ export function dataDirFromEnvironment(): string {
 	return resolve(process.env['TANTO_DATA_DIR'] ?? './data');
 }
 
+/** Takes everybody else's rights on a path away; where it isn't ours, whoever set it up decides. */
+function closeToOthers(path: string, mode: number): void {
+	try {
+		chmodSync(path, mode);
+	} catch {
+		// A folder that another account owns, or a disk that knows no rights.
+	}
+}
+
 export async function openApp(dataDir: string): Promise<App> {
 	try {
-		mkdirSync(dataDir, { recursive: true });
+		// What customers sent is for the account that runs the server alone.
+		mkdirSync(dataDir, { recursive: true, mode: 0o700 });
 	} catch (e) {
 		throw new Error(
 			`the data folder ${dataDir} can't be made (${e instanceof Error ? e.message : String(e)})`
 		);
 	}
+	closeToOthers(dataDir, 0o700);
 	const lock = lockFolder(dataDir);
 	const logger = pino({ level: process.env['TANTO_LOG_LEVEL'] ?? 'info' });
 	const db = connect(dataDir);
 	await migrate(db);
+	closeToOthers(join(dataDir, DATABASE_FILE), 0o600);
 	const auth = await openAccounts(db, dataDir);
 	await clearIncoming(dataDir);
 	// Old pieces are a nuisance, no reason not to start.

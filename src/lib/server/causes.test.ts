@@ -5,7 +5,7 @@ import { parseSwap } from '../../core/swaps/document.ts';
 import type { SwapAnswer } from '../../core/swaps/answer.ts';
 import { takeOut, logsOf } from './logs.ts';
 import { keepPlugs, plugsOf, proposePlugs } from './plugs.ts';
-import { ask } from './requests.ts';
+import { ask, currentRequest } from './requests.ts';
 import { revision, revisionsOf } from './revisions.ts';
 import { beginSwap, bindArrived, bindLog, causesFor, dropSwap, standingFor, swapsOf } from './swaps.ts';
 import { openWorld, putJob, putLog, type World } from './testing/world.ts';
@@ -40,6 +40,12 @@ const app = () => ({
 });
 const INJECTORS = parseSwap({ schema: 'tanto.swap/1', kind: 'injectors-side-to-side' });
 const KEY = 'bank.mismatch b2';
+const planOf = (title: string) => ({
+	schema: 'tanto.request/1' as const,
+	title,
+	manoeuvres: [],
+	channels: []
+});
 
 beforeEach(async () => {
 	world = await openWorld();
@@ -51,6 +57,19 @@ afterEach(() => world.close());
 
 const begin = async (before: number, requestId: number | null = null) =>
 	beginSwap(world.db, id, INJECTORS, { finding: KEY, before, requestId }, 'Sable');
+
+describe('a swap test that is refused', () => {
+	it('leaves the customer’s plan as it is', async () => {
+		await ask(world.db, id, 'idle', planOf('Idle'));
+		const begun = world.db.transaction().execute(async (trx) => {
+			const requestId = await ask(trx, id, 'bank-swap', planOf('Swap'));
+			await beginSwap(trx, id, INJECTORS, { finding: KEY, before: 99, requestId }, 'Sable');
+		});
+		await expect(begun).rejects.toThrow('no such log');
+		expect((await currentRequest(world.db, id))!.template).toBe('idle');
+		expect(await swapsOf(world.db, id)).toEqual([]);
+	});
+});
 
 describe('a swap test', () => {
 	it('is answered by the log that is bound to it, and again with everything put back', async () => {
@@ -154,6 +173,18 @@ describe('plugs', () => {
 		await expect(
 			keepPlugs(world.db, id, plugs, { revisionId: await frozen(), logId: log + 7 }, 'Sable')
 		).rejects.toThrow('no such log');
+	});
+	it('of a cylinder that the engine doesn’t have are refused; those that stand are left out of what is read', async () => {
+		const ninth = { ...plugs, readings: [...plugs.readings, { cylinder: 9, plating: 'none' as const }] };
+		const about = { revisionId: await frozen(), logId: null };
+		await expect(keepPlugs(world.db, id, ninth, about, 'Sable')).rejects.toThrow('there is no cylinder 9');
+		expect(await plugsOf(world.db, id)).toEqual([]);
+		await keepPlugs(world.db, id, plugs, about, 'Sable');
+		await world.db
+			.updateTable('plug_readings')
+			.set({ document: JSON.stringify(ninth) })
+			.execute();
+		expect((await plugsOf(world.db, id))[0]!.plugs.readings).toEqual(plugs.readings);
 	});
 	it('become proposals of a new draft, or of the one that is open', async () => {
 		await keepPlugs(world.db, id, plugs, { revisionId: await frozen(), logId: null }, 'Sable');

@@ -26,25 +26,24 @@ export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<
 			.where('name', '=', job.customer)
 			.where('email', job.email === null ? 'is' : '=', job.email)
 			.executeTakeFirst();
-		const customerId =
-			known?.id ??
-			Number(
-				(
-					await trx
-						.insertInto('customers')
-						.values({ name: job.customer, email: job.email, created_at: at })
-						.executeTakeFirstOrThrow()
-				).insertId
-			);
-		const { insertId: vehicleId } = await trx
+		const customerId = known?.id ?? (await nextId(trx, 'customers'));
+		if (!known)
+			await trx
+				.insertInto('customers')
+				.values({ id: customerId, name: job.customer, email: job.email, created_at: at })
+				.execute();
+		const vehicleId = await nextId(trx, 'vehicles');
+		await trx
 			.insertInto('vehicles')
-			.values({ customer_id: customerId, document: JSON.stringify(vehicle), created_at: at })
-			.executeTakeFirstOrThrow();
-		const { insertId: jobId } = await trx
+			.values({ id: vehicleId, customer_id: customerId, document: JSON.stringify(vehicle), created_at: at })
+			.execute();
+		const jobId = await nextId(trx, 'jobs');
+		await trx
 			.insertInto('jobs')
 			.values({
+				id: jobId,
 				customer_id: customerId,
-				vehicle_id: Number(vehicleId),
+				vehicle_id: vehicleId,
 				title: job.title,
 				goals: job.record?.goals ?? '',
 				done_before: job.record?.doneBefore ?? '',
@@ -53,12 +52,12 @@ export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<
 				waiting_since: at,
 				created_at: at
 			})
-			.executeTakeFirstOrThrow();
+			.execute();
 		await trx
 			.insertInto('revisions')
 			.values({
 				id: await nextId(trx, 'revisions'),
-				job_id: Number(jobId),
+				job_id: jobId,
 				number: 0,
 				state: 'baseline',
 				document: JSON.stringify(calibration),
@@ -69,7 +68,7 @@ export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<
 				created_at: at
 			})
 			.execute();
-		return Number(jobId);
+		return jobId;
 	});
 }
 

@@ -107,3 +107,19 @@ describe('a customer who leaves', () => {
 		await expect(deleteCustomer(app, 2, 'Ines')).rejects.toThrow('no such customer');
 	});
 });
+
+it('the ids of a customer who left, their vehicle and their job are given to no other: a stale tab names nobody', async () => {
+	const ids = async (customer: string) => {
+		const job = await putJob(world.db, { customer });
+		const row = await world.db
+			.selectFrom('jobs')
+			.select(['id', 'customer_id', 'vehicle_id'])
+			.where('id', '=', job)
+			.executeTakeFirstOrThrow();
+		return [row.id, row.customer_id, row.vehicle_id];
+	};
+	const gone = await ids('Ada Wren');
+	await deleteCustomer(app, gone[1]!, 'Ada Wren');
+	const next = await ids('Pell Marrow');
+	next.forEach((id, i) => expect(id).toBeGreaterThan(gone[i]!));
+});

@@ -2,13 +2,14 @@
 import { sameItem } from '../../core/calibration/compare.ts';
 import { findItem } from '../../core/calibration/document.ts';
 import { InputError } from '../../core/input-error.ts';
-import { parsePlugs, type Plugs } from '../../core/plugs/document.ts';
+import { parsePlugs, refuseForeignCylinders, type Plugs } from '../../core/plugs/document.ts';
 import { FUEL_TRIM, KINDS, type Kind, type PlugAnswer } from '../../core/plugs/judge.ts';
 import { proposalsOf } from '../../core/plugs/trimmed.ts';
 import type { Proposal } from '../../core/revising/proposal.ts';
 import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
+import { vehicleOfJob } from './vehicles.ts';
 import { layBeside, proposalBase, revision, revisionsOf } from './revisions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
 import { plural } from '../../core/format.ts';
@@ -25,6 +26,12 @@ export interface PlugRecord {
 	at: string;
 }
 
+/** What was read of the cylinders that the engine has now: a sheet that was corrected since leaves the others in the record. */
+const ofEngine = (plugs: Plugs, cylinders: number): Plugs => ({
+	...plugs,
+	readings: plugs.readings.filter((r) => r.cylinder <= cylinders)
+});
+
 /** Readings of a job, the newest first. */
 export async function plugsOf(db: Db, jobId: number): Promise<PlugRecord[]> {
 	const rows = await db
@@ -33,9 +40,10 @@ export async function plugsOf(db: Db, jobId: number): Promise<PlugRecord[]> {
 		.where('job_id', '=', jobId)
 		.orderBy('id', 'desc')
 		.execute();
+	const { cylinders } = (await vehicleOfJob(db, jobId)).engine;
 	return rows.map((r) => ({
 		id: r.id,
-		plugs: parsePlugs(JSON.parse(r.document)),
+		plugs: ofEngine(parsePlugs(JSON.parse(r.document)), cylinders),
 		revisionId: r.revision_id,
 		logId: r.log_id,
 		author: r.author,
@@ -45,7 +53,7 @@ export async function plugsOf(db: Db, jobId: number): Promise<PlugRecord[]> {
 
 /**
  * Keeps a reading.
- * @throws InputError where the revision or the log is none of the job's
+ * @throws InputError where the revision or the log is none of the job's, or a cylinder none of the engine's
  */
 export async function keepPlugs(
 	db: Db,
@@ -57,6 +65,8 @@ export async function keepPlugs(
 ): Promise<number> {
 	if (!(await revisionsOf(db, jobId)).some((r) => r.id === revisionId && r.state !== 'draft'))
 		throw new InputError('there is no such frozen revision in this job', 'revision');
+	const { cylinders } = (await vehicleOfJob(db, jobId)).engine;
+	refuseForeignCylinders(plugs, cylinders);
 	const log =
 		logId === null
 			? null

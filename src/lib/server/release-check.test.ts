@@ -115,6 +115,27 @@ describe('holds', () => {
 		// R1 took fuel out of one cell, so that going back adds some there: both are seen against R1.
 		expect(check.changes).toMatchObject([{ item: 'fuel.table', cellsChanged: 2 }]);
 	});
+	it('cells of a log that was taken out are held by its name, until they are vouched for', async () => {
+		const log = await putLog(db, jobId, { name: 'other-car.csv' });
+		await putScreening(db, log, []);
+		const draft = await draftWith(db, jobId, [{ ...cell(90), basis: 'measured' }]);
+		await db
+			.updateTable('revisions')
+			.set({ proposal_logs: JSON.stringify([log]) })
+			.where('id', '=', draft.id)
+			.execute();
+		const held = async () => (await ids((await revision(db, draft.id))!)).map((h) => h.id);
+		expect(await held()).toEqual([]);
+		await db
+			.updateTable('logs')
+			.set({ taken_out: 'another car', taken_out_by: 'Sable' })
+			.where('id', '=', log)
+			.execute();
+		expect(await held()).toEqual([`evidence ${log}`]);
+		// What a person set by hand rests on that person.
+		await saveChanges(db, (await revision(db, draft.id))!, [cell(90)]);
+		expect(await held()).toEqual([]);
+	});
 	it('a log that was declined says nothing', async () => {
 		const failed = await putLog(db, jobId, { state: 'failed' });
 		await db.updateTable('logs').set({ declined_at: 'now' }).where('id', '=', failed).execute();

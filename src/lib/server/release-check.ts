@@ -67,6 +67,7 @@ export async function releaseCheck(
 			])
 		),
 		undoes: parent === made ? null : undone(made, parent, draft),
+		evidenceGone: await takenOut(db, draft.proposalLogs),
 		parentLogged: (await newestLog(db, draft.jobId, parent.id)) !== null,
 		parentIsBaseline: parent.state === 'baseline',
 		unread: await unreadLogs(db, draft.jobId),
@@ -87,6 +88,18 @@ export async function releaseCheck(
 		log,
 		found: found.map(({ key, summary }) => ({ key, summary }))
 	};
+}
+
+/** Those of the logs that a person took out of the job. */
+async function takenOut(db: Db, logIds: readonly number[]): Promise<HoldInput['evidenceGone']> {
+	if (logIds.length === 0) return [];
+	const rows = await db
+		.selectFrom('logs')
+		.select(['id', 'name', 'taken_out as reason'])
+		.where('id', 'in', [...logIds])
+		.where('taken_out', 'is not', null)
+		.execute();
+	return rows.map((r) => ({ ...r, reason: r.reason! }));
 }
 
 const keyed = (findings: readonly Finding[]) => findings.map((f) => ({ ...f, key: findingKey(f) }));

@@ -84,7 +84,10 @@ export interface NewSwap {
 	requestId: number | null;
 }
 
-/** @throws InputError where the log is none of the job's, or nothing can be read of it */
+/**
+ * Begins a test, inside whatever transaction `db` is.
+ * @throws InputError where the log is none of the job's, or nothing can be read of it
+ */
 export async function beginSwap(
 	db: Db,
 	jobId: number,
@@ -94,26 +97,24 @@ export async function beginSwap(
 	now = new Date()
 ): Promise<number> {
 	await ownLog(db, jobId, before, 'before');
-	return db.transaction().execute(async (trx) => {
-		const id = await nextId(trx, 'swap_tests');
-		await trx
-			.insertInto('swap_tests')
-			.values({
-				id,
-				job_id: jobId,
-				finding,
-				document: JSON.stringify(swap),
-				request_id: requestId,
-				before_log: before,
-				after_log: null,
-				back_log: null,
-				answer: null,
-				author,
-				created_at: now.toISOString()
-			})
-			.execute();
-		return id;
-	});
+	const id = await nextId(db, 'swap_tests');
+	await db
+		.insertInto('swap_tests')
+		.values({
+			id,
+			job_id: jobId,
+			finding,
+			document: JSON.stringify(swap),
+			request_id: requestId,
+			before_log: before,
+			after_log: null,
+			back_log: null,
+			answer: null,
+			author,
+			created_at: now.toISOString()
+		})
+		.execute();
+	return id;
 }
 
 async function ownLog(db: Db, jobId: number, id: number, which: string): Promise<void> {

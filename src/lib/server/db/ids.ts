@@ -7,6 +7,9 @@ import type { Db } from './open.ts';
 
 /** Tables from which rows can go. */
 export type LosesRows =
+	| 'customers'
+	| 'vehicles'
+	| 'jobs'
 	| 'revisions'
 	| 'logs'
 	| 'log_channels'

@@ -9,8 +9,10 @@ import type { Database } from './schema.ts';
 
 export type Db = Kysely<Database>;
 
+export const DATABASE_FILE = 'tanto.sqlite';
+
 function open(dataDir: string): Sqlite.Database {
-	const sqlite = new Sqlite(join(dataDir, 'tanto.sqlite'));
+	const sqlite = new Sqlite(join(dataDir, DATABASE_FILE));
 	// Whoever finds the database locked asks again, asynchronously (`driver.ts`); the thread never stands still for it.
 	sqlite.pragma('busy_timeout = 0');
 	for (let tries = 0; ; tries++)

@@ -71,12 +71,16 @@ export async function openMailer(
 		body: string;
 		attempts: number;
 		jobId: number | null;
+		/** When it was written. */
+		at: string;
 	}) {
 		const forgotten = mail.jobId === null ? { body: NOT_KEPT } : {};
 		try {
 			await transport!.sendMail({
 				from,
 				to: mail.to,
+				// The same at every try: a second copy is the same mail to whoever receives it.
+				messageId: `<${mail.id}.${mail.at.replace(/\D/g, '')}@tanto>`,
 				subject: mail.subject,
 				text: mail.body,
 				disableFileAccess: true,
@@ -112,7 +116,15 @@ export async function openMailer(
 			const latest = new Date(now + PAUSES_S.at(-1)! * 1000).toISOString();
 			const due = await db
 				.selectFrom('mails')
-				.select(['id', 'to_address as to', 'subject', 'body', 'attempts', 'job_id as jobId'])
+				.select([
+					'id',
+					'to_address as to',
+					'subject',
+					'body',
+					'attempts',
+					'job_id as jobId',
+					'created_at as at'
+				])
 				.where('state', '=', 'waiting')
 				.where((e) => e.or([e('next_at', '<=', new Date(now).toISOString()), e('next_at', '>', latest)]))
 				.orderBy('id')

@@ -7,7 +7,7 @@ import { swapSchema } from '$core/swaps/document';
 import { swapPlan, workOf } from '$core/swaps/plan';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { logsOf, screeningOf } from '$lib/server/logs';
-import { toCustomer } from '$lib/server/messages';
+import { mailProblem, writeToCustomer } from '$lib/server/messages';
 import { ask } from '$lib/server/requests';
 import { beginSwap, bindLog, dropSwap, standingFor, subjectOf, swapsOf } from '$lib/server/swaps';
 import { startLog } from '$lib/server/workflow/screen';
@@ -85,19 +85,19 @@ export const actions: Actions = {
 				const me = tunerOr401(locals).name;
 				if (!before) throw new InputError('choose the log that shows the difference', 'before');
 				const send = field(data, 'send') === 'on';
-				const requestId = send
-					? await ask(db, job.id, 'bank-swap', swapPlan(swap, job.vehicle, { speedCapKmh: null }))
-					: null;
-				await beginSwap(db, job.id, swap, { finding: field(data, 'finding'), before, requestId }, me);
-				if (!send) return { begun: true, notMailed: null };
-				const notMailed = await toCustomer(
-					locals.app,
-					job,
-					me,
-					`${workOf(swap)}\n\nThen please log as on your page: what the difference moves with tells what causes it.`,
-					{ subject: `${job.title}: a test, please` }
-				);
-				return { begun: true, notMailed };
+				const { mailer } = locals.app;
+				const words = `${workOf(swap)}\n\nThen please log as on your page: what the difference moves with tells what causes it.`;
+				// All of it or none: a test that is refused leaves the customer's plan as it is.
+				await db.transaction().execute(async (trx) => {
+					const requestId = send
+						? await ask(trx, job.id, 'bank-swap', swapPlan(swap, job.vehicle, { speedCapKmh: null }))
+						: null;
+					await beginSwap(trx, job.id, swap, { finding: field(data, 'finding'), before, requestId }, me);
+					if (send)
+						await writeToCustomer(trx, mailer, job, me, words, { subject: `${job.title}: a test, please` });
+				});
+				mailer.wake();
+				return { begun: true, notMailed: send ? mailProblem(mailer, job) : null };
 			},
 			{ kind: field(data, 'kind'), what: field(data, 'what') }
 		);
