@@ -18,6 +18,9 @@ describe('bodies', () => {
 			expect(limitOf(route, false)).toBe(65_536);
 		}
 	);
+	it.each(['/c/[token]/inspection', '/c/[token]/plugs'])('with a photo of a phone fit at %s', (route) => {
+		expect(limitOf(route, false)).toBeGreaterThan(15 << 20);
+	});
 	it('break off where they are longer than they may be', async () => {
 		await expect(limited(post(1 << 20), 65_536).arrayBuffer()).rejects.toThrow(BodyTooLong);
 		expect((await limited(post(32_768), 65_536).arrayBuffer()).byteLength).toBe(32_768);

@@ -1,5 +1,6 @@
 /** How much a request may send, decided before anything of it is read. */
 import { error } from '@sveltejs/kit';
+import { MAX_PHOTO_BYTES } from './inspection.ts';
 
 const KB = 1024;
 const MB = 1 << 20;
@@ -10,7 +11,8 @@ const LIMITS: readonly { route: RegExp; bytes: number }[] = [
 		route: /^\/c\/\[token\]\/uploads|^\/api\/v1\/jobs\/\[job\]\/(uploads|logs)|\/attachments$/,
 		bytes: Infinity
 	},
-	{ route: /^\/c\/\[token\]\/inspection$/, bytes: 16 * MB },
+	// Photos of customers, wherever they are taken: announced and checked as one limit.
+	{ route: /^\/c\/\[token\]\/(inspection|plugs)$/, bytes: MAX_PHOTO_BYTES + MB },
 	{ route: /^\/(sign-in|setup|join|c)(\/|$)/, bytes: 64 * KB }
 ];
 /** Tuners' forms and documents: a calibration as a file is the largest of them. */

@@ -9,7 +9,7 @@ import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { receive } from './files.ts';
 
-export const MAX_PHOTO_BYTES = 25 << 20;
+export const MAX_PHOTO_BYTES = 15 << 20;
 const MAX_PHOTOS = 80;
 /** What a photo of a plug is kept under. */
 const PLUG_ITEM = /^plug-([1-9]|1[0-6])$/;

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
+	import PhotoUpload from '$lib/ui/customer/PhotoUpload.svelte';
 	import { INSPECTION } from '$core/planning/inspection';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
-	let sending = $state<string | null>(null);
 	const stateOf = (id: string) => data.items.find((i) => i.item === id)!;
 	const faultyItem = $derived(
 		form && 'entered' in form ? (form.entered as Record<string, string> | undefined)?.['item'] : undefined
@@ -80,32 +80,7 @@
 			</div>
 		{/if}
 		{#if item.photo}
-			<form
-				method="POST"
-				action="?/photo"
-				enctype="multipart/form-data"
-				class="mt-3"
-				use:enhance={() => {
-					sending = item.id;
-					return async ({ update }) => {
-						await update();
-						sending = null;
-					};
-				}}
-			>
-				<input type="hidden" name="item" value={item.id} />
-				<label class="button w-full justify-center py-2.5!">
-					{sending === item.id ? 'Sending the photo …' : 'Add a photo'}
-					<input
-						type="file"
-						name="photo"
-						accept="image/*"
-						class="sr-only"
-						aria-label="Photo for {item.title}"
-						onchange={(e) => e.currentTarget.form?.requestSubmit()}
-					/>
-				</label>
-			</form>
+			<PhotoUpload item={item.id} label="Photo for {item.title}" text="Add a photo" class="mt-3" />
 		{/if}
 	</section>
 {/each}

@@ -1,11 +1,11 @@
 <script lang="ts">
 	/** A photo of each plug, into its place. */
 	import { enhance } from '$app/forms';
+	import PhotoUpload from '$lib/ui/customer/PhotoUpload.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
-	let sending = $state<number | null>(null);
 	const photosOf = (c: number) => data.photos.filter((p) => p.cylinder === c);
 	const missing = $derived(data.cylinders.filter((c) => photosOf(c).length === 0).length);
 	const faulty = $derived(
@@ -56,32 +56,13 @@
 				{/each}
 			</div>
 		{/if}
-		<form
-			method="POST"
-			action="?/photo"
-			enctype="multipart/form-data"
+		<PhotoUpload
+			item="plug-{c}"
+			label="Photo of plug {c}"
+			text={photosOf(c).length ? 'Another photo' : 'Take the photo'}
+			main={photosOf(c).length === 0}
 			class="mt-2"
-			use:enhance={() => {
-				sending = c;
-				return async ({ update }) => {
-					await update();
-					sending = null;
-				};
-			}}
-		>
-			<input type="hidden" name="item" value="plug-{c}" />
-			<label class="button w-full justify-center py-2.5! {photosOf(c).length ? '' : 'button-main'}">
-				{sending === c ? 'Sending the photo …' : photosOf(c).length ? 'Another photo' : 'Take the photo'}
-				<input
-					type="file"
-					name="photo"
-					accept="image/*"
-					class="sr-only"
-					aria-label="Photo of plug {c}"
-					onchange={(e) => e.currentTarget.form?.requestSubmit()}
-				/>
-			</label>
-		</form>
+		/>
 	</section>
 {/each}
 <p class="text-muted mt-2 text-[15px]">
