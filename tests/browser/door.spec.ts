@@ -221,7 +221,8 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await page.getByLabel('For controller hardware').fill('Lumen C4');
 	await page.getByRole('button', { name: 'Attach', exact: true }).click();
 	const files = page.getByLabel('Closed files');
-	await expect(files.getByText(/tune-r1\.bin/)).toBeVisible();
+	await expect(files.getByText('tune-r1.bin', { exact: true })).toBeVisible();
+	await expect(files.getByText('The tables stay here.')).toBeVisible();
 	await expect(files.getByText(/after the release/)).toBeVisible();
 	await expect(files.getByText('Not proved.')).toBeVisible();
 	// One table from disk against the revision.

@@ -228,6 +228,21 @@ describe('effective timing and its guards', () => {
 		// Over two turns of the crank they are 10 degrees apart.
 		expect(c.effectiveTiming!.offsetDeg).toBe(-10);
 	});
+	it('what a guard touches has no verdict, unless it looks riskier', () => {
+		const verified = (value: string) => ({ id: 'spark.baseVerified', kind: 'setting', value });
+		const offset = (value: number) => ({ id: 'trigger.offset', kind: 'setting' as const, value });
+		const cls = (from: number, to: number) =>
+			compare(
+				timing(from, [verified('x'), offset(60)]),
+				timing(to, [verified('x'), offset(62)])
+			).changes.find((c) => c.item === 'spark.table');
+		expect(cls(30, 28)).toMatchObject({ class: 'unknown' });
+		expect(cls(30, 28)!.rule).toContain('no verdict');
+		expect(cls(30, 32)).toMatchObject({ class: 'riskier' });
+		// Without the guard less timing is the safer side.
+		const alone = compare(timing(30, [verified('x')]), timing(28, [verified('x')])).changes;
+		expect(alone.find((c) => c.item === 'spark.table')).toMatchObject({ class: 'safer' });
+	});
 	it('a base timing that nobody verified guards every table of timing', () => {
 		const verified = (value: string) => ({ id: 'spark.baseVerified', kind: 'setting', value });
 		const c = compare(timing(30, [verified('with a light')]), timing(30, [verified('')]));

@@ -308,6 +308,7 @@ export function compare(a: Calibration, b: Calibration, baroKpa = STANDARD_KPA):
 	const changes = ids.flatMap((id) => changeOf(both(a, id), both(b, id), baroKpa) ?? []);
 	const fuel = effectiveFuel(a, b, baroKpa);
 	judgeFuelTogether(changes, fuel, injectorsDiffer(a, b));
+	withoutVerdict(changes, guards);
 	return {
 		comparable: a.fuelModel !== b.fuelModel ? 'none' : guards.length ? 'partly' : 'all',
 		guards,
@@ -315,6 +316,26 @@ export function compare(a: Calibration, b: Calibration, baroKpa = STANDARD_KPA):
 		effectiveFuel: fuel,
 		effectiveTiming: effectiveTiming(a, b)
 	};
+}
+
+/**
+ * What a guard touches means something else in the two files: that it is safer nobody can say. What looks riskier stays so: a danger that may be
+ * one is treated as one. That base timing wasn't verified touches both files alike, and takes no verdict away.
+ */
+function withoutVerdict(changes: Change[], guards: readonly Guard[]): void {
+	for (const guard of guards) {
+		if (guard.item === 'spark.baseVerified') continue;
+		for (const c of changes)
+			if (
+				c.item !== guard.item &&
+				guard.affects.includes(c.item) &&
+				c.class !== 'riskier' &&
+				c.cellsChanged > 0
+			) {
+				c.class = 'unknown';
+				c.rule = `no verdict: ${guard.why}`;
+			}
+	}
 }
 
 /** Fuel changes smaller than this (percent) are rounding, not a leaner engine. */

@@ -10,7 +10,7 @@ import type { FuelTable, Nodes } from './nodes.ts';
 import { LOADED, type Samples } from './samples.ts';
 
 /** Finding whose matter it is. */
-export type Barring = 'bank.unseen' | 'sensor.alone' | 'sensor.lambda';
+export type Barring = 'bank.unseen' | 'sensor.alone' | 'sensor.lambda' | 'knock.real';
 
 export interface Barred {
 	/** Per node: why nothing comes out; `null` where it may. */
@@ -48,12 +48,14 @@ export function aloneUnderBoost(logs: readonly Prepared[]): boolean | null | und
 
 /**
  * @param logs behind the samples, in the order of their indices
+ * @param knocks it knocks in one of these logs: a mixture richer than its target may be what keeps the rest of it quiet
  * @param elsewhere 1 for nodes at which the bank that these logs don't see was measured by other logs
  */
 export function barredNodes(
 	logs: readonly Prepared[],
 	s: Samples,
 	nodes: Nodes,
+	knocks: boolean,
 	elsewhere?: Uint8Array
 ): Barred {
 	const why: Barred['why'] = new Array<Barring | null>(nodes.count).fill(null);
@@ -84,6 +86,10 @@ export function barredNodes(
 	apart.forEach((doubt, n) => {
 		if (doubt) why[n] = 'sensor.lambda';
 	});
+	if (knocks)
+		at(-LOADED_BELOW_KPA, (i) => s.band[i] === LOADED).forEach((loaded, n) => {
+			if (loaded) why[n] = 'knock.real';
+		});
 	if (bankUnseenIn(logs))
 		at(-LOADED_BELOW_KPA, (i) => s.band[i] === LOADED).forEach((loaded, n) => {
 			if (elsewhere?.[n]) return;

@@ -5,7 +5,7 @@ import type { Prepared } from '../evidence/prepared.ts';
 import { agreedNodes } from './agreement.ts';
 import { barredNodes, seesBank } from './barred.ts';
 import { capped } from './cap.ts';
-import { hear, type Evidence, type Hearing } from './evidence.ts';
+import { hear, isOpen, type Evidence, type Hearing } from './evidence.ts';
 import { fitField, type Field, type Fitted } from './field.ts';
 import { followed, type Follow } from './follows.ts';
 import { nodesOf, type Nodes } from './nodes.ts';
@@ -71,7 +71,7 @@ export function estimate(
 		baroKpa,
 		noRemoval,
 		keep: uncertain.nodes,
-		barred: barredNodes(speaking, samples, nodes, witness?.measured),
+		barred: barredNodes(speaking, samples, nodes, knocksIn(hearings), witness?.measured),
 		held: heldNodes(speaking, nodes, samples, strategy.method),
 		agreed: agreedNodes(speaking, samples, nodes.count),
 		leanerBank: feedLeaner ? leanerOf(logs, nodes, samples, strategy.method, baroKpa) : null,
@@ -90,6 +90,13 @@ export function estimate(
 		richPct: uncertain.richPct
 	};
 }
+
+const KNOCK = ['knock.real', 'knock.unclear', 'knock.missed'];
+
+const knocksIn = (hearings: readonly Hearing[]): boolean =>
+	hearings.some(
+		(h) => h.silent === null && h.evidence.findings.some((f) => isOpen(f) && KNOCK.includes(f.code))
+	);
 
 /**
  * Logs of one sensor that sat in one bank and then in the other are two witnesses: those of the bank that the first log saw speak, the others

@@ -33,6 +33,8 @@ const NO_WITNESS: Record<Barring, string> = {
 		'only one bank was seen, and of the other nobody knows whether it is leaner. Log with the sensor moved to the other bank',
 	'sensor.alone':
 		'the only sensor under boost has no pressure compensation, and such a one reads rich there. Log with an independent instrument beside it',
+	'knock.real':
+		'it knocks elsewhere in this log, and a richer mixture may be what keeps it quiet here. Timing first, then the fuel',
 	'sensor.lambda': 'the lambda sources are apart at these speeds, and the leaner one is believed there'
 };
 
