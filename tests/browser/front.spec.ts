@@ -56,7 +56,7 @@ test('what two units fit is asked with both readings, and the answer is kept', a
 	await open(page, '/jobs/4');
 	await page.locator('input[type=file]').setInputFiles(file('unitless.csv', text(2000)));
 	await page.locator('a.button[title="unitless.csv"]').click();
-	const asked = page.getByLabel('Units to decide');
+	const asked = page.getByLabel('Readings to decide');
 	await expect(asked).toContainText('°C: 138 to 141');
 	await expect(asked.getByRole('button', { name: /°F: 59 to 61/ })).toBeVisible();
 	await asked.getByRole('button', { name: /°F/ }).click();
@@ -65,7 +65,7 @@ test('what two units fit is asked with both readings, and the answer is kept', a
 	await page.locator('input[type=file]').setInputFiles(file('unitless2.csv', text(2001)));
 	await page.locator('a.button[title="unitless2.csv"]').click();
 	await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
-	await expect(page.getByLabel('Units to decide')).toHaveCount(0);
+	await expect(page.getByLabel('Readings to decide')).toHaveCount(0);
 	// Every conversion can be taken back.
 	await page.getByRole('link', { name: /^\d+ channels/ }).click();
 	await expect(page.getByLabel('Unit that Coolant is read in')).toHaveValue('°F');

@@ -15,11 +15,12 @@ const SAME: Conversion = { scale: 1, offset: 0 };
 const done = new WeakMap<Calibration, Calibration>();
 
 /** How an item's values become canonical; `unit` is what they are in then. */
-interface Turn extends Conversion {
+export interface Turn extends Conversion {
 	unit: string | undefined;
 }
 
-function turnOf(item: { id: string; unit?: string | undefined }, baroKpa?: number): Turn {
+/** @param baroKpa air that gauge pressures are counted from; without it they stay gauge, in kPa */
+export function turnOf(item: { id: string; unit?: string | undefined }, baroKpa?: number): Turn {
 	const written = item.unit ? parseUnit(item.unit) : null;
 	const known = parseUnit(itemKind(item.id)?.unit ?? '');
 	if (!written || !known || written.quantity !== known.quantity || written.id === known.id)

@@ -13,6 +13,12 @@ const AROUND_S = 1;
 const LEAST_SAMPLES = 10;
 const MOVED_DEG = 0.1;
 
+/** Units under which a person's answer is kept for this logger: which numbers of it are timing that was pulled. */
+export const PULLED_WHERE = {
+	negative: '° pulled where negative',
+	positive: '° pulled where positive'
+} as const;
+
 /** Values on their clock, seconds. */
 interface Clocked {
 	timeS: Float64Array;
@@ -77,17 +83,22 @@ function parts(values: Float32Array, sign: 1 | -1): { retard: Float32Array; adva
 	return { retard: part(sign), advance: part(-sign) };
 }
 
-/** @param sign what base and final timing say, 0 where they don't @param bounds lowest and highest value */
+/**
+ * @param sign what base and final timing or a person say, 0 where neither does
+ * @param bounds lowest and highest value
+ * @param answered whether it was a person
+ */
 export function oriented(
 	values: Float32Array,
 	sign: 1 | -1 | 0,
-	{ min, max }: { min: number; max: number }
+	{ min, max }: { min: number; max: number },
+	answered = false
 ): Oriented {
 	if (sign !== 0) {
 		const { retard, advance } = parts(values, sign);
 		const adds = sign > 0 ? min < 0 : max > 0;
 		const pulls = sign > 0 ? max > 0 : min < 0;
-		const by = 'by base and final timing';
+		const by = answered ? 'as was answered' : 'by base and final timing';
 		const note = adds
 			? `${by}: ${sign > 0 ? 'positive' : 'negative'} = pulled, ${sign > 0 ? 'negative' : 'positive'} = added`
 			: sign < 0

@@ -16,7 +16,7 @@ import { recogniseColumns, type Assignment } from '../channels/recognise.ts';
 import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';
-import { oriented, signByTiming } from './knock-sign.ts';
+import { oriented, PULLED_WHERE, signByTiming } from './knock-sign.ts';
 import { LayoutError, type LayoutHint } from './layout-error.ts';
 import type { RawTable, RawTime } from './reshape.ts';
 
@@ -305,16 +305,42 @@ function rateOf(timeS: Float64Array, values: Float32Array): number {
 	return step > 0 ? Math.round(1000 / step) / 1000 : 0;
 }
 
-/** Turns the knock channels so that positive is pulled. All of one logger count the same way: the total says it for the cylinders. */
+/** The sign that a person gave a knock channel, +1 or −1 of what the file writes; 0 where nobody was asked. */
+function answeredSign(channel: LogChannel): 1 | -1 | 0 {
+	if (channel.readAs === PULLED_WHERE.negative) return -1;
+	return channel.readAs === PULLED_WHERE.positive ? 1 : 0;
+}
+
+/**
+ * Turns the knock channels so that positive is pulled. All of one logger count the same way: the total says it for the cylinders, and so does an
+ * answer that was given for one of them. Where nothing says it and all that moved is negative, the question stands at the first of them.
+ */
 function orientKnock(channels: LogChannel[]): void {
 	const byId = (id: string) => channels.find((c) => c.id === id);
 	const [base, final] = [byId('sparkBase'), byId('spark')];
+	const knock = channels.filter((c) => /^knockRetard/.test(c.id));
 	const whole = byId('knockRetard');
-	const said = whole ? signByTiming(whole.values, whole.timeS, base, final) : 0;
-	for (const channel of channels.filter((c) => /^knockRetard/.test(c.id))) {
-		const sign = said || signByTiming(channel.values, channel.timeS, base, final);
-		const { retard, advance, note } = oriented(channel.values, sign, boundsOf(channel));
+	// Timing that was logged is never wrong about it; an answer counts where there is none.
+	const byTiming = whole ? signByTiming(whole.values, whole.timeS, base, final) : 0;
+	const answered = knock.map(answeredSign).find((sign) => sign !== 0) ?? 0;
+	let asked = false;
+	for (const channel of knock) {
+		// What a person answered has turned its own channel already, as a unit does.
+		const turned = answeredSign(channel);
+		const likeWhole = (turned || 1) * ((whole && answeredSign(whole)) || 1);
+		const own = byTiming * likeWhole || signByTiming(channel.values, channel.timeS, base, final);
+		const sign = (own || (turned ? 1 : answered)) as 1 | -1 | 0;
+		const { retard, advance, note } = oriented(
+			channel.values,
+			sign,
+			boundsOf(channel),
+			own === 0 && sign !== 0
+		);
 		if (retard === channel.values) continue;
+		if (sign === 0 && !advance && !asked) {
+			channel.undecided = bothSigns(channel);
+			asked = true;
+		}
 		known.delete(channel.values);
 		channel.values = retard;
 		if (note) channel.note = [channel.note, note].filter(Boolean).join('; ');
@@ -323,7 +349,20 @@ function orientKnock(channels: LogChannel[]): void {
 				...channel,
 				id: 'knockAdvance',
 				values: advance,
+				undecided: null,
 				note: `timing added, out of ${channel.raw}`
 			});
 	}
+}
+
+/** A channel that is never above zero, read as timing that was pulled (taken until somebody says), and as timing that was added. */
+function bothSigns(channel: LogChannel): Undecided {
+	const { min, max } = boundsOf(channel);
+	const middle = median(thinned(channel.values, FACT_SAMPLES));
+	return {
+		readings: [
+			{ unit: PULLED_WHERE.negative, low: 0 - max, median: 0 - middle, high: -min },
+			{ unit: PULLED_WHERE.positive, low: min, median: middle, high: max }
+		]
+	};
 }

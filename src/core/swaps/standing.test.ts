@@ -33,6 +33,14 @@ describe('what the tests of a difference say together', () => {
 		expect(s.ruledOut).toEqual(['the injectors']);
 		expect(s.next[0]).toContain('swap the lambda sensors');
 	});
+	it('names no swap of parts that the vehicle doesn’t have', () => {
+		const { next } = standingOf(
+			[{ swap: swap('repair'), answer: answer('stayed') }],
+			['lambda-moved', 'repair']
+		);
+		expect(next.join()).not.toMatch(/side to side/);
+		expect(next.join()).toContain('leak');
+	});
 	it('a test without its log waits for it', () => {
 		expect(standingOf([{ swap: swap('injectors-side-to-side'), answer: null }]).next).toEqual([
 			expect.stringContaining('log with')

@@ -1,6 +1,6 @@
 /** What the swap tests of a job say together: the cause where it is named, what is ruled out, and what is cheapest to try next. */
 import { fixed } from '../format.ts';
-import { SWAP_TITLES } from '../swap-kind.ts';
+import { SWAP_KINDS, SWAP_TITLES, type SwapKind } from '../swap-kind.ts';
 import type { Swap } from './document.ts';
 import type { SwapAnswer } from './answer.ts';
 import type { MovedAnswer } from './moved-sensor.ts';
@@ -19,8 +19,8 @@ export interface Standing {
 	next: string[];
 }
 
-/** Tests of one difference, oldest first. */
-export function standingOf(tests: readonly Tested[]): Standing {
+/** @param tests of one difference, oldest first @param possible the tests that the vehicle has the parts for */
+export function standingOf(tests: readonly Tested[], possible: readonly SwapKind[] = SWAP_KINDS): Standing {
 	const done = tests.filter((t) => t.answer && t.answer.answer !== 'not-comparable');
 	const named = done.findLast(({ swap, answer }) =>
 		swap.kind === 'repair'
@@ -41,9 +41,10 @@ export function standingOf(tests: readonly Tested[]): Standing {
 			next: open.map((t) => `log with: ${SWAP_TITLES[t.swap.kind].toLowerCase()}`)
 		};
 	const tried = new Set(done.map((t) => t.swap.kind));
+	const left = (kind: SwapKind) => possible.includes(kind) && !tried.has(kind);
 	const next = [
-		...(tried.has('injectors-side-to-side') ? [] : ['swap the injectors from side to side and log again']),
-		...(tried.has('lambda-side-to-side') ? [] : ['swap the lambda sensors from side to side and log again']),
+		...(left('injectors-side-to-side') ? ['swap the injectors from side to side and log again'] : []),
+		...(left('lambda-side-to-side') ? ['swap the lambda sensors from side to side and log again'] : []),
 		'look for a leak in the exhaust before the sensor and at the intake gasket of the leaner bank, mend it and log again',
 		'look at the wiring and the connectors of the leaner bank'
 	];

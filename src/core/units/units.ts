@@ -114,6 +114,9 @@ export const UNITS: readonly Unit[] = [
 	unit('g', 'airmass', 1, 'g g/cyl gram grams g/cyl/cycle g/stroke'),
 	unit('mg', 'airmass', 0.001, 'mg mg/cyl mg/stk mg/str mg/stroke'),
 	unit('°', 'angle', 1, '° deg degrees °btdc degbtdc °ca degca °crank'),
+	// What a person says of a knock channel that base and final timing leave open; no file writes them.
+	unit('° pulled where negative', 'angle', -1, ''),
+	unit('° pulled where positive', 'angle', 1, ''),
 	unit('ms', 'pulseWidth', 1, 'ms msec milliseconds'),
 	unit('µs', 'pulseWidth', 0.001, 'µs μs us usec'),
 	unit('Hz', 'frequency', 1, 'hz'),

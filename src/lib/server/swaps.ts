@@ -10,7 +10,7 @@ import type { Db } from './db/open.ts';
 import { conditionsFrom, seatsByTest } from './log-conditions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
 import { usualSeat } from '../../core/vehicle/seats.ts';
-import { SWAP_TITLES } from '../../core/swap-kind.ts';
+import { SWAP_TITLES, type SwapKind } from '../../core/swap-kind.ts';
 
 export interface SwapTest {
 	id: number;
@@ -51,10 +51,17 @@ export async function swapsOf(db: Db, jobId: number): Promise<SwapTest[]> {
 /** What a difference is: the bank or cylinder that shows it changes with every swap. */
 export const subjectOf = (findingKey: string): string => findingKey.split(' ')[0]!;
 
-/** What the tests of a difference say together; `null` where none was begun. */
-export function standingFor(tests: readonly SwapTest[], finding: string): Standing | null {
+/**
+ * What the tests of a difference say together; `null` where none was begun.
+ * @param possible the tests that the vehicle has the parts for
+ */
+export function standingFor(
+	tests: readonly SwapTest[],
+	finding: string,
+	possible?: readonly SwapKind[]
+): Standing | null {
 	const own = tests.filter((t) => subjectOf(t.finding) === subjectOf(finding));
-	return own.length ? standingOf(own) : null;
+	return own.length ? standingOf(own, possible) : null;
 }
 
 /** Holds that a finding opened, with the cause that tests named as the reason to begin with: still a person's to give. */

@@ -27,8 +27,10 @@ export const logUnits = check({
 		const { log } = input;
 		const wrong = log.channels.filter((c) => c.contradiction !== null);
 		if (log.channels.length === 0) return notChecked('no channel was recognised', 'rpm');
-		// Road speed moves no judgement; it is only asked.
-		const open = log.channels.filter((c) => c.undecided !== null && c.id !== 'speed');
+		// Road speed moves no judgement, and the sign of a knock channel is taken the careful way: both are only asked.
+		const open = log.channels.filter(
+			(c) => c.undecided !== null && c.id !== 'speed' && !c.id.startsWith('knockRetard')
+		);
 		if (wrong.length + open.length === 0)
 			return pass('The values of every channel fit the unit that they are read in.');
 		const readings = open.flatMap((c) => c.undecided!.readings.map((r) => ({ c, r })));

@@ -6,13 +6,16 @@
 
 	let { said }: { said: SubjectOutcome } = $props();
 	const preferences = usePreferences();
+
+	/** A title is a line without an end; a question keeps its own. */
+	const sentence = (title: string): string => (/[.?!]$/.test(title) ? title : `${title}.`);
 </script>
 
 <ul>
 	{#each said.findings as f (f.code + String(f.cylinder ?? '') + f.title)}
 		<li class="py-0.5">
 			<Mark state={f.severity} bare size={12} />
-			{preferences.finding(f).title}. <span class="text-muted">{preferences.finding(f).summary}</span>
+			{sentence(preferences.finding(f).title)} <span class="text-muted">{preferences.finding(f).summary}</span>
 		</li>
 	{/each}
 	{#each said.lines as l (l.titles.join())}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	/** Columns that two units fit: both readings side by side; the answer is remembered for this customer's exports. */
+	/** Columns that can be read in two ways, by unit or by sign: both readings side by side; the answer is remembered for this customer's exports. */
 	import { fixed } from '$core/format';
 	import { invalidateAll } from '$app/navigation';
 	import { enhance } from '$app/forms';
@@ -12,10 +12,11 @@
 </script>
 
 {#if questions.length}
-	<section class="border-watch mb-4 border-l-4 py-1 pl-3" aria-label="Units to decide">
+	<section class="border-watch mb-4 border-l-4 py-1 pl-3" aria-label="Readings to decide">
 		<p class="font-semibold">
-			{questions.length === 1 ? 'One column fits two units' : `${questions.length} columns fit two units`}:
-			which is it?
+			{questions.length === 1
+				? 'One column can be read in two ways'
+				: `${questions.length} columns can be read in two ways`}: which is it?
 		</p>
 		<p class="text-muted mb-1 text-[13px]">
 			The first reading is taken until you decide. The answer is kept for what {customer} sends later.

@@ -2,9 +2,9 @@ import { InputError } from '$core/input-error';
 import { parseWith } from '$core/parse';
 import { checkOf } from '$core/screening/codes';
 import { findingKey } from '$core/screening/types';
-import { SWAP_KINDS } from '$core/swap-kind';
 import { swapSchema } from '$core/swaps/document';
 import { swapPlan, workOf } from '$core/swaps/plan';
+import { possibleSwaps, refuseImpossibleSwap } from '$core/swaps/possible';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { logsOf, screeningOf } from '$lib/server/logs';
 import { mailProblem, writeToCustomer } from '$lib/server/messages';
@@ -22,13 +22,14 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 	const newest = logs.at(-1);
 	const report = newest ? (await screeningOf(db, newest.id))?.report : null;
 	const tests = await swapsOf(db, job.id);
+	const possible = possibleSwaps(job.vehicle);
 	const found = (report?.findings ?? [])
 		.filter((f) => SEEKS.has(f.severity) && checkOf(f.code)?.swaps)
 		.map((f) => ({
 			key: findingKey(f),
 			title: f.said?.title ?? f.title,
 			severity: f.severity,
-			swaps: [...checkOf(f.code)!.swaps!],
+			swaps: checkOf(f.code)!.swaps!.filter((kind) => possible.includes(kind)),
 			cylinder: f.cylinder ?? null
 		}));
 	// One of a kind: the worst finding of a check stands for its difference.
@@ -46,10 +47,11 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 				key: code,
 				title: code ? `${checkOf(code)?.title ?? code}: no longer in the newest log` : 'Without a finding',
 				severity: 'clear' as const,
-				swaps: [...SWAP_KINDS],
+				swaps: [...possible],
 				cylinder: null
 			}))
-		].map((s) => ({ ...s, standing: standingFor(tests, s.key) })),
+		].map((s) => ({ ...s, standing: standingFor(tests, s.key, possible) })),
+		possible: [...possible],
 		tests: tests.toReversed(),
 		logs: logs.map(({ id, title, name }) => ({ id, title, name })).reverse(),
 		cylinders: job.vehicle.engine.cylinders,
@@ -81,6 +83,7 @@ export const actions: Actions = {
 			async () => {
 				const { db } = locals.app;
 				const swap = swapFrom(data);
+				refuseImpossibleSwap(swap.kind, job.vehicle);
 				const before = Number(field(data, 'before'));
 				const me = tunerOr401(locals).name;
 				if (!before) throw new InputError('choose the log that shows the difference', 'before');

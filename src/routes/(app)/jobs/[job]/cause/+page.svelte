@@ -27,7 +27,7 @@
 	let subject = $state(untrack(() => data.wanted ?? data.subjects[0]?.key ?? ''));
 	let creating = $state(untrack(() => data.tests.length === 0 || data.wanted !== null));
 	const chosen = $derived(data.subjects.find((s) => s.key === subject));
-	const kinds = $derived<SwapKind[]>(chosen?.swaps ?? (Object.keys(SWAP_TITLES) as SwapKind[]));
+	const kinds = $derived<SwapKind[]>(chosen?.swaps ?? data.possible);
 	let picked = $state<SwapKind | null>(null);
 	const kind = $derived(picked && kinds.includes(picked) ? picked : kinds[0]!);
 	const difference = (d: { pct: number; se: number } | null) =>

@@ -1,6 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { CHANNELS } from '$core/channels/canonical';
 import { InputError } from '$core/input-error';
+import { PULLED_WHERE } from '$core/logfile/knock-sign';
 import { UNITS } from '$core/units/units';
 import { field, jobOr404, logOr404, orFail } from '$lib/server/http';
 import { readingsOf } from '$lib/server/log-store';
@@ -22,7 +23,12 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		kinds: [...CHANNELS.values()]
 			.filter((k) => k.id !== 'time')
 			.map((k) => ({ id: k.id, title: k.title, quantity: k.quantity })),
-		units: UNITS.map((u) => ({ id: u.id, quantity: u.quantity }))
+		units: UNITS.map((u) => ({
+			id: u.id,
+			quantity: u.quantity,
+			/** Answers to the sign of a knock channel are units of nothing else. */
+			only: (Object.values(PULLED_WHERE) as string[]).includes(u.id) ? 'knockRetard' : ''
+		}))
 	};
 };
 

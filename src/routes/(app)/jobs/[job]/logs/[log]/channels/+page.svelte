@@ -14,7 +14,7 @@
 	let chosen = $state<Record<string, string>>({});
 	const unitsFor = (channel: string) => {
 		const q = data.kinds.find((k) => k.id === channel)?.quantity;
-		return data.units.filter((u) => u.quantity === q);
+		return data.units.filter((u) => u.quantity === q && channel.startsWith(u.only));
 	};
 	$effect(() => {
 		if (busy) return refreshEvery(500);

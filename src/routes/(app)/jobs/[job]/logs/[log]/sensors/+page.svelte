@@ -161,8 +161,8 @@
 				</tbody>
 			</table>
 			<p class="text-muted mt-1 text-[13px]">
-				The lag is found by correlating each source with the steps of target and fuel cut; with fewer than
-				four clear steps the default curve over gas flow is used.
+				The lag is read from what a source answers where the target moves, else from fuel cuts and steps; with
+				fewer than four clear ones the default curve over gas flow is used.
 			</p>
 			<h2 class="mt-4 mb-1">Differences under load</h2>
 			{#if view.pairs.length === 0}
