@@ -6,7 +6,7 @@ import { compare } from '../calibration/compare.ts';
 import { type Calibration } from '../calibration/document.ts';
 import type { Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
-import { holdsOf, standing, type HoldInput } from './holds.ts';
+import { holdsOf, standing, type Hold, type HoldInput } from './holds.ts';
 import { byHand, grouped, withChanges, type DraftChange } from './revise.ts';
 
 const x = { channel: 'rpm', points: [2000, 4000, 6000] };
@@ -57,11 +57,11 @@ const reportOf = (...findings: Finding[]) => ({ findings }) as unknown as Report
 /** False everywhere, on petrol. */
 const EVERYWHERE: FalseProof = { region: { rpm: [0, 9000], mapKpa: [0, 400] }, ethanolPct: 5 };
 
-function holds(
+function wholeHolds(
 	cells: DraftChange[],
 	more: Partial<HoldInput> = {},
 	draft: Calibration = withChanges(parent, grouped(cells))
-): string[] {
+): Hold[] {
 	return holdsOf({
 		changes: compare(more.parent ?? parent, draft).changes,
 		parent,
@@ -84,8 +84,9 @@ function holds(
 		file: null,
 		profile: profileOf(),
 		...more
-	}).map((h) => h.id);
+	});
 }
+const holds = (...input: Parameters<typeof wholeHolds>): string[] => wholeHolds(...input).map((h) => h.id);
 const setting = (id: string, value: string | boolean): Calibration => ({
 	...parent,
 	items: parent.items.map((i) => (i.id === id && i.kind === 'setting' ? { ...i, value } : i))
@@ -95,6 +96,16 @@ const moreTiming = change('spark.table', 4000, 160, 20, 21);
 const lessFuel = change('fuel.table', 4000, 60, 80, 78);
 const moreFuel = change('fuel.table', 4000, 160, 80, 84);
 const stop = reportOf(finding('bank.mismatch', 'stop', { bank: 2 }), finding('knock.real', 'fix'));
+
+it('a hold names the finding that it rests on by its key', () => {
+	const held = wholeHolds([lessFuel, moreTiming], { report: stop });
+	expect(Object.fromEntries(held.flatMap((h) => (h.finding ? [[h.id, h.finding]] : [])))).toEqual({
+		'finding bank.mismatch b2': 'bank.mismatch b2',
+		'finding knock.real': 'knock.real',
+		'knock-timing': 'knock.real',
+		'fuel-removed': 'bank.mismatch b2'
+	});
+});
 
 describe('a file out of the tuner’s own program', () => {
 	const file = (more: Partial<NonNullable<HoldInput['file']>> = {}) => ({

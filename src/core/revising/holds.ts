@@ -12,7 +12,7 @@ import { itemConversion } from '../calibration/item-units.ts';
 import { actsOn, titleOf } from '../calibration/items.ts';
 import { unusualIn } from '../calibration/unusual.ts';
 import { provedAt, type FalseProof } from '../evidence/knock/proof.ts';
-import { doubts } from '../screening/codes.ts';
+import { checkOf, doubts } from '../screening/codes.ts';
 import type { Report } from '../screening/report.ts';
 import { findingKey, type Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
@@ -28,6 +28,8 @@ export interface Hold {
 	why: string;
 	/** False: nothing that anybody writes opens it; the revision has to change. */
 	answerable: boolean;
+	/** Key of the finding that it rests on, where it rests on one. */
+	finding?: string;
 }
 
 export interface HoldInput {
@@ -95,7 +97,8 @@ export function holdsOf(input: HoldInput): Hold[] {
 			why: `${unexplained.map(called).join(', ')}: give every change its reason first`,
 			answerable: false
 		});
-	const ask = (id: string, title: string, why: string) => holds.push({ id, title, why, answerable: true });
+	const ask: Ask = (id, title, why, finding) =>
+		holds.push({ id, title, why, answerable: true, ...(finding ? { finding: findingKey(finding) } : {}) });
 	// Another file than the tables say is none of the directions: it holds a safer revision as well.
 	if (input.file) carried(input.file, ask);
 	if (input.undoes) {
@@ -123,7 +126,8 @@ export function holdsOf(input: HoldInput): Hold[] {
 			ask(
 				`finding ${findingKey(f)}`,
 				f.severity === 'stop' ? `Open at stop: ${f.title}` : `To fix and not resolved: ${f.title}`,
-				[f.summary, input.earlier[findingKey(f)]].filter(Boolean).join(' ')
+				[f.summary, input.earlier[findingKey(f)]].filter(Boolean).join(' '),
+				f
 			);
 	for (const log of input.unread)
 		if (log.failed)
@@ -200,7 +204,7 @@ function carried({ attached, differ, unproved }: FileState, ask: Ask): void {
 		);
 }
 
-type Ask = (id: string, title: string, why: string) => void;
+type Ask = (id: string, title: string, why: string, finding?: Finding) => void;
 
 /** What no reason opens: knock control off, or its sensitivity at zero. */
 function never({ parent, draft }: HoldInput): Hold[] {
@@ -246,7 +250,7 @@ function timing({ parent, draft, cells, changes }: HoldInput, open: readonly Fin
 		);
 	const knock = open.find((f) => doubts(f.code, 'timing') && f.severity !== 'note');
 	if (knock && (more.length === 0 || more.some((c) => touches(c, knock, draft))))
-		ask('knock-timing', 'Timing added where knock is unresolved', knock.summary);
+		ask('knock-timing', 'Timing added where knock is unresolved', knock.summary, knock);
 }
 
 /** Another trigger turns every table of the timing against the crank, whatever was verified before. */
@@ -285,7 +289,7 @@ function fuel({ cells, changes }: HoldInput, open: readonly Finding[], ask: Ask)
 		changes.some((c) => actsOn(c.item, 'fuel', 'target') && c.class === 'riskier');
 	if (!removed) return;
 	const doubt = open.find((f) => doubts(f.code, 'fuel') && f.severity !== 'note');
-	if (doubt) ask('fuel-removed', `Fuel taken out under: ${doubt.title}`, doubt.summary);
+	if (doubt) ask('fuel-removed', `Fuel taken out under: ${doubt.title}`, doubt.summary, doubt);
 }
 
 function boost({ changes, draft, profile: { boostStepKpa }, parentLogged }: HoldInput, ask: Ask): void {
@@ -313,7 +317,7 @@ function sensitivity({ parent, draft, falseProofs, ethanolPct, report, profile }
 	const now = numberOf(draft, 'knock.sensitivity');
 	if (before === null || now === null || now >= before || now <= 0) return;
 	// The item has no regions: it is open when every place that retards is proved, on the fuel that is in the tank.
-	const retards = (report?.findings ?? []).filter((f) => f.code.startsWith('knock.') && f.region);
+	const retards = (report?.findings ?? []).filter((f) => checkOf(f.code)?.section === 'knock' && f.region);
 	const places = retards.length ? retards.map((f) => f.region) : [undefined];
 	const open = places.filter((place) => !falseProofs.some((p) => provedAt(p, place, ethanolPct)));
 	if (open.length)

@@ -135,15 +135,14 @@ describe('a swap test', () => {
 		const [a, b] = [await putLog(world.db, id), await putLog(world.db, id)];
 		const test = await begin(a);
 		const holds = [
-			{ id: 'finding bank.mismatch b1', why: 'apart' },
-			{ id: 'fuel-removed', why: 'apart' },
-			{ id: 'log', why: 'no log' }
+			{ id: 'finding bank.mismatch b1', finding: 'bank.mismatch b1' },
+			{ id: 'fuel-removed', finding: 'bank.mismatch b1' },
+			{ id: 'log' }
 		];
-		const found = [{ key: 'bank.mismatch b1', summary: 'apart' }];
-		expect(await causesFor(world.db, id, holds, found)).toEqual({});
+		expect(await causesFor(world.db, id, holds)).toEqual({});
 		answers = ['moved'];
 		await bindLog(app(), id, test, 'after', b);
-		expect(await causesFor(world.db, id, holds, found)).toEqual({
+		expect(await causesFor(world.db, id, holds)).toEqual({
 			'finding bank.mismatch b1': 'The cause is found: it moved',
 			'fuel-removed': 'The cause is found: it moved'
 		});

@@ -32,8 +32,6 @@ export interface ReleaseCheck {
 	cautions: string[];
 	/** The newest log of the job, which the holds speak of. */
 	log: { id: number; name: string } | null;
-	/** What that log found, by which a hold can be traced to its finding. */
-	found: { key: string; summary: string }[];
 }
 
 /** What stands between a draft and its release. @param replayed the newest log with this draft */
@@ -85,8 +83,7 @@ export async function releaseCheck(
 		empty: changes.length === 0,
 		onlySafer: changes.every((c) => c.class === 'safer' || c.class === 'neutral'),
 		cautions: cautionsFor(changes, draft.changes.length > 0 && draft.proposal?.resetTrims === true),
-		log,
-		found: found.map(({ key, summary }) => ({ key, summary }))
+		log
 	};
 }
 

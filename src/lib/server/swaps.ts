@@ -2,6 +2,7 @@
 import { InputError } from '../../core/input-error.ts';
 import type { SwapAnswer } from '../../core/swaps/answer.ts';
 import type { MovedAnswer } from '../../core/swaps/moved-sensor.ts';
+import type { Hold } from '../../core/revising/holds.ts';
 import { parseSwap, type Swap } from '../../core/swaps/document.ts';
 import { standingOf, type Standing } from '../../core/swaps/standing.ts';
 import type { App } from './context.ts';
@@ -68,16 +69,12 @@ export function standingFor(
 export async function causesFor(
 	db: Db,
 	jobId: number,
-	holds: readonly { id: string; why: string }[],
-	findings: readonly { key: string; summary: string }[]
+	holds: readonly Pick<Hold, 'id' | 'finding'>[]
 ): Promise<Record<string, string>> {
 	const tests = await swapsOf(db, jobId);
 	return Object.fromEntries(
 		holds.flatMap((h) => {
-			const key = h.id.startsWith('finding ')
-				? h.id.slice('finding '.length)
-				: findings.find((f) => f.summary === h.why)?.key;
-			const standing = key === undefined ? null : standingFor(tests, key);
+			const standing = h.finding === undefined ? null : standingFor(tests, h.finding);
 			if (standing?.cause) return [[h.id, `The cause is found: ${standing.cause}`]];
 			return standing?.seen ? [[h.id, standing.seen]] : [];
 		})

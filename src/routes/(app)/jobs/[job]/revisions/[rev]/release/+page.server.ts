@@ -36,7 +36,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		unreachable: await unreachable(db, locals.app.mailer, job),
 		templates: TEMPLATES.map(({ id, title }) => ({ id, title })),
 		/** What swap tests found, as the reason to begin with. */
-		causes: await causesFor(db, job.id, check.holds, check.found),
+		causes: await causesFor(db, job.id, check.holds),
 		titles: Object.fromEntries(draft.calibration.items.map((i) => [i.id, titleOf(i)]))
 	};
 };
