@@ -1,7 +1,7 @@
 /** Received files: kept byte for byte under their SHA-256 in the data folder. Names from outside never become paths. */
 import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream, existsSync } from 'node:fs';
-import { mkdir, open, rename, rm } from 'node:fs/promises';
+import { copyFile, link, mkdir, open, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { Readable, Transform } from 'node:stream';
@@ -76,14 +76,22 @@ export async function receive(
 	}
 }
 
-/** Takes over a file that arrived in pieces; it is moved, not copied. */
+/**
+ * Takes over a file that arrived in pieces. It stays where it is under a second name (no bytes are copied): whoever sent it removes it once
+ * something refers to what was taken over.
+ */
 export async function adopt(dataDir: string, path: string, limit: number): Promise<StoredFile> {
 	const { hash, counted, through } = meter(limit);
 	through.resume();
 	await pipeline(createReadStream(path), through);
 	if (counted.bytes === 0) throw new InputError('the file is empty');
 	const sha256 = hash.digest('hex');
-	await keep(dataDir, path, sha256);
+	const incoming = join(dataDir, 'incoming');
+	await mkdir(incoming, { recursive: true });
+	const second = join(incoming, randomUUID());
+	// A disk without second names gets a copy.
+	await link(path, second).catch(() => copyFile(path, second));
+	await keep(dataDir, second, sha256);
 	return { sha256, bytes: counted.bytes };
 }
 

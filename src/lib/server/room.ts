@@ -7,14 +7,42 @@ const ALWAYS_FREE = 64 << 20;
 /** A log takes its own size as it comes, less of that compressed, and its columns. */
 const TIMES = 3;
 
+/** Room that uploads on their way will take; one that stands still this long gives its room back. */
+const IDLE_MS = 3_600_000;
+const reservations = new Map<string, { bytes: number; until: number }>();
+
+/** Files on their way under names that begin with `prefix`. */
+export function reservedUnder(prefix: string, now = Date.now()): number {
+	for (const [id, r] of reservations) if (r.until < now) reservations.delete(id);
+	return [...reservations.keys()].filter((id) => id.startsWith(prefix)).length;
+}
+
+/** Whether room for this file on its way is still kept. */
+export const isReserved = (id: string, now = Date.now()): boolean =>
+	(reservations.get(id)?.until ?? -Infinity) >= now;
+
+/** Keeps room for a file of `bytes` of which `arrived` are on the disk already. @param id begins with the data folder */
+export function reserve(id: string, bytes: number, arrived = 0, now = Date.now()): void {
+	reservations.set(id, { bytes: Math.max(0, TIMES * bytes - arrived), until: now + IDLE_MS });
+}
+
+export const release = (id: string): void => void reservations.delete(id);
+
+/** Room that is kept for files on their way into a folder, bytes. */
+function reservedIn(dataDir: string, now = Date.now()): number {
+	let sum = 0;
+	for (const [id, r] of reservations) if (id.startsWith(`${dataDir} `) && r.until >= now) sum += r.bytes;
+	return sum;
+}
+
 export async function freeBytes(dataDir: string): Promise<number> {
 	const { bavail, bsize } = await statfs(dataDir);
 	return bavail * bsize;
 }
 
-/** Whether a file of this size can be taken in and worked with. */
+/** Whether a file of this size can be taken in and worked with, beside all that is on its way. */
 export async function hasRoom(dataDir: string, bytes: number): Promise<boolean> {
-	return (await freeBytes(dataDir)) >= ALWAYS_FREE + TIMES * bytes;
+	return (await freeBytes(dataDir)) - reservedIn(dataDir) >= ALWAYS_FREE + TIMES * bytes;
 }
 
 /** @throws InputError when there isn't enough room for a file of this size */

@@ -1,9 +1,9 @@
 /** Logs in pieces: taken up where they broke, one job's pieces are nobody else's, what is said with them is checked before a byte is taken. */
 import pino from 'pino';
-import { writeFileSync } from 'node:fs';
+import { readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { App } from './context.ts';
 import { openWorld, putJob, type World } from './testing/world.ts';
 import { completeUploads, handleUpload } from './uploads.ts';
@@ -48,7 +48,13 @@ async function begin(values: Record<string, string>, length = text.length, job =
 		body: await response.text()
 	};
 }
-async function send(location: string, bytes: Buffer, offset: number, job = jobId) {
+async function send(
+	location: string,
+	bytes: Buffer,
+	offset: number,
+	job = jobId,
+	said: Record<string, string> | null = null
+) {
 	const response = await handleUpload(
 		app(),
 		new Request(new URL(location, 'http://127.0.0.1'), {
@@ -56,7 +62,8 @@ async function send(location: string, bytes: Buffer, offset: number, job = jobId
 			headers: {
 				'tus-resumable': '1.0.0',
 				'upload-offset': String(offset),
-				'content-type': 'application/offset+octet-stream'
+				'content-type': 'application/offset+octet-stream',
+				...(said ? { 'upload-metadata': meta(said) } : {})
 			},
 			body: bytes as unknown as BodyInit
 		}),
@@ -99,6 +106,32 @@ describe('a log in pieces', () => {
 		expect((await send(location, text.subarray(10), 10)).status).toBe(200);
 		expect(await logs()).toHaveLength(1);
 	});
+	it('brings the words that stand when it is sent, not those it was begun with', async () => {
+		const { location } = await begin({ name: 'evening.csv', words: 'rough at idle' });
+		await send(location, text.subarray(0, 10), 0);
+		const wrong = { name: 'evening.csv', kind: 'gossip' };
+		expect((await send(location, text.subarray(10), 10, jobId, wrong)).status).toBe(400);
+		const now = { name: 'evening.csv', words: 'rough at idle, and it stalled', kind: 'problem' };
+		expect((await send(location, text.subarray(10), 10, jobId, now)).status).toBe(200);
+		expect(await logs()).toMatchObject([{ words: 'rough at idle, and it stalled', kind: 'problem' }]);
+		const foreign = await begin({ name: 'other.csv' }, 5);
+		const other = await putJob(world.db, {});
+		expect((await send(foreign.location, Buffer.from('1'), 0, other, now)).status).toBe(404);
+	});
+	it('of which the same comes twice at the same moment is one log', async () => {
+		const [a, b] = [await begin({ name: 'a.csv' }), await begin({ name: 'b.csv' })];
+		const both = await Promise.all([send(a.location, text, 0), send(b.location, text, 0)]);
+		expect(both.map((r) => r.status)).toEqual([200, 200]);
+		expect(await logs()).toHaveLength(1);
+	});
+	it('of which a fifth comes while four are on their way waits', async () => {
+		const begun = [];
+		for (let i = 0; i < 5; i++) begun.push(await begin({ name: `${i}.csv` }, text.length + i));
+		expect(begun.map((r) => r.status)).toEqual([201, 201, 201, 201, 400]);
+		expect(begun[4]!.body).toContain('on their way already');
+		expect((await send(begun[0]!.location, text, 0)).status).toBe(200);
+		expect((await begin({ name: '4.csv' })).status).toBe(201);
+	});
 	it('the same bytes twice are one log', async () => {
 		for (const name of ['a.csv', 'b.csv']) await send((await begin({ name })).location, text, 0);
 		expect((await logs()).map((l) => l.name)).toEqual(['a.csv']);
@@ -123,6 +156,19 @@ describe('what is said with it', () => {
 });
 
 describe('a stop between the last byte and the log', () => {
+	it('between the move of its file and its row: the same', async () => {
+		const { location } = await begin({ name: 'late.csv' });
+		// The row can't be written: what arrived is still there, and becomes its log when it can.
+		const insert = vi.spyOn(world.db, 'transaction').mockImplementation(() => {
+			throw new Error('database is locked');
+		});
+		expect((await send(location, text, 0)).status).toBe(500);
+		insert.mockRestore();
+		expect(await logs()).toEqual([]);
+		await completeUploads(app());
+		expect(await logs()).toMatchObject([{ name: 'late.csv' }]);
+		expect(readdirSync(join(world.folder, 'uploads'))).toEqual([]);
+	});
 	it('loses nothing: what had arrived becomes a log at the next start, once', async () => {
 		const { location } = await begin({ name: 'late.csv.gz' }, gzipSync(text).length);
 		// All bytes are on disk, and the server ended before the log was made: the pieces are written as the store writes them.

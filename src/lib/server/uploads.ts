@@ -3,7 +3,7 @@
  * stays in a folder of its own until it is whole; only then does it become a log.
  */
 import { FileStore } from '@tus/file-store';
-import { MemoryLocker, Server, type Upload } from '@tus/server';
+import { MemoryLocker, Metadata, Server, type Upload } from '@tus/server';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
@@ -11,7 +11,7 @@ import { InputError } from '../../core/input-error.ts';
 import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
 import type { App } from './context.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
-import { isFull, NO_ROOM, refuseWithoutRoom } from './room.ts';
+import { isFull, isReserved, NO_ROOM, refuseWithoutRoom, release, reserve, reservedUnder } from './room.ts';
 import { jobView } from './jobs.ts';
 import { conditionsFromFields } from './log-conditions.ts';
 import { confirmInstalled } from './revision-events.ts';
@@ -20,6 +20,9 @@ import { addLog, type LogWords, type Received } from './workflow/receive.ts';
 
 /** How long the pieces of an unfinished file are kept. */
 const KEEP_MS = 7 * 86_400_000;
+
+/** Files that one customer sends at the same time; room is kept for each of them. */
+const AT_ONCE = 4;
 
 const locker = new MemoryLocker();
 
@@ -98,6 +101,9 @@ export async function handleUpload(
 ): Promise<Response> {
 	const store = storeOf(app.dataDir);
 	const owner = `${sentBy} ${jobId}`;
+	const place = `${app.dataDir} ${owner} `;
+	const checked = async (metadata: Upload['metadata']) =>
+		conditionsFromFields(wordsOf(metadata).conditions, (await jobView(app.db, jobId))!.vehicle);
 	const server = new Server({
 		path,
 		datastore: store,
@@ -106,18 +112,36 @@ export async function handleUpload(
 		relativeLocation: true,
 		disableTerminationForFinishedUploads: true,
 		async onUploadCreate(_request, upload) {
-			const { conditions } = wordsOf(upload.metadata);
-			conditionsFromFields(conditions, (await jobView(app.db, jobId))!.vehicle);
+			await checked(upload.metadata);
+			if (sentBy === 'customer' && reservedUnder(place) >= AT_ONCE)
+				throw new InputError(
+					`${AT_ONCE} files are on their way already: wait until one has arrived, then send the next`
+				);
 			await refuseWithoutRoom(app.dataDir, upload.size ?? 0);
+			reserve(place + upload.id, upload.size ?? 0);
 			return { metadata: { ...upload.metadata, owner } };
 		},
 		async onIncomingRequest(request, id) {
 			// The pieces belong to the job that they were begun for; for anybody else they aren't there.
 			const upload = await store.getUpload(id).catch(() => null);
 			if (upload && upload.metadata?.['owner'] !== owner) throw { status_code: 404, body: 'not found' };
+			if (!upload) return;
+			// What is said with the last piece is what counts: it may have been corrected since the file was begun.
+			const said = request.headers.get('upload-metadata');
+			if (said) {
+				upload.metadata = { ...metadataIn(said), owner };
+				await checked(upload.metadata);
+				await store.configstore.set(id, upload);
+			}
+			const { size = 0, offset } = upload;
+			if (request.method === 'PATCH') {
+				// Room is kept while a file moves; one that stood still long has to find it again.
+				if (!isReserved(place + id)) await refuseWithoutRoom(app.dataDir, size - offset);
+				reserve(place + id, size, offset);
+			}
+			if (request.method === 'DELETE') release(place + id);
 			// All of it had arrived when the server stopped: whoever asks after it finds it a log.
-			if (upload && request.method === 'HEAD' && upload.offset === upload.size)
-				await become(app, store, upload, jobId, sentBy);
+			if (request.method === 'HEAD' && offset === size) await become(app, store, upload, jobId, sentBy);
 		},
 		async onUploadFinish(_request, upload) {
 			try {
@@ -130,6 +154,8 @@ export async function handleUpload(
 			} catch (e) {
 				if (e instanceof InputError) throw { status_code: 400, body: JSON.stringify({ message: e.message }) };
 				throw e;
+			} finally {
+				release(place + upload.id);
 			}
 		},
 		onResponseError(_request, e) {
@@ -144,6 +170,15 @@ export async function handleUpload(
 	for (const name of [...response.headers.keys()])
 		if (name.startsWith('access-control-')) response.headers.delete(name);
 	return response;
+}
+
+/** @throws InputError where the header is none of the protocol's */
+function metadataIn(header: string): Record<string, string | null> {
+	try {
+		return Metadata.parse(header);
+	} catch {
+		throw new InputError('what was sent with the file could not be read');
+	}
 }
 
 /** Makes a log of pieces that are all there. Doing it twice makes one: the same bytes in a job are one log. */
@@ -164,7 +199,8 @@ async function become(
 	const made = sentBy === 'customer' && words.revisionId ? await revision(app.db, words.revisionId) : null;
 	if (made?.state === 'released' && made.id === (await currentRevision(app.db, jobId)).id)
 		await confirmInstalled(app.db, made, (await jobView(app.db, jobId))!.customer);
-	await store.configstore.delete(upload.id);
+	// Last: whatever stops this before, the file is found whole at the next start and becomes the same log.
+	await store.remove(upload.id);
 	return log;
 }
 

@@ -43,7 +43,21 @@ export async function addLog(
 	sentBy: 'tuner' | 'customer',
 	{ words = SILENT, now = new Date() }: { words?: LogWords; now?: Date } = {}
 ): Promise<Received> {
-	const { db } = app;
+	// Looked for and written in one: the same file twice at the same moment is one log.
+	const log = await app.db
+		.transaction()
+		.execute((db) => storeLog(db, jobId, name, file, { sentBy, words, now }));
+	if (!log.duplicate) startLog(app, log.id);
+	return log;
+}
+
+async function storeLog(
+	db: Db,
+	jobId: number,
+	name: string,
+	file: StoredFile,
+	{ sentBy, words, now }: { sentBy: 'tuner' | 'customer'; words: LogWords; now: Date }
+): Promise<Received> {
 	const same = await sameBytes(db, jobId, file.sha256);
 	if (same !== null) return { id: same, duplicate: true };
 	if (
@@ -76,7 +90,6 @@ export async function addLog(
 		.execute();
 	if (words.layout) await rememberLayout(db, await customerOfJob(db, jobId), words.layout, now);
 	await setWaiting(db, jobId, 'tuner', now);
-	startLog(app, id);
 	return { id, duplicate: false };
 }
 

@@ -34,12 +34,21 @@ export function sendFile(
 	onProgress: (share: number) => void
 ): { done: Promise<Sent>; cancel: () => void } {
 	let cancel = () => {};
+	const all: Record<string, string> = { name: file.name, ...said };
+	const metadata = Object.entries(all)
+		.filter(([, value]) => value !== '')
+		.map(([key, value]) => `${key} ${btoa(String.fromCodePoint(...new TextEncoder().encode(value)))}`)
+		.join(',');
 	const done = new Promise<Sent>((resolve, reject) => {
 		const upload = new Upload(file, {
 			endpoint: url,
 			retryDelays: RETRY_MS,
 			removeFingerprintOnSuccess: true,
-			metadata: { name: file.name, ...said },
+			metadata: all,
+			// With every piece, not only with the first: one that is taken up again brings the words as they are now.
+			onBeforeRequest: (request) => {
+				if (/^(HEAD|PATCH)$/.test(request.getMethod())) request.setHeader('Upload-Metadata', metadata);
+			},
 			onProgress: (sent, total) => onProgress(total ? sent / total : 0),
 			onShouldRetry: (e) => {
 				const status = e.originalResponse?.getStatus() ?? 0;
