@@ -33,6 +33,11 @@ export const init: ServerInit = async () => {
 	process.on('unhandledRejection', (e) =>
 		app.logger.error({ err: e }, 'a promise was rejected that nobody waited for')
 	);
+	// Behind a proxy every request comes from its address: who guesses once slows everybody down.
+	if (process.env['ORIGIN']?.startsWith('https:') && !process.env['ADDRESS_HEADER'])
+		process.stderr.write(
+			'\nORIGIN says that a proxy stands before Tanto, and ADDRESS_HEADER is not set: all visitors count as one machine, and a few wrong passwords\nof one slow down all. Set ADDRESS_HEADER to the header in which the proxy writes the address (X-Forwarded-For, say).\n\n'
+		);
 	if (app.setupCode)
 		process.stderr.write(
 			`\nNobody has an account yet. Make the owner's at ${process.env['ORIGIN'] ?? ''}/setup?code=${app.setupCode}\n\n`
@@ -104,7 +109,10 @@ export const handle: Handle = async ({ event, resolve }) => {
 		if (!open) return turnAway(event);
 	}
 	if (!['GET', 'HEAD'].includes(event.request.method))
-		event.request = limited(event.request, limitOf(event.route.id, event.locals.tuner !== null));
+		event.request = limited(
+			event.request,
+			limitOf(event.route.id, event.locals.tuner !== null, event.url.searchParams)
+		);
 	const theme = themeFrom(event.cookies);
 	const response = await resolve(event, {
 		transformPageChunk: ({ html }) => html.replace('%tanto.theme%', theme === 'system' ? '' : theme)

@@ -12,15 +12,19 @@ describe('bodies', () => {
 		});
 	const post = (bytes: number) =>
 		new Request('http://x/sign-in', { method: 'POST', body: stream(bytes), duplex: 'half' } as RequestInit);
-	it.each(['/sign-in', '/setup', '/join/[token]', '/c/[token]', null])(
-		'of a stranger at %s stay small',
+	it.each(['/sign-in', '/setup', '/join/[token]', null])('of a stranger at %s stay small', (route) => {
+		expect(limitOf(route, false)).toBe(65_536);
+	});
+	it.each(['/c/[token]/inspection', '/c/[token]/plugs'])('with a photo of a phone fit at %s', (route) => {
+		expect(limitOf(route, false, new URLSearchParams('/photo'))).toBeGreaterThan(15 << 20);
+	});
+	it.each(['/c/[token]', '/c/[token]/inspection', '/c/[token]/plugs', '/c/[token]/problem'])(
+		'of a customer without a photo take 256 kB at %s',
 		(route) => {
-			expect(limitOf(route, false)).toBe(65_536);
+			expect(limitOf(route, false, new URLSearchParams('/answer'))).toBe(256 << 10);
+			expect(limitOf(route, true)).toBe(256 << 10);
 		}
 	);
-	it.each(['/c/[token]/inspection', '/c/[token]/plugs'])('with a photo of a phone fit at %s', (route) => {
-		expect(limitOf(route, false)).toBeGreaterThan(15 << 20);
-	});
 	it('break off where they are longer than they may be', async () => {
 		await expect(limited(post(1 << 20), 65_536).arrayBuffer()).rejects.toThrow(BodyTooLong);
 		expect((await limited(post(32_768), 65_536).arrayBuffer()).byteLength).toBe(32_768);

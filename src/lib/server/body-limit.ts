@@ -6,21 +6,26 @@ const KB = 1024;
 const MB = 1 << 20;
 
 /** By route: files stream and are limited where they are received; everything else is taken into memory and has to stay small. */
-const LIMITS: readonly { route: RegExp; bytes: number }[] = [
+const LIMITS: readonly { route: RegExp; action?: string; bytes: number }[] = [
 	{
 		route: /^\/c\/\[token\]\/uploads|^\/api\/v1\/jobs\/\[job\]\/(uploads|logs)|\/attachments$/,
 		bytes: Infinity
 	},
-	// Photos of customers, wherever they are taken: announced and checked as one limit.
-	{ route: /^\/c\/\[token\]\/(inspection|plugs)$/, bytes: MAX_PHOTO_BYTES + MB },
-	{ route: /^\/(sign-in|setup|join|c)(\/|$)/, bytes: 64 * KB }
+	// Photos of customers, wherever they are taken: announced and checked as one limit. No other form of theirs is long.
+	{ route: /^\/c\/\[token\]\/(inspection|plugs)$/, action: '/photo', bytes: MAX_PHOTO_BYTES + MB },
+	{ route: /^\/c(\/|$)/, bytes: 256 * KB },
+	{ route: /^\/(sign-in|setup|join|forgotten|reset)(\/|$)/, bytes: 64 * KB }
 ];
 /** Tuners' forms and documents: a calibration as a file is the largest of them. */
 const SIGNED_IN = 32 * MB;
 const STRANGER = 64 * KB;
 
-export function limitOf(routeId: string | null, signedIn: boolean): number {
-	return LIMITS.find((l) => l.route.test(routeId ?? ''))?.bytes ?? (signedIn ? SIGNED_IN : STRANGER);
+/** @param query of the address: it names the action of a form */
+export function limitOf(routeId: string | null, signedIn: boolean, query = new URLSearchParams()): number {
+	const limit = LIMITS.find(
+		({ route, action }) => route.test(routeId ?? '') && (action === undefined || query.has(action))
+	);
+	return limit?.bytes ?? (signedIn ? SIGNED_IN : STRANGER);
 }
 
 /** The request with a body that breaks off at its limit; answered with 413 at once where it says that it is longer. */

@@ -10,13 +10,12 @@ export async function jobOfLink(event: {
 	params: { token: string };
 	getClientAddress: () => string;
 }): Promise<number> {
+	// A right link opens whatever the machine behind the same address tried before: wrong ones alone are counted and slowed down.
+	const jobId = await jobOfToken(event.locals.app.db, event.params.token);
+	if (jobId !== null) return jobId;
 	const machine = event.getClientAddress();
 	const wait = await wrongLinkWait(machine);
 	if (wait > 0) error(429, `Too many wrong links. Wait ${Math.ceil(wait / 60)} minutes and try again.`);
-	const jobId = await jobOfToken(event.locals.app.db, event.params.token);
-	if (jobId === null) {
-		await countWrongLink(machine);
-		error(404, 'This link does not work any more. Ask your tuner for a new one.');
-	}
-	return jobId;
+	await countWrongLink(machine);
+	error(404, 'This link does not work any more. Ask your tuner for a new one.');
 }

@@ -1,7 +1,8 @@
 import { InputError } from '$core/input-error';
 import { jobOfLink } from '$lib/server/customer';
 import { handedOut } from '$lib/server/handed-out';
-import { field, orFail } from '$lib/server/http';
+import { customerFields } from '$lib/server/customer-form';
+import { orFail } from '$lib/server/http';
 import { jobView, setWaiting } from '$lib/server/jobs';
 import { logsOf } from '$lib/server/logs';
 import { inspectionOf } from '$lib/server/inspection';
@@ -81,7 +82,7 @@ export const actions: Actions = {
 			const job = (await jobView(app.db, jobId))!;
 			const current = await currentRevision(app.db, jobId);
 			// The form says which one it speaks of: a newer one may have been released since the page was opened.
-			if (Number(field(await event.request.formData(), 'revision')) !== current.id)
+			if (Number((await customerFields(event.request)).get('revision')) !== current.id)
 				throw new InputError(
 					'there is a newer file for your car since this page was opened: look at it first'
 				);
@@ -91,7 +92,8 @@ export const actions: Actions = {
 	},
 	write: async (event) => {
 		const jobId = await jobOfLink(event);
-		const body = field(await event.request.formData(), 'body');
+		const fields = await customerFields(event.request);
+		const body = fields.get('body') ?? '';
 		return orFail(
 			async () => {
 				const job = (await jobView(event.locals.app.db, jobId))!;

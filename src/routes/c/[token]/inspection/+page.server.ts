@@ -1,5 +1,6 @@
 import { jobOfLink } from '$lib/server/customer';
-import { field, orFail } from '$lib/server/http';
+import { customerFields } from '$lib/server/customer-form';
+import { orFail } from '$lib/server/http';
 import { answerInspection, inspectionOf } from '$lib/server/inspection';
 import { dropPhoto, takePhoto } from '$lib/server/photo-form';
 import type { Actions, PageServerLoad } from './$types';
@@ -12,14 +13,14 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 export const actions: Actions = {
 	answer: async (event) => {
 		const jobId = await jobOfLink(event);
-		const data = await event.request.formData();
-		const item = field(data, 'item');
+		const fields = await customerFields(event.request);
+		const item = fields.get('item') ?? '';
 		return orFail(
 			async () => {
 				await answerInspection(event.locals.app.db, jobId, {
 					item,
-					state: field(data, 'state'),
-					remark: field(data, 'remark')
+					state: fields.get('state') ?? '',
+					remark: fields.get('remark') ?? ''
 				});
 				return { answered: item };
 			},

@@ -1,7 +1,8 @@
 import { jobView } from '$lib/server/jobs';
 import { phoneContext } from '$lib/server/phone-context';
 import { jobOfLink } from '$lib/server/customer';
-import { field, orFail } from '$lib/server/http';
+import { customerFields } from '$lib/server/customer-form';
+import { orFail } from '$lib/server/http';
 import { reportProblem } from '$lib/server/messages';
 import type { Actions, PageServerLoad } from './$types';
 
@@ -16,7 +17,7 @@ export const actions: Actions = {
 	say: async (event) => {
 		const { app } = event.locals;
 		const jobId = await jobOfLink(event);
-		const words = field(await event.request.formData(), 'words');
+		const words = (await customerFields(event.request)).get('words') ?? '';
 		return orFail(
 			async () => {
 				await reportProblem(app.db, (await jobView(app.db, jobId))!, words);
