@@ -8,6 +8,7 @@ import { connect, DATABASE_FILE, migrate } from './db/open.ts';
 import { clearIncoming } from './files.ts';
 import { openMailer } from './mail/mailer.ts';
 import { lockFolder } from './lock.ts';
+import { sweep } from './erasure/sweep.ts';
 import { renewScreenings, resumeLogs, settled } from './workflow/screen.ts';
 import { newToken } from './tokens.ts';
 import { clearUploads, completeUploads } from './uploads.ts';
@@ -46,10 +47,17 @@ export async function openApp(dataDir: string): Promise<App> {
 	const auth = await openAccounts(db, dataDir);
 	await clearIncoming(dataDir);
 	// Old pieces are a nuisance, no reason not to start.
-	const clear = () =>
-		void clearUploads(dataDir).catch((e: unknown) => logger.warn({ err: e }, 'old uploads were not cleared'));
-	clear();
-	const clearing = setInterval(clear, CLEAR_EVERY_MS);
+	const clear = async () => {
+		try {
+			await clearUploads(dataDir);
+			const swept = await sweep(db, dataDir);
+			if (swept.files + swept.uploads) logger.info(swept, 'what no row names was taken away');
+		} catch (e) {
+			logger.warn({ err: e }, 'old uploads and files were not cleared');
+		}
+	};
+	void clear();
+	const clearing = setInterval(() => void clear(), CLEAR_EVERY_MS);
 	clearing.unref();
 	const setupCode = (await hasTuners(db)) ? null : newToken().slice(0, 12);
 	const demo = process.env['TANTO_DEMO'] === '1';

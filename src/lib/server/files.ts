@@ -24,8 +24,27 @@ export function pathOfFile(dataDir: string, sha256: string): string {
 	return join(dataDir, 'files', sha256.slice(0, 2), sha256);
 }
 
+/** Files whose row is about to be written, each with how often it came in and until when that is believed. */
+const arriving = new Map<string, { times: number; until: number }>();
+const ARRIVES_WITHIN_MS = 3_600_000;
+
+/** Whether somebody is about to write a row that names this file: nobody takes it away meanwhile. */
+export const isArriving = (sha256: string, now = Date.now()): boolean =>
+	(arriving.get(sha256)?.until ?? -Infinity) > now;
+
+/** The row that names a received file is written. */
+export function arrived({ sha256 }: Pick<StoredFile, 'sha256'>): void {
+	const known = arriving.get(sha256);
+	if (known && known.times > 1) known.times--;
+	else arriving.delete(sha256);
+}
+
 /** Puts a whole temporary file into its place under its hash. */
 async function keep(dataDir: string, temporary: string, sha256: string): Promise<void> {
+	arriving.set(sha256, {
+		times: (arriving.get(sha256)?.times ?? 0) + 1,
+		until: Date.now() + ARRIVES_WITHIN_MS
+	});
 	const file = await open(temporary, 'r+');
 	await file.sync();
 	await file.close();
@@ -156,7 +175,8 @@ export async function clearIncoming(dataDir: string): Promise<void> {
 export function safeName(name: string): string {
 	const base = name
 		.replace(/^.*[\\/]/, '')
-		.replace(/[\u0000-\u001f\u007f"<>|]/g, '')
+		// Marks that turn the direction of the text let "exe.vsc" look like "csv.exe"; invisible ones make two names look like one.
+		.replace(/[\u0000-\u001f\u007f"<>|\u061c\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g, '')
 		.trim();
 	// By characters as people see them: half an emoji is none.
 	const seen = Array.from(new Intl.Segmenter().segment(base), (s) => s.segment);

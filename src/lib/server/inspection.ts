@@ -7,7 +7,7 @@ import { INSPECTION } from '../../core/planning/inspection.ts';
 import { dropFile } from './stored-files.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
-import { receive } from './files.ts';
+import { arrived, receive } from './files.ts';
 
 export const MAX_PHOTO_BYTES = 15 << 20;
 const MAX_PHOTOS = 80;
@@ -109,7 +109,7 @@ export async function addPhoto(
 		});
 	const file = await receive(dataDir, new Blob([new Uint8Array(data)]).stream() as never, MAX_PHOTO_BYTES);
 	// Counted again where it is stored: many may arrive at once.
-	return db.transaction().execute(async (trx) => {
+	const stored = await db.transaction().execute(async (trx) => {
 		await refuseTooMany(trx, jobId);
 		const id = await nextId(trx, 'photos');
 		await trx
@@ -127,6 +127,8 @@ export async function addPhoto(
 			.execute();
 		return id;
 	});
+	arrived(file);
+	return stored;
 }
 
 async function refuseTooMany(db: Db, jobId: number): Promise<void> {

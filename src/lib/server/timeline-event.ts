@@ -9,6 +9,21 @@ export interface TimelineEvent {
 	detail: string;
 }
 
+/** Tables that are counted on the timeline, by the kind under which triggers of the database count them. */
+export const TIMELINE_TABLES = {
+	revision: 'revisions',
+	log: 'logs',
+	message: 'messages',
+	plan: 'requests',
+	screening: 'screenings',
+	waiting: 'jobs',
+	hardware: 'hardware_changes',
+	swap: 'swap_tests',
+	plugs: 'plug_readings',
+	stage: 'stage_calls',
+	fill: 'fills'
+} as const;
+
 /** An event with its place: the counter under which it was stored. A clock can go back, a counter doesn't. */
 export interface PlacedEvent extends TimelineEvent {
 	n: number;

@@ -190,7 +190,9 @@ async function become(
 	sentBy: 'tuner' | 'customer'
 ): Promise<Received> {
 	const { name, conditions, ...words } = wordsOf(upload.metadata ?? undefined);
-	const { vehicle } = (await jobView(app.db, jobId))!;
+	const job = await jobView(app.db, jobId);
+	if (!job) throw new InputError('the job that this file was for is gone');
+	const { vehicle } = job;
 	const file = await adopt(app.dataDir, join(store.directory, upload.id), MAX_LOG_BYTES);
 	const log = await addLog(app, jobId, name, file, sentBy, {
 		words: { ...words, conditions: conditionsFromFields(conditions, vehicle) }
@@ -218,6 +220,37 @@ export async function completeUploads(app: App): Promise<void> {
 			app.logger.warn({ err: e, upload: id }, 'a file that had arrived could not be taken over');
 		}
 	}
+}
+
+/** Whom the pieces of an upload belong to; `null` where that can't be told. */
+function jobOf(owner: string | null | undefined): number | null {
+	const [, job] = /^(?:tuner|customer) (\d+)$/.exec(owner ?? '') ?? [];
+	return job === undefined ? null : Number(job);
+}
+
+/** Takes away pieces by the job that they were sent to. @returns how many uploads that were */
+async function dropUploads(dataDir: string, drops: (jobId: number | null) => boolean): Promise<number> {
+	const store = storeOf(dataDir);
+	let count = 0;
+	for (const id of (await store.configstore.list?.()) ?? []) {
+		const upload = await store.configstore.get(id).catch(() => undefined);
+		if (!upload || !drops(jobOf(upload.metadata?.['owner']))) continue;
+		release(`${dataDir} ${upload.metadata?.['owner']} ${id}`);
+		// One of its two files may be gone already.
+		await store.remove(id).catch(() => store.configstore.delete(id));
+		count++;
+	}
+	return count;
+}
+
+/** Takes away what is on its way to these jobs. */
+export const dropUploadsOf = (dataDir: string, jobIds: readonly number[]): Promise<number> =>
+	dropUploads(dataDir, (job) => job !== null && jobIds.includes(job));
+
+/** Takes away what is on its way to jobs that are gone. */
+export async function dropUploadsWithoutJob(db: App['db'], dataDir: string): Promise<number> {
+	const jobs = new Set((await db.selectFrom('jobs').select('id').execute()).map((j) => j.id));
+	return dropUploads(dataDir, (job) => job === null || !jobs.has(job));
 }
 
 /** Throws away what nobody went on sending. */

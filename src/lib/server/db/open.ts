@@ -25,6 +25,8 @@ function open(dataDir: string): Sqlite.Database {
 			Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 20);
 		}
 	sqlite.pragma('foreign_keys = ON');
+	// What is deleted is overwritten: a customer who left is in no page of the file.
+	sqlite.pragma('secure_delete = ON');
 	// What was acknowledged is on disk when the power fails.
 	sqlite.pragma('synchronous = FULL');
 	return sqlite;

@@ -4,7 +4,7 @@ import type { LayoutHint } from '../../../core/logfile/layout-error.ts';
 import type { Conditions } from '../../../core/vehicle/conditions.ts';
 import { nextId } from '../db/ids.ts';
 import type { Db } from '../db/open.ts';
-import { safeName, type StoredFile } from '../files.ts';
+import { arrived, safeName, type StoredFile } from '../files.ts';
 import { customerOfJob, setWaiting } from '../jobs.ts';
 import { rememberLayout } from '../layouts.ts';
 import { currentRequest } from '../requests.ts';
@@ -47,6 +47,7 @@ export async function addLog(
 	const log = await app.db
 		.transaction()
 		.execute((db) => storeLog(db, jobId, name, file, { sentBy, words, now }));
+	arrived(file);
 	if (!log.duplicate) startLog(app, log.id);
 	return log;
 }

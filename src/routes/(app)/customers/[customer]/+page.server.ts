@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { customer, saveCustomer } from '$lib/server/customers';
 import { field, idOf, orFail, releaserOf } from '$lib/server/http';
-import { deleteCustomer, leavingOf } from '$lib/server/leaving';
+import { deleteCustomer, leavingOf } from '$lib/server/erasure/erase';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { customer } from '$lib/server/customers';
 import { safeName } from '$lib/server/files';
 import { download, idOf } from '$lib/server/http';
-import { exportCustomer } from '$lib/server/leaving';
+import { exportCustomer } from '$lib/server/erasure/archive';
 import type { RequestHandler } from './$types';
 
 /** Everything of a customer as one ZIP: their record, the logs as they were received, photos, closed files. */

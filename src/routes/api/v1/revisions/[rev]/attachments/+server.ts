@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { assertMayAttach, attach } from '$lib/server/attachments';
-import { bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
+import { arrived, bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
 import { InputError } from '$core/input-error';
 import { anyRevisionOr404, jobOr404, orJson, releaserOf, tunerOr401 } from '$lib/server/http';
 import { writeToCustomer } from '$lib/server/messages';
@@ -46,6 +46,7 @@ export const PUT: RequestHandler = async ({ params, request, url, locals }) =>
 					{ subject: `${job.title}: the file for R${rev.number}`, asks: false }
 				);
 		});
+		arrived(file);
 		app.mailer.wake();
 		return json({ sha256: file.sha256, bytes: file.bytes, id: rev.id }, { status: 201 });
 	});

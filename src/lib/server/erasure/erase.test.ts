@@ -1,14 +1,18 @@
 /** A customer leaves: one archive with everything, and nothing of theirs is left; nothing of others is touched. */
-import { existsSync } from 'node:fs';
+import { existsSync, readdirSync, readFileSync, readlinkSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { FileStore } from '@tus/file-store';
+import { Upload } from '@tus/server';
 import type { ReadableStream } from 'node:stream/web';
 import { unzipSync } from 'fflate';
-import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { attach } from './attachments.ts';
-import { pathOfFile, receive } from './files.ts';
-import { deleteCustomer, exportCustomer, leavingOf } from './leaving.ts';
-import { renewLink } from './links.ts';
-import { fromCustomer } from './messages.ts';
-import { revision } from './revisions.ts';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { attach } from '../attachments.ts';
+import { arrived, pathOfFile, receive } from '../files.ts';
+import { exportCustomer } from './archive.ts';
+import { deleteCustomer, leavingOf } from './erase.ts';
+import { renewLink } from '../links.ts';
+import { fromCustomer } from '../messages.ts';
+import { revision } from '../revisions.ts';
 import {
 	draftWith,
 	openWorld,
@@ -17,7 +21,7 @@ import {
 	putScreening,
 	releaseAll,
 	type World
-} from './testing/world.ts';
+} from '../testing/world.ts';
 
 let world: World;
 let app: { db: World['db']; dataDir: string };
@@ -53,10 +57,11 @@ const sizes = async () =>
 async function fullJob(customer: string, log: string) {
 	const job = await putJob(world.db, { customer, title: `of ${customer}` });
 	const file = await receive(world.folder, bytes(log), 1000);
+	arrived(file);
 	const id = await putLog(world.db, job);
 	await world.db
 		.updateTable('logs')
-		.set({ sha256: file.sha256, name: 'pull.csv' })
+		.set({ sha256: file.sha256, bytes: file.bytes, name: 'pull.csv' })
 		.where('id', '=', id)
 		.execute();
 	await putScreening(world.db, id, [{ severity: 'watch', title: 'w' }]);
@@ -69,6 +74,7 @@ async function fullJob(customer: string, log: string) {
 		software: '1',
 		author: 'Ann'
 	});
+	arrived(closed);
 	await releaseAll(world.db, draft);
 	await renewLink(world.db, world.folder, job);
 	return { job, file, closed };
@@ -83,14 +89,61 @@ describe('a customer who leaves', () => {
 		expect(Object.keys(zip).sort()).toEqual([
 			`job-${job}/files/1-a.bin`,
 			`job-${job}/logs/1-pull.csv`,
+			'missing.txt',
 			'record.json'
 		]);
+		expect(text('missing.txt')).toBe('');
 		expect(text(`job-${job}/logs/1-pull.csv`)).toBe('time,rpm\n0,900\n');
 		expect(text(`job-${job}/files/1-a.bin`)).toBe('closed of Ines');
 		const record = JSON.parse(text('record.json')) as Record<string, { name?: string; body?: string }[]>;
 		expect(record['customer']).toMatchObject({ name: 'Ines' });
 		expect(record['revisions']).toHaveLength(2);
 		expect(record['messages']![0]!.body).toBe('hello');
+		// All that hangs on a customer by a foreign key, but what opens a door and what is worked out from the rest.
+		expect(Object.keys(record)).toEqual(
+			expect.arrayContaining([
+				'revision_events',
+				'hold_answers',
+				'finding_answers',
+				'table_proofs',
+				'knock_proof_steps',
+				'mails',
+				'assignments',
+				'layouts',
+				'attachments',
+				'photos'
+			])
+		);
+		expect(record['hold_answers']).not.toHaveLength(0);
+		expect(Object.keys(record['links']![0]!)).not.toContain('token_hash');
+		expect(Object.keys(record['links']![0]!)).not.toContain('sealed');
+		expect(record['log_blocks']).toBeUndefined();
+	});
+	it('whose file is missing on the disk gets all the others, and its name', async () => {
+		const { job, file } = await fullJob('Ines', 'time,rpm\n0,900\n');
+		rmSync(pathOfFile(world.folder, file.sha256));
+		const zip = unzipSync(new Uint8Array(await new Response(await exportCustomer(app, 1)).arrayBuffer()));
+		expect(new TextDecoder().decode(zip['missing.txt'])).toContain(`job-${job}/logs/1-pull.csv`);
+		expect(new TextDecoder().decode(zip[`job-${job}/files/1-a.bin`])).toBe('closed of Ines');
+	});
+	it('whose archive is broken off leaves no file open', async () => {
+		await fullJob('Ines', 'x'.repeat(900));
+		const open = () =>
+			readdirSync('/proc/self/fd')
+				.flatMap((fd) => {
+					try {
+						return [readlinkSync(`/proc/self/fd/${fd}`)];
+					} catch {
+						return [];
+					}
+				})
+				.filter((path) => path.startsWith(join(world.folder, 'files')));
+		for (let i = 0; i < 20; i++) {
+			const reader = (await exportCustomer(app, 1)).getReader();
+			await reader.read();
+			await reader.cancel();
+		}
+		await vi.waitFor(() => expect(open()).toEqual([]));
 	});
 	it('is asked by name, and leaves nothing behind; what another has as well stays', async () => {
 		const other = await fullJob('Jon', 'time,rpm\n0,800\n');
@@ -105,6 +158,21 @@ describe('a customer who leaves', () => {
 		expect(existsSync(pathOfFile(world.folder, own.file.sha256))).toBe(true);
 		expect(existsSync(pathOfFile(world.folder, other.closed.sha256))).toBe(true);
 		await expect(deleteCustomer(app, 2, 'Ines')).rejects.toThrow('no such customer');
+	});
+	it('is in no page of the database and in no piece on its way any more', async () => {
+		const { job } = await fullJob('Ines Quillfeather', 'time,rpm\n0,800\n');
+		const store = new FileStore({ directory: join(world.folder, 'uploads') });
+		await vi.waitFor(() => expect(existsSync(join(world.folder, 'uploads'))).toBe(true));
+		await store.create(
+			new Upload({ id: 'half', size: 10, offset: 0, metadata: { owner: `customer ${job}`, name: 'q.csv' } })
+		);
+		await store.create(
+			new Upload({ id: 'other', size: 10, offset: 0, metadata: { owner: `customer ${job + 1}` } })
+		);
+		await deleteCustomer(app, 1, 'Ines Quillfeather');
+		for (const file of readdirSync(world.folder).filter((f) => f.startsWith('tanto.sqlite')))
+			expect(readFileSync(join(world.folder, file)).includes('Quillfeather'), file).toBe(false);
+		expect(readdirSync(join(world.folder, 'uploads')).sort()).toEqual(['other', 'other.json']);
 	});
 });
 
