@@ -6,7 +6,8 @@ import type { Db } from '../db/open.ts';
 import { jobView } from '../jobs.ts';
 import { messagesOf, toCustomer, writeToCustomer } from '../messages.ts';
 import { openWorld, putJob, type World } from '../testing/world.ts';
-import { openMailer } from './mailer.ts';
+import { caughtMails } from './catcher.ts';
+import { openMailer, sendAgain } from './mailer.ts';
 
 const logger = pino({ level: 'silent' });
 
@@ -61,6 +62,67 @@ describe('mail', () => {
 		await mailer.idle();
 		expect((await db.selectFrom('mails').select('state').executeTakeFirstOrThrow()).state).toBe('sent');
 		await mailer.close();
+	});
+	it('whose last bytes left as the server stopped is not sent twice by itself, and again when somebody says so', async () => {
+		const stopped = await openMailer(db, logger, false, '');
+		const id = await stopped.put(db, { jobId, to: 'a@b.example', subject: 'R1', body: 'b' });
+		await stopped.close();
+		// As a kill between the last byte and the answer leaves it.
+		await db
+			.updateTable('mails')
+			.set({ state: 'waiting', error: null, handed_at: '2026-01-01' })
+			.where('id', '=', id)
+			.execute();
+		const mailer = await openMailer(db, logger, true);
+		await mailer.idle();
+		const state = async () =>
+			await db.selectFrom('mails').select(['state', 'error']).executeTakeFirstOrThrow();
+		expect(await state()).toMatchObject({
+			state: 'failed',
+			error: expect.stringContaining('may have arrived')
+		});
+		expect(await caughtMails(db)).toHaveLength(0);
+		expect(await sendAgain(db, id)).toBe(true);
+		expect(await sendAgain(db, id)).toBe(false);
+		await mailer.idle();
+		expect(await state()).toMatchObject({ state: 'sent', error: null });
+		expect(await caughtMails(db)).toHaveLength(1);
+		await mailer.close();
+	});
+	it('is written down as being handed over before its last byte leaves, and not before', async () => {
+		const states: boolean[] = [];
+		const server = createServer((socket) => {
+			socket.write('220 here\r\n');
+			let inData = false;
+			socket.on('data', (chunk) => {
+				const text = chunk.toString();
+				void (async () => {
+					if (!inData && /^DATA/m.test(text)) {
+						states.push(
+							(await db.selectFrom('mails').select('handed_at').executeTakeFirstOrThrow()).handed_at !== null
+						);
+						inData = true;
+						return socket.write('354 go on\r\n');
+					}
+					if (inData && !text.endsWith('\r\n.\r\n')) return;
+					if (inData)
+						states.push(
+							(await db.selectFrom('mails').select('handed_at').executeTakeFirstOrThrow()).handed_at !== null
+						);
+					inData = false;
+					return socket.write(text.startsWith('QUIT') ? '221 bye\r\n' : '250 ok\r\n');
+				})();
+			});
+		});
+		await new Promise<void>((r) => server.listen(0, '127.0.0.1', r));
+		const { port } = server.address() as { port: number };
+		const mailer = await openMailer(db, logger, false, `smtp://127.0.0.1:${port}`);
+		await mailer.put(db, { jobId, to: 'a@b.example', subject: 's', body: 'b' });
+		await mailer.idle();
+		expect(states).toEqual([false, true]);
+		expect((await db.selectFrom('mails').select('state').executeTakeFirstOrThrow()).state).toBe('sent');
+		await mailer.close();
+		server.close();
 	});
 	it('of an invitation keeps no link', async () => {
 		const mailer = await openMailer(db, logger, true);

@@ -3,6 +3,7 @@
  * start. It goes out through SMTP as set in the environment (`TANTO_SMTP_URL`, `TANTO_MAIL_FROM`). In the demo a catcher on this
  * machine takes it in instead, where the tuner can read it.
  */
+import { Readable } from 'node:stream';
 import { createTransport, type Transporter } from 'nodemailer';
 import type { Logger } from 'pino';
 import type { Db } from '../db/open.ts';
@@ -32,9 +33,24 @@ export interface Mailer {
 
 /** Waits between the tries, in seconds; after the last of them a mail is given up, with a word in its job. */
 const PAUSES_S = [10, 60, 300, 1800, 7200, 21_600];
-const NOT_KEPT = '(not kept)';
+export const NOT_KEPT = '(not kept)';
+/** Whether it arrived can't be told: it goes out again only when somebody says so. */
+const PERHAPS_SENT =
+	'the server stopped while this mail was handed over: it may have arrived. Send it again if it didn’t';
 /** Mails that are due are looked for this often. */
 const LOOK_MS = 5000;
+
+/** Puts a mail that did not go out, or perhaps did, into the queue again. @returns whether there is one that can be sent again */
+export async function sendAgain(db: Db, id: number, now = new Date()): Promise<boolean> {
+	const { numUpdatedRows } = await db
+		.updateTable('mails')
+		.set({ state: 'waiting', attempts: 0, error: null, handed_at: null, next_at: now.toISOString() })
+		.where('id', '=', id)
+		.where('state', '=', 'failed')
+		.where('body', '!=', NOT_KEPT)
+		.executeTakeFirstOrThrow();
+	return numUpdatedRows > 0n;
+}
 
 /** One line: a line break in an address or a subject would begin a header of its own. */
 export function oneLine(text: string): string {
@@ -62,6 +78,32 @@ export async function openMailer(
 		catcher = await startCatcher(db);
 		transport = createTransport({ host: '127.0.0.1', port: catcher.port, secure: false, ignoreTLS: true });
 	}
+	// The last bytes of a mail leave only when it is written down that they do: of all moments in which the server may stop, one of a few
+	// milliseconds is left in which nobody can tell whether the mail arrived.
+	transport?.use('stream', (mail, done) => {
+		const { beforeEnd } = mail.data as { beforeEnd?: () => Promise<void> };
+		if (beforeEnd) {
+			const { message } = mail;
+			const whole = message.createReadStream.bind(message);
+			// Nothing of it is read before the mail server asks for it.
+			message.createReadStream = () =>
+				Readable.from(
+					(async function* () {
+						yield* whole() as AsyncIterable<Buffer>;
+						await beforeEnd();
+					})(),
+					{ objectMode: false, highWaterMark: 1 }
+				) as ReturnType<typeof whole>;
+		}
+		done();
+	});
+	if (transport)
+		await db
+			.updateTable('mails')
+			.set({ state: 'failed', error: PERHAPS_SENT })
+			.where('state', '=', 'waiting')
+			.where('handed_at', 'is not', null)
+			.execute();
 	const off = transport ? null : 'no mail server is set (TANTO_SMTP_URL); send the text yourself';
 
 	async function sendOne(mail: {
@@ -83,9 +125,13 @@ export async function openMailer(
 				messageId: `<${mail.id}.${mail.at.replace(/\D/g, '')}@tanto>`,
 				subject: mail.subject,
 				text: mail.body,
+				beforeEnd: async () => {
+					const handed_at = new Date().toISOString();
+					await db.updateTable('mails').set({ handed_at }).where('id', '=', mail.id).execute();
+				},
 				disableFileAccess: true,
 				disableUrlAccess: true
-			});
+			} as Parameters<Transporter['sendMail']>[0]);
 			await db
 				.updateTable('mails')
 				.set({ state: 'sent', sent_at: new Date().toISOString(), error: null, ...forgotten })
@@ -100,6 +146,7 @@ export async function openMailer(
 				.set({
 					attempts: mail.attempts + 1,
 					error,
+					handed_at: null,
 					...(pause === undefined
 						? { state: 'failed' as const, ...forgotten }
 						: { next_at: new Date(Date.now() + pause * 1000).toISOString() })

@@ -1,8 +1,9 @@
 <script lang="ts">
+	import { enhance } from '$app/forms';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
-	let { data }: PageProps = $props();
+	let { data, form }: PageProps = $props();
 </script>
 
 <svelte:head><title>Mail – Tanto</title></svelte:head>
@@ -21,12 +22,19 @@
 	</p>
 	{#if data.failed.length}
 		<h2 class="mb-1">Did not go out</h2>
+		{#if form && 'message' in form}<p role="alert" class="text-stop">{form.message}</p>{/if}
 		<ul class="mb-6">
 			{#each data.failed as m (m.id)}
 				<li class="border-line border-b py-2">
 					<span class="font-semibold break-words">{m.subject}</span> to <span class="break-all">{m.to}</span>
 					<span class="text-muted text-[13px]">{moment(m.at)}</span>
 					<span class="text-stop block text-[13px]">{m.error}</span>
+					{#if m.kept && !data.off}
+						<form method="POST" action="?/again" use:enhance class="mt-1">
+							<input type="hidden" name="id" value={m.id} />
+							<button class="button">Send again</button>
+						</form>
+					{/if}
 				</li>
 			{/each}
 		</ul>

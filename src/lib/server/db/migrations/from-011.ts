@@ -170,5 +170,10 @@ export const FROM_011: Record<string, Migration> = {
 		async up(db: Kysely<unknown>) {
 			await sql.raw(`alter table logs add column conditions text`).execute(db);
 		}
+	},
+	'024-mails-handed-over': {
+		async up(db: Kysely<unknown>) {
+			await sql.raw(`alter table mails add column handed_at text`).execute(db);
+		}
 	}
 };

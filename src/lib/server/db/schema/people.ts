@@ -31,6 +31,8 @@ export interface MailTable {
 	subject: string;
 	body: string;
 	state: 'waiting' | 'sent' | 'failed';
+	/** Since when its last bytes are with the mail server, whose answer isn't written down yet. */
+	handed_at: string | null;
 	error: string | null;
 	/** How often it was tried, and when it is tried again. */
 	attempts: Generated<number>;
