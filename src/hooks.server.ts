@@ -9,7 +9,8 @@ import {
 } from '@sveltejs/kit';
 import { randomUUID } from 'node:crypto';
 import { BodyTooLong, limited, limitOf } from '$lib/server/body-limit';
-import { tunerOf } from '$lib/server/auth/accounts';
+import { tunerOf, type Role } from '$lib/server/auth/accounts';
+import { deedOf, refusedTo } from '$lib/server/auth/rights';
 import { openRequestWait } from '$lib/server/auth/throttle';
 import { themeFrom } from '$lib/server/preferences';
 import { isFull, NO_ROOM } from '$lib/server/room';
@@ -53,7 +54,7 @@ export const init: ServerInit = async () => {
 };
 
 /** Pages that need no account; everything else is closed unless a tuner is signed in. */
-const WITHOUT_ACCOUNT = /^\/(sign-in|setup|join\/\[token\]|c\/\[token\](\/.*)?)$/;
+const WITHOUT_ACCOUNT = /^\/(sign-in|setup|forgotten|reset\/\[token\]|join\/\[token\]|c\/\[token\](\/.*)?)$/;
 
 /** For whatever watches over the server: 200 while the database answers. Says nothing else. */
 async function health(): Promise<Response> {
@@ -98,6 +99,13 @@ function turnAway(event: RequestEvent): Response {
 	redirect(303, `/sign-in?then=${encodeURIComponent(pathname + search)}`);
 }
 
+/** What somebody of this role may not do is refused before any of it is read. */
+function refuseDeed({ route, request, url }: RequestEvent, role: Role): void {
+	const deed = route.id === null ? null : deedOf(route.id, request.method, url.searchParams);
+	const why = deed === null ? null : refusedTo(role, deed);
+	if (why !== null) error(403, why);
+}
+
 export const handle: Handle = async ({ event, resolve }) => {
 	event.locals.app = app;
 	if (event.url.pathname === '/healthz') return health();
@@ -107,7 +115,7 @@ export const handle: Handle = async ({ event, resolve }) => {
 		const wait = await openRequestWait(event.getClientAddress());
 		if (wait > 0) error(429, `Too many requests. Wait ${wait} seconds and try again.`);
 		if (!open) return turnAway(event);
-	}
+	} else if (!open) refuseDeed(event, event.locals.tuner.role);
 	if (!['GET', 'HEAD'].includes(event.request.method))
 		event.request = limited(
 			event.request,

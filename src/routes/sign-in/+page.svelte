@@ -16,6 +16,9 @@
 	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-4">Sign in</h1>
 	<Alert box message={messageOf(form)} class="mb-4" />
+	{#if page.url.searchParams.has('changed')}
+		<p role="status" class="mb-4">The new password is set. Sign in with it.</p>
+	{/if}
 	{#if data.demo}
 		<form method="POST" action={action('demo')} class="border-line mb-6 border-b pb-6">
 			<button class="button button-main w-full justify-center py-2!">Sign in as the demo tuner</button>
@@ -33,6 +36,7 @@
 		</Field>
 		<button class="button {data.demo ? '' : 'button-main'} w-full justify-center py-2!">Sign in</button>
 	</form>
+	<p class="mt-3 text-[13px]"><a class="underline" href="/forgotten">Forgotten the password?</a></p>
 	<p class="text-muted mt-6 text-[13px]">
 		Customers need no account: they open the link that their tuner sent.
 	</p>

@@ -11,10 +11,20 @@ const password = z
 	.max(200, 'a password has at most 200 characters');
 const email = z.email('this is no mail address').max(200);
 
-function passwordOf(data: FormData): string {
-	const value = data.get('password');
+function passwordOf(data: FormData, name = 'password'): string {
+	const value = data.get(name);
 	return typeof value === 'string' ? value : '';
 }
+
+/** @throws InputError where it is too short or too long */
+export const newPasswordFrom = (data: FormData): string =>
+	parseWith(z.object({ password }), { password: passwordOf(data) }).password;
+
+/** The password that is valid now, and the one that takes its place. @throws InputError naming the field */
+export const changeFrom = (data: FormData): { current: string; next: string } => ({
+	current: passwordOf(data, 'current'),
+	next: newPasswordFrom(data)
+});
 
 /** @throws InputError naming the field */
 export function ownerFrom(data: FormData): { name: string; email: string; password: string } {

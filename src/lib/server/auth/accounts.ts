@@ -9,6 +9,7 @@ import { parseSetCookieHeader } from 'better-auth/cookies';
 import type { Cookies } from '@sveltejs/kit';
 import type { Db } from '../db/open.ts';
 import { folderKey } from '../seal.ts';
+import { keepToken, RESET_MINUTES } from './reset-token.ts';
 
 /** An apprentice prepares; what goes out to a customer as a revision is released by a tuner. */
 export const ROLES = ['owner', 'tuner', 'apprentice'] as const;
@@ -37,7 +38,14 @@ function configure(db: Db, dataDir: string) {
 		...(origin ? { baseURL: origin } : { baseURL: 'http://127.0.0.1' }),
 		telemetry: { enabled: false },
 		logger: { disabled: true },
-		emailAndPassword: { enabled: true, minPasswordLength: MIN_PASSWORD, maxPasswordLength: 200 },
+		emailAndPassword: {
+			enabled: true,
+			minPasswordLength: MIN_PASSWORD,
+			maxPasswordLength: 200,
+			sendResetPassword: keepToken,
+			resetPasswordTokenExpiresIn: RESET_MINUTES * 60,
+			revokeSessionsOnPasswordReset: true
+		},
 		session: { expiresIn: SESSION_DAYS * DAY_S, updateAge: DAY_S },
 		user: {
 			additionalFields: { role: { type: 'string', required: true, defaultValue: 'tuner', input: true } }
@@ -57,7 +65,7 @@ export async function openAccounts(db: Db, dataDir: string): Promise<Auth> {
 }
 
 /** Hands the cookies of an answer of the package on to the browser. */
-function passCookies(headers: Headers, cookies: Cookies): void {
+export function passCookies(headers: Headers, cookies: Cookies): void {
 	for (const [name, { value, ...given }] of parseSetCookieHeader(headers.get('set-cookie') ?? ''))
 		cookies.set(name, decodeURIComponent(value), {
 			path: '/',

@@ -10,6 +10,8 @@ const failedMachine = new RateLimiterMemory({ keyPrefix: 'machine', points: 40, 
 const open = new RateLimiterMemory({ keyPrefix: 'open', points: 600, duration: MINUTE_S });
 /** Links that open nothing: somebody is guessing. */
 const wrongLink = new RateLimiterMemory({ keyPrefix: 'link', points: 60, duration: 10 * MINUTE_S });
+/** Links for a new password that a machine asks for. */
+const resets = new RateLimiterMemory({ keyPrefix: 'reset', points: 5, duration: 15 * MINUTE_S });
 /** Files that a customer may send. */
 const uploads = new RateLimiterMemory({ keyPrefix: 'upload', points: 60, duration: 60 * MINUTE_S });
 
@@ -40,6 +42,7 @@ export async function signInWorked(machine: string, email: string): Promise<void
 	await failedMachine.reward(machine);
 }
 
+export const resetTry = (machine: string): Promise<number> => take(resets, machine);
 export const openRequestWait = (machine: string): Promise<number> => take(open, machine);
 export const uploadWait = (jobId: number): Promise<number> => take(uploads, String(jobId));
 export const wrongLinkWait = (machine: string): Promise<number> => left(wrongLink, machine);

@@ -1,5 +1,7 @@
 import { error, redirect } from '@sveltejs/kit';
-import { addressFrom } from '$lib/server/auth/account-form';
+import { InputError } from '$core/input-error';
+import { addressFrom, changeFrom } from '$lib/server/auth/account-form';
+import { changePassword, resetToken } from '$lib/server/auth/passwords';
 import { removeTuner, signOut, signOutEverywhere, tuners } from '$lib/server/auth/accounts';
 import { invite, openInvitations, withdrawInvitation } from '$lib/server/auth/invitations';
 import { field, orFail, tunerOr401 } from '$lib/server/http';
@@ -47,6 +49,25 @@ export const actions: Actions = {
 		const tables = field(await request.formData(), 'tables') === 'on';
 		await saveWorkshopSetting(locals.app.db, 'offersTables', tables);
 		return { saved: true };
+	},
+	/** Another password for oneself. */
+	password: async ({ request, cookies, locals }) => {
+		const data = await request.formData();
+		return orFail(async () => {
+			await changePassword(locals.app.auth, request, cookies, changeFrom(data));
+			return { passwordChanged: true };
+		});
+	},
+	/** A link with which a tuner who forgot the password sets a new one. */
+	reset: async ({ request, locals, url }) => {
+		const { db, auth } = locals.app;
+		const id = field(await request.formData(), 'id');
+		return orFail(async () => {
+			const tuner = (await tuners(db)).find((t) => t.id === id);
+			const token = tuner && (await resetToken(auth, tuner.email));
+			if (!token) throw new InputError('there is no such tuner any more');
+			return { resetFor: tuner.name, resetLink: `${url.origin}/reset/${token}` };
+		});
 	},
 	withdraw: async ({ request, locals }) => {
 		owner(locals);

@@ -32,16 +32,33 @@
 					<td class="py-1.5 text-right">{t.sessions === 0 ? 'no' : `${t.sessions} ×`}</td>
 					<td class="py-1 text-right">
 						{#if owner && t.role !== 'owner'}
-							<form method="POST" action="?/remove" use:enhance>
-								<input type="hidden" name="id" value={t.id} />
-								<button class="button" aria-label="Remove {t.name}">Remove</button>
-							</form>
+							<div class="flex justify-end gap-2">
+								<form method="POST" action="?/reset" use:enhance>
+									<input type="hidden" name="id" value={t.id} />
+									<button class="button" aria-label="Link for a new password of {t.name}">New password</button
+									>
+								</form>
+								<form method="POST" action="?/remove" use:enhance>
+									<input type="hidden" name="id" value={t.id} />
+									<button class="button" aria-label="Remove {t.name}">Remove</button>
+								</form>
+							</div>
 						{/if}
 					</td>
 				</tr>
 			{/each}
 		</tbody>
 	</table>
+	{#if form && 'resetLink' in form}
+		<div role="status" class="mb-4 max-w-[620px]">
+			<Field
+				title="For {form.resetFor}: the link works once, for an hour, and is shown only now. Who opens it is who sets the password."
+				class="block"
+			>
+				<input readonly value={form.resetLink} onfocus={(e) => e.currentTarget.select()} /></Field
+			>
+		</div>
+	{/if}
 	{#if owner}
 		<h2 class="mb-1">Invite</h2>
 		<form method="POST" action="?/invite" use:enhance class="mb-3 flex max-w-[720px] items-end gap-3">
@@ -109,6 +126,19 @@
 			{#if form && 'saved' in form}<span class="text-clear text-[13px]" role="status">saved</span>{/if}
 		</form>
 	{/if}
+	<h2 class="mt-6 mb-1">Your password</h2>
+	<form method="POST" action="?/password" use:enhance class="flex max-w-[720px] flex-wrap items-end gap-3">
+		<Field title="Password now" class="flex-1"
+			><input name="current" type="password" required autocomplete="current-password" /></Field
+		>
+		<Field title="New password, at least 10 characters" class="flex-1"
+			><input name="password" type="password" required minlength="10" autocomplete="new-password" /></Field
+		>
+		<button class="button">Change it</button>
+		{#if form && 'passwordChanged' in form}<span class="text-clear text-[13px]" role="status"
+				>changed; all your other sessions are ended</span
+			>{/if}
+	</form>
 	<h2 class="mt-6 mb-2">Your sessions</h2>
 	<div class="flex gap-3">
 		<form method="POST" action="?/signOut"><button class="button">Sign out</button></form>

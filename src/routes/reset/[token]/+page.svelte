@@ -1,0 +1,23 @@
+<script lang="ts">
+	import Alert from '$lib/ui/Alert.svelte';
+	import Field from '$lib/ui/Field.svelte';
+	import { messageOf } from '$lib/ui/form-message';
+	import type { PageProps } from './$types';
+
+	let { form }: PageProps = $props();
+</script>
+
+<svelte:head><title>New password – Tanto</title></svelte:head>
+
+<main class="mx-auto mt-[14vh] max-w-[340px] px-4">
+	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
+	<h1 class="mb-1">A new password</h1>
+	<p class="text-muted mb-4">Everybody who is signed in as you is signed out with it.</p>
+	<Alert box message={messageOf(form)} class="mb-4" />
+	<form method="POST" class="space-y-3">
+		<Field title="New password, at least 10 characters" class="block"
+			><input name="password" type="password" required minlength="10" autocomplete="new-password" /></Field
+		>
+		<button class="button button-main w-full justify-center py-2!">Set it</button>
+	</form>
+</main>
