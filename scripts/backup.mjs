@@ -4,7 +4,7 @@
  */
 import Sqlite from 'better-sqlite3';
 import { createHash } from 'node:crypto';
-import { createReadStream, existsSync, mkdirSync, readdirSync } from 'node:fs';
+import { createReadStream, existsSync, mkdirSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { cp, rename, rm } from 'node:fs/promises';
 import { join, resolve } from 'node:path';
 import { createGunzip } from 'node:zlib';
@@ -37,13 +37,20 @@ function wanted(database) {
 	return new Set(rows.map((r) => r.sha256));
 }
 
+/** Files that were lost before the copy was made: it says so itself, and is sound without them. */
+const MISSING = 'missing.json';
+const knownMissing = (folder) =>
+	new Set(existsSync(join(folder, MISSING)) ? JSON.parse(readFileSync(join(folder, MISSING), 'utf8')) : []);
+
 /** What is wrong with a copy: the database damaged, a file missing or other than its name. Empty where it is sound. */
 async function faults(folder) {
 	const db = new Sqlite(join(folder, 'tanto.sqlite'), { readonly: true });
 	const [{ integrity_check: answer }] = db.pragma('integrity_check');
 	db.close();
 	const out = answer === 'ok' ? [] : [`the database is damaged: ${answer}`];
+	const lost = knownMissing(folder);
 	for (const hash of wanted(join(folder, 'tanto.sqlite'))) {
+		if (lost.has(hash)) continue;
 		const path = join(folder, 'files', hash.slice(0, 2), hash);
 		const there = [path, `${path}.gz`].find((p) => existsSync(p));
 		if (!there) out.push(`the file ${hash} is missing`);
@@ -63,12 +70,15 @@ async function backup(from, to) {
 	await db.backup(join(half, 'tanto.sqlite'));
 	db.close();
 	// A file may be put under its compressed name, or be removed, while this runs: what the copy of the database wants is what counts.
+	const lost = [];
 	for (const hash of wanted(join(half, 'tanto.sqlite'))) {
 		const name = join('files', hash.slice(0, 2), hash);
 		for (let tries = 0; ; tries++) {
 			const there = [name, `${name}.gz`].find((n) => existsSync(join(from, n)));
 			try {
 				if (there) await cp(join(from, there), join(half, there));
+				else if (tries < 3) continue;
+				else lost.push(hash);
 				break;
 			} catch (e) {
 				if (tries > 3) throw e;
@@ -76,11 +86,17 @@ async function backup(from, to) {
 		}
 	}
 	if (existsSync(join(from, 'session-key'))) await cp(join(from, 'session-key'), join(half, 'session-key'));
+	if (lost.length) writeFileSync(join(half, MISSING), JSON.stringify(lost));
 	const wrong = await faults(half);
 	if (wrong.length) fail(`the copy is not sound: ${wrong.slice(0, 5).join('; ')}`);
 	await rm(to, { recursive: true, force: true });
 	await rename(half, to);
 	console.log(`A checked copy of ${from} is in ${to}.`);
+	// The rest is safe; that something is lost has to be heard all the same.
+	if (lost.length)
+		fail(
+			`${lost.length === 1 ? 'One file is' : `${lost.length} files are`} missing in ${from} and in the copy: ${lost.slice(0, 5).join(', ')}`
+		);
 }
 
 async function restore(from, to) {
@@ -89,6 +105,8 @@ async function restore(from, to) {
 	const wrong = await faults(from);
 	if (wrong.length) fail(`the backup is not sound, nothing was restored: ${wrong.slice(0, 5).join('; ')}`);
 	await cp(from, to, { recursive: true });
+	const lost = [...knownMissing(from)];
+	if (lost.length) console.log(`Missing since before the backup: ${lost.slice(0, 5).join(', ')}`);
 	console.log(`${from} is restored in ${to}. Start with TANTO_DATA_DIR=${to}`);
 }
 

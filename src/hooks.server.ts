@@ -125,6 +125,8 @@ export const handle: Handle = async ({ event, resolve }) => {
 	const response = await resolve(event, {
 		transformPageChunk: ({ html }) => html.replace('%tanto.theme%', theme === 'system' ? '' : theme)
 	});
+	// What was shown to one person is kept nowhere that another can look, the history of a shared machine included.
+	if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'private, no-store');
 	response.headers.set('x-content-type-options', 'nosniff');
 	// The customer's address is a key: it goes into no referrer, not even to pages of our own.
 	response.headers.set('referrer-policy', event.route.id?.startsWith('/c/') ? 'no-referrer' : 'same-origin');

@@ -43,7 +43,8 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[], output: Out
 function processOutput(): Output {
 	for (const stream of [process.stdout, process.stderr])
 		stream.on('error', (e: NodeJS.ErrnoException) => {
-			if (e.code === 'EPIPE') process.exit(process.exitCode ?? 0);
+			// A pipe says the one, a socket the other.
+			if (e.code === 'EPIPE' || e.code === 'ECONNRESET') process.exit(process.exitCode ?? 0);
 			throw e;
 		});
 	return {

@@ -114,11 +114,19 @@ describe('a backup', () => {
 		expect(run('restore', copy).said).toContain('is not empty; move it away first');
 	});
 
-	it('of a lost file is not called a backup', () => {
+	it('keeps the rest where a file is lost, says so, and restores what it has', () => {
 		rmSync(pathOfFile(data, plain));
-		const r = run('backup', join(root, 'copy'));
+		const [copy, back] = [join(root, 'copy'), join(root, 'back')];
+		const r = run('backup', copy);
 		expect(r.code).toBe(1);
-		expect(r.said).toContain(`the file ${plain} is missing`);
-		expect(existsSync(join(root, 'copy'))).toBe(false);
+		expect(r.said).toContain('One file is missing');
+		expect(r.said).toContain(plain);
+		const restored = run('restore', copy, back);
+		expect(restored.code).toBe(0);
+		expect(restored.said).toContain(plain);
+		expect(existsSync(`${pathOfFile(back, packed)}.gz`)).toBe(true);
+		// What was lost later is still a fault of the copy.
+		rmSync(`${pathOfFile(copy, packed)}.gz`);
+		expect(run('restore', copy, join(root, 'other')).said).toContain(`the file ${packed} is missing`);
 	});
 });

@@ -56,9 +56,14 @@ export async function refuseWithoutRoom(dataDir: string, bytes: number): Promise
 export const NO_ROOM =
 	'there is no room left on the disk of the server. Nothing was stored: do it again when there is room';
 
-/** Whether something failed because the disk was full, however deep in the causes that is told. */
-export function isFull(e: unknown): boolean {
+function hasCode(e: unknown, code: RegExp): boolean {
 	for (let at: unknown = e; at instanceof Error; at = at.cause)
-		if ('code' in at && (at.code === 'SQLITE_FULL' || at.code === 'ENOSPC')) return true;
+		if ('code' in at && code.test(String(at.code))) return true;
 	return false;
 }
+
+/** Whether something failed because the disk was full, however deep in the causes that is told. */
+export const isFull = (e: unknown): boolean => hasCode(e, /^(SQLITE_FULL|ENOSPC)$/);
+
+/** Whether something failed because another process kept the database locked for longer than is waited. */
+export const isLocked = (e: unknown): boolean => hasCode(e, /^SQLITE_(BUSY|LOCKED)/);

@@ -211,6 +211,46 @@ function fuelModelOf(ids: ReadonlySet<string>): FuelModel {
 	return ids.has('maf.curve') ? 'maf' : 'speed-density';
 }
 
+/** No tag of a calibration is nearly as long; the parser's work grows with the square of a tag's attributes. */
+const LONGEST_TAG = 20_000;
+const LONGEST_WORDS = 160;
+
+/** @throws InputError naming the line of a tag that is longer than any calibration has */
+function refuseLongTags(text: string): void {
+	for (let at = text.indexOf('<'); at >= 0; at = text.indexOf('<', at + 1)) {
+		if (!/[A-Za-z_]/.test(text[at + 1] ?? '')) continue;
+		let quote = '';
+		let end = at + 1;
+		for (; end < text.length && end - at <= LONGEST_TAG; end++) {
+			const c = text[end]!;
+			if (quote) quote = c === quote ? '' : quote;
+			else if (c === '"' || c === "'") quote = c;
+			else if (c === '>') break;
+		}
+		if (end - at > LONGEST_TAG)
+			throw new InputError(
+				`a tag is longer than ${LONGEST_TAG / 1000} kB: this is no calibration`,
+				`line ${text.slice(0, at).split('\n').length}`
+			);
+		at = end;
+	}
+}
+
+/** The parsed document. @throws InputError on what can't be parsed, in short */
+function parsedXml(text: string): Json {
+	const parser = new XMLParser({
+		ignoreAttributes: false,
+		parseTagValue: false,
+		parseAttributeValue: false,
+		trimValues: true
+	});
+	try {
+		return parser.parse(text) as Json;
+	} catch {
+		throw new InputError('it is nested deeper, or made of more parts, than any calibration', 'the XML');
+	}
+}
+
 /**
  * The calibration out of CDF 2.0 XML. Entities that a document defines itself are refused.
  * @throws InputError naming line and column of broken XML, or the item with a fault
@@ -218,19 +258,14 @@ function fuelModelOf(ids: ReadonlySet<string>): FuelModel {
 export function fromCdf(text: string): Calibration {
 	if (/<!ENTITY/i.test(text))
 		throw new InputError('documents that define entities of their own are not read', 'the XML');
+	refuseLongTags(text);
 	const valid = XMLValidator.validate(text);
 	if (valid !== true)
 		throw new InputError(
-			`not valid XML: ${valid.err.msg}`,
+			`not valid XML: ${valid.err.msg.slice(0, LONGEST_WORDS)}`,
 			`line ${valid.err.line}, column ${valid.err.col}`
 		);
-	const parser = new XMLParser({
-		ignoreAttributes: false,
-		parseTagValue: false,
-		parseAttributeValue: false,
-		trimValues: true
-	});
-	const root = record((parser.parse(text) as Json)['MSRSW']);
+	const root = record(parsedXml(text)['MSRSW']);
 	if (textOf(root['CATEGORY']) !== 'CDF20')
 		throw new InputError(
 			'this is no CDF 2.0 document: MSRSW with the category CDF20 was expected',

@@ -3,6 +3,7 @@ import { DOMParser } from '@xmldom/xmldom';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Calibration, type MapItem } from '../document.ts';
+import { InputError } from '../../input-error.ts';
 import { fromCdf, toCdf } from './cdf.ts';
 import { allTablesCsv, tableCsv, tableFromCsv } from './csv.ts';
 
@@ -95,6 +96,26 @@ describe('CDF 2.0', () => {
 			}),
 			{ numRuns: 40 }
 		);
+	});
+	it.each([
+		[
+			'300 000 attributes',
+			`<MSRSW ${Array.from({ length: 300_000 }, (_, i) => `a${i}="1"`).join(' ')}/>`,
+			'longer than 20 kB'
+		],
+		['quotes that hide the end of a tag', `<MSRSW a=">${'>'.repeat(30_000)}"/>`, 'longer than 20 kB'],
+		['200 000 levels', `<MSRSW>${'<a>'.repeat(200_000)}${'</a>'.repeat(200_000)}</MSRSW>`, 'nested deeper'],
+		['200 000 tags that never end', `<MSRSW>${'<a>'.repeat(200_000)}`, 'not valid XML']
+	])('%s are refused in one short sentence', (_, xml, words) => {
+		let said = '';
+		try {
+			fromCdf(xml);
+		} catch (e) {
+			expect(e).toBeInstanceOf(InputError);
+			said = (e as Error).message;
+		}
+		expect(said).toContain(words);
+		expect(said.length).toBeLessThan(300);
 	});
 	it('reads what another tool wrote: no data of ours, one group per x point', () => {
 		const c = fromCdf(`<?xml version="1.0"?><!DOCTYPE MSRSW PUBLIC "-//X" "cdf20.dtd">

@@ -12,7 +12,7 @@ import { loadLog } from '../log-store.ts';
 import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
 import { contextOf, type LogContext } from '../log-context.ts';
 import { dropRuns, storeColumns } from '../store-columns.ts';
-import { isFull } from '../room.ts';
+import { isFull, isLocked } from '../room.ts';
 import { forgetScreenings } from '../screenings.ts';
 import { readContextOf } from '../../../core/vehicle/document.ts';
 import { openFile } from '../files.ts';
@@ -67,7 +67,7 @@ export async function processLog(task: LogTask): Promise<LogTaskResult> {
 		await forgetScreenings(db, logId);
 		return { ok: true };
 	} catch (e) {
-		if (isFull(e)) return { ok: false, full: true };
+		if (isFull(e) || isLocked(e)) return { ok: false, waits: true };
 		return { ok: false, message: messageOf(e), seen: e instanceof LayoutError ? e.seen : null };
 	}
 }
@@ -89,7 +89,7 @@ export async function screenAgain({ dataDir, logId }: LogTask): Promise<LogTaskR
 		await forgetScreenings(db, logId);
 		return { ok: true };
 	} catch (e) {
-		if (isFull(e)) return { ok: false, full: true };
+		if (isFull(e) || isLocked(e)) return { ok: false, waits: true };
 		return { ok: false, message: messageOf(e), seen: null };
 	}
 }

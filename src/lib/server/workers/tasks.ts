@@ -27,9 +27,9 @@ export interface LogTask {
 export type LogTaskResult =
 	| { ok: true }
 	/** `seen`: what a person needs to say how the file is laid out, where that is what failed. */
-	| { ok: false; full?: undefined; message: string; seen: LayoutSeen | null }
-	/** Nobody's fault: the disk was full. */
-	| { ok: false; full: true };
+	| { ok: false; waits?: undefined; message: string; seen: LayoutSeen | null }
+	/** Nobody’s fault: the disk was full, or the database locked for long. */
+	| { ok: false; waits: true };
 
 export interface ProposeTask {
 	dataDir: string;

@@ -68,11 +68,15 @@ describe('a log that is read', () => {
 		await settled();
 		expect(taken).toEqual([id]);
 	});
-	it('waits where the disk is full, and fails for nobody', async () => {
+	it('waits where the disk is full or the database locked for long, and fails for nobody', async () => {
 		const id = await putLog(world.db, await putJob(world.db), { state: 'received' });
-		startLog(appWith(async () => ({ ok: false, full: true })).app, id);
+		startLog(appWith(async () => ({ ok: false, waits: true })).app, id);
 		await settled();
 		expect(await stateOf(id)).toEqual({ state: 'received', message: null });
+		const locked = Object.assign(new Error('database is locked'), { code: 'SQLITE_BUSY' });
+		startLog(appWith(() => Promise.reject(locked)).app, id);
+		await settled();
+		expect((await stateOf(id)).state).not.toBe('failed');
 	});
 });
 

@@ -2,7 +2,7 @@
 import type { App } from '../context.ts';
 import { fieldsOf } from '../fields.ts';
 import { packFile } from '../files.ts';
-import { hasRoom, isFull } from '../room.ts';
+import { hasRoom, isFull, isLocked } from '../room.ts';
 import { dropRuns } from '../store-columns.ts';
 import { outdatedLog } from '../screenings.ts';
 import { CHECKS_VERSION } from '../checks-version.ts';
@@ -21,16 +21,16 @@ export function startLog(app: Reader, logId: number): void {
 	// A promise that nobody waits for may not reject: it would take the process along.
 	const work = processLog(app, logId)
 		.catch((e: unknown) => {
-			if (isFull(e)) return later(app, logId);
+			if (isFull(e) || isLocked(e)) return later(app, logId);
 			app.logger.error({ err: e, logId }, 'the end of a reading could not be recorded');
 		})
 		.finally(() => running.delete(work));
 	running.add(work);
 }
 
-/** A full disk is nobody's fault: the log waits where it is, and goes on when there is room. */
+/** A full disk or a locked database is nobody's fault: the log waits where it is, and goes on when that is over. */
 function later(app: Reader, logId: number): void {
-	app.logger.warn({ logId }, 'no room on the disk to read this log; it waits');
+	app.logger.warn({ logId }, 'no room on the disk to read this log, or the database is locked; it waits');
 	setTimeout(() => startLog(app, logId), LOOK_FOR_ROOM_MS).unref();
 }
 
@@ -50,7 +50,7 @@ async function processLog(app: Reader, logId: number): Promise<void> {
 		const result = await pool.processLog({ dataDir, logId }, log.bytes, async () => {
 			await db.updateTable('logs').set({ state: 'reading', progress: 0 }).where('id', '=', logId).execute();
 		});
-		if (!result.ok && result.full) {
+		if (!result.ok && result.waits) {
 			await dropRuns(db, logId);
 			await end({ state: 'received' });
 			return later(app, logId);
@@ -67,7 +67,7 @@ async function processLog(app: Reader, logId: number): Promise<void> {
 			await end({ state: 'received' });
 			return;
 		}
-		if (isFull(e)) throw e;
+		if (isFull(e) || isLocked(e)) throw e;
 		logger.error({ err: e, logId }, 'screening failed');
 		await end({
 			state: 'failed',
