@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { expect, test } from '@playwright/test';
 import { BuiltServer } from './built-server.ts';
+import { createTuner, openAccounts } from '../../src/lib/server/auth/accounts.ts';
 import type { Db } from '../../src/lib/server/db/open.ts';
 import { allScreened, ask, begin, hashOf, jobIn, send, shortLog, states, TUS } from './pieces.ts';
 
@@ -117,4 +118,39 @@ test('full when a form is saved: said in words with a number, and nothing of it 
 	expect(await answer.text()).toContain('no room left on the disk of the server');
 	makeRoom();
 	expect(await db.selectFrom('messages').selectAll().execute()).toEqual([]);
+});
+
+test('full, and somebody signs in to make room: the spare room is for that', async () => {
+	const password = 'long enough 1';
+	await createTuner(await openAccounts(db, disk), {
+		name: 'Sable',
+		email: 'sable@tanto.example',
+		password,
+		role: 'owner'
+	});
+	// The server asks at its start whether there is an account.
+	await server.end();
+	await server.start();
+	fill(0);
+	const signIn = (given: string) =>
+		fetch(`${server.address}/sign-in?/password`, {
+			method: 'POST',
+			headers: {
+				'content-type': 'application/x-www-form-urlencoded',
+				origin: server.address,
+				accept: 'text/html'
+			},
+			body: new URLSearchParams({ email: 'sable@tanto.example', password: given }),
+			redirect: 'manual'
+		});
+	expect((await signIn('a guess of mine')).status).toBe(400);
+	const answer = await signIn(password);
+	expect(answer.status).toBe(303);
+	const cookie = answer.headers
+		.getSetCookie()
+		.map((c) => c.split(';')[0])
+		.join('; ');
+	expect((await fetch(`${server.address}/team`, { headers: { cookie }, redirect: 'manual' })).status).toBe(
+		200
+	);
 });

@@ -9,6 +9,7 @@ import { clearIncoming } from './files.ts';
 import { openMailer } from './mail/mailer.ts';
 import { lockFolder } from './lock.ts';
 import { sweep } from './erasure/sweep.ts';
+import { keepSpare } from './spare.ts';
 import { renewScreenings, resumeLogs, settled } from './workflow/screen.ts';
 import { newToken } from './tokens.ts';
 import { clearUploads, completeUploads } from './uploads.ts';
@@ -50,6 +51,7 @@ export async function openApp(dataDir: string): Promise<App> {
 	const clear = async () => {
 		try {
 			await clearUploads(dataDir);
+			await keepSpare(dataDir);
 			const swept = await sweep(db, dataDir);
 			if (swept.files + swept.uploads) logger.info(swept, 'what no row names was taken away');
 		} catch (e) {

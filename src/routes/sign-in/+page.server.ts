@@ -3,6 +3,7 @@ import { signIn } from '$lib/server/auth/accounts';
 import { signInTry, signInWorked } from '$lib/server/auth/throttle';
 import { DEMO_TUNER } from '$lib/server/demo';
 import { field } from '$lib/server/http';
+import { withSpare } from '$lib/server/spare';
 import type { Actions, PageServerLoad } from './$types';
 
 /** Where to go after signing in: a path of this site and nothing else. */
@@ -31,9 +32,9 @@ export const actions: Actions = {
 				message: `Too many attempts. Wait ${Math.ceil(wait / 60)} minutes and try again.`
 			});
 		const password = data.get('password');
-		if (
-			!(await signIn(locals.app.auth, request, cookies, email, typeof password === 'string' ? password : ''))
-		)
+		const { auth, dataDir } = locals.app;
+		const given = typeof password === 'string' ? password : '';
+		if (!(await withSpare(dataDir, () => signIn(auth, request, cookies, email, given))))
 			return fail(400, { email, message: 'Address and password do not belong together.' });
 		await signInWorked(machine, email);
 		redirect(303, target(url));

@@ -8,6 +8,7 @@ import { getMigrations } from 'better-auth/db/migration';
 import { parseSetCookieHeader } from 'better-auth/cookies';
 import type { Cookies } from '@sveltejs/kit';
 import type { Db } from '../db/open.ts';
+import { isFull } from '../room.ts';
 import { folderKey } from '../seal.ts';
 import { keepToken, RESET_MINUTES } from './reset-token.ts';
 
@@ -78,16 +79,22 @@ export function passCookies(headers: Headers, cookies: Cookies): void {
 
 /** The tuner whose session a request carries; `null` for none, an expired, a revoked or a forged one. */
 export async function tunerOf(auth: Auth, request: Request, cookies: Cookies): Promise<Tuner | null> {
-	const { headers, response } = await auth.api.getSession({ headers: request.headers, returnHeaders: true });
+	const session = (query: { disableRefresh?: boolean }) =>
+		auth.api.getSession({ headers: request.headers, query, returnHeaders: true });
+	// A session is prolonged once a day; where that can't be written it is valid all the same.
+	const { headers, response } = await session({}).catch((e: unknown) => {
+		if (isFull(e)) return session({ disableRefresh: true });
+		throw e;
+	});
 	if (!response) return null;
 	passCookies(headers, cookies);
-	const { user, session } = response;
+	const { user, session: own } = response;
 	return {
 		id: user.id,
 		name: user.name,
 		email: user.email,
 		role: roleOf(user.role),
-		sessionToken: session.token
+		sessionToken: own.token
 	};
 }
 
