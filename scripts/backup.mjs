@@ -92,6 +92,11 @@ async function backup(from, to) {
 	await rm(to, { recursive: true, force: true });
 	await rename(half, to);
 	console.log(`A checked copy of ${from} is in ${to}.`);
+	// Read by the owner's page: when the last good copy was made.
+	writeFileSync(
+		join(from, 'last-backup.json'),
+		JSON.stringify({ at: new Date().toISOString(), to, missing: lost.length })
+	);
 	// The rest is safe; that something is lost has to be heard all the same.
 	if (lost.length)
 		fail(

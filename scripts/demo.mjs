@@ -12,6 +12,10 @@ ensureInstall();
 ensureBuild();
 if (process.argv.includes('--fresh') || !existsSync(seeded)) {
 	rmSync(dataDir, { recursive: true, force: true });
-	run(process.execPath, ['scripts/run-ts.mjs', 'scripts/demo/seed.ts', dataDir], 'Making the demo world');
+	run(
+		process.execPath,
+		['scripts/run-ts.mjs', 'scripts/demo/seed.ts', dataDir],
+		'Making the demo world (about a minute and a half)'
+	);
 }
 await serve({ dataDir, env: { TANTO_DEMO: '1' } });

@@ -25,9 +25,19 @@ async function answers(url) {
 }
 
 export async function serve({ dataDir, env = {} }) {
-	let port = Number(process.env.PORT ?? 4173);
+	let port = Number(process.env.PORT || 4173);
+	if (!Number.isInteger(port) || port < 1 || port > 65535) {
+		console.error(`PORT is "${process.env.PORT}": give a number from 1 to 65535.`);
+		process.exit(1);
+	}
+	// A port that somebody chose is meant: a proxy would go on asking there. Without one the next that is free will do.
+	if (process.env.PORT && !(await free(port))) {
+		console.error(`Port ${port} is in use by another program: end that one, or choose another with PORT.`);
+		process.exit(1);
+	}
 	while (!(await free(port))) port++;
 	const address = `http://127.0.0.1:${port}`;
+	console.error(`Starting on ${dataDir} (a few seconds) …`);
 	const child = spawn(process.execPath, [join(root, 'build', 'index.js')], {
 		cwd: root,
 		stdio: ['ignore', 'inherit', 'inherit'],

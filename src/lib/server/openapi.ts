@@ -116,6 +116,12 @@ const PATHS: Record<string, Record<string, Operation>> = {
 		}
 	},
 	'/jobs/{job}/uploads/{id}': { post: upload, patch: upload, head: upload, delete: upload },
+	'/diagnosis': {
+		get: {
+			summary: 'How the server is, without anything of customers: versions, counts, sizes. The owner’s.',
+			answer: jsonOf({ type: 'object' }, 'tanto.diagnosis/1')
+		}
+	},
 	'/settings/{key}': {
 		put: {
 			summary: 'Keeps a setting of who is signed in.',

@@ -11,10 +11,14 @@ const TIMES = 3;
 const IDLE_MS = 3_600_000;
 const reservations = new Map<string, { bytes: number; until: number }>();
 
-/** Files on their way under names that begin with `prefix`. */
+/** Room that is kept for files on their way under names that begin with `prefix`, bytes. */
 export function reservedUnder(prefix: string, now = Date.now()): number {
-	for (const [id, r] of reservations) if (r.until < now) reservations.delete(id);
-	return [...reservations.keys()].filter((id) => id.startsWith(prefix)).length;
+	let sum = 0;
+	for (const [id, r] of reservations) {
+		if (r.until < now) reservations.delete(id);
+		else if (id.startsWith(prefix)) sum += r.bytes;
+	}
+	return sum;
 }
 
 /** Whether room for this file on its way is still kept. */
@@ -28,13 +32,6 @@ export function reserve(id: string, bytes: number, arrived = 0, now = Date.now()
 
 export const release = (id: string): void => void reservations.delete(id);
 
-/** Room that is kept for files on their way into a folder, bytes. */
-function reservedIn(dataDir: string, now = Date.now()): number {
-	let sum = 0;
-	for (const [id, r] of reservations) if (id.startsWith(`${dataDir} `) && r.until >= now) sum += r.bytes;
-	return sum;
-}
-
 export async function freeBytes(dataDir: string): Promise<number> {
 	const { bavail, bsize } = await statfs(dataDir);
 	return bavail * bsize;
@@ -42,7 +39,7 @@ export async function freeBytes(dataDir: string): Promise<number> {
 
 /** Whether a file of this size can be taken in and worked with, beside all that is on its way. */
 export async function hasRoom(dataDir: string, bytes: number): Promise<boolean> {
-	return (await freeBytes(dataDir)) - reservedIn(dataDir) >= ALWAYS_FREE + TIMES * bytes;
+	return (await freeBytes(dataDir)) - reservedUnder(`${dataDir} `) >= ALWAYS_FREE + TIMES * bytes;
 }
 
 /** @throws InputError when there isn't enough room for a file of this size */
@@ -51,6 +48,15 @@ export async function refuseWithoutRoom(dataDir: string, bytes: number): Promise
 		throw new InputError(
 			'there is no room left on the server for this file. Nothing was stored; tell your tuner, and send it again later'
 		);
+}
+
+/**
+ * One customer's files on their way together keep at most a quarter of the disk from everybody else; a single one is always taken where it fits.
+ * @param prefix of the names of theirs
+ */
+export async function isOverShare(dataDir: string, prefix: string, bytes: number): Promise<boolean> {
+	const theirs = reservedUnder(prefix);
+	return theirs > 0 && theirs + TIMES * bytes > (await freeBytes(dataDir)) / 4;
 }
 
 export const NO_ROOM =

@@ -11,7 +11,7 @@ import { InputError } from '../../core/input-error.ts';
 import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
 import type { App } from './context.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
-import { isFull, isReserved, NO_ROOM, refuseWithoutRoom, release, reserve, reservedUnder } from './room.ts';
+import { isFull, isOverShare, isReserved, NO_ROOM, refuseWithoutRoom, release, reserve } from './room.ts';
 import { jobView } from './jobs.ts';
 import { conditionsFromFields } from './log-conditions.ts';
 import { confirmInstalled } from './revision-events.ts';
@@ -20,9 +20,6 @@ import { addLog, type LogWords, type Received } from './workflow/receive.ts';
 
 /** How long the pieces of an unfinished file are kept. */
 const KEEP_MS = 7 * 86_400_000;
-
-/** Files that one customer sends at the same time; room is kept for each of them. */
-const AT_ONCE = 4;
 
 const locker = new MemoryLocker();
 
@@ -113,9 +110,9 @@ export async function handleUpload(
 		disableTerminationForFinishedUploads: true,
 		async onUploadCreate(_request, upload) {
 			await checked(upload.metadata);
-			if (sentBy === 'customer' && reservedUnder(place) >= AT_ONCE)
+			if (sentBy === 'customer' && (await isOverShare(app.dataDir, place, upload.size ?? 0)))
 				throw new InputError(
-					`${AT_ONCE} files are on their way already: wait until one has arrived, then send the next`
+					'there is no room for one more beside the files that are on their way: wait until one has arrived, then send the next'
 				);
 			await refuseWithoutRoom(app.dataDir, upload.size ?? 0);
 			reserve(place + upload.id, upload.size ?? 0);

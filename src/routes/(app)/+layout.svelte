@@ -18,6 +18,7 @@
 		{ id: 'layouts', title: 'Layouts of controllers’ tables', run: () => void goto('/layouts') },
 		{ id: 'mail', title: 'Mail that went out', run: () => void goto('/mail') },
 		{ id: 'team', title: 'Tuners and sessions', run: () => void goto('/team') },
+		{ id: 'server', title: 'Server, for its owner: disk, backup, mail', run: () => void goto('/server') },
 		{ id: 'planner', title: 'Fuel planner, without a job', run: () => void goto('/planner') },
 		{ id: 'new-job', title: 'Take on a job', key: 'n', run: () => void goto('/jobs/new') },
 		{

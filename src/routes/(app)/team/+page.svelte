@@ -139,6 +139,10 @@
 				>changed; all your other sessions are ended</span
 			>{/if}
 	</form>
+	{#if owner}
+		<h2 class="mt-6 mb-1">The server</h2>
+		<p><a class="underline" href="/server">Disk, backup, mail and what waits</a></p>
+	{/if}
 	<h2 class="mt-6 mb-2">Your sessions</h2>
 	<div class="flex gap-3">
 		<form method="POST" action="?/signOut"><button class="button">Sign out</button></form>

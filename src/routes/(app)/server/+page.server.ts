@@ -1,0 +1,9 @@
+import { error } from '@sveltejs/kit';
+import { conditionOf } from '$lib/server/diagnosis';
+import { tunerOr401 } from '$lib/server/http';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async ({ locals }) => {
+	if (tunerOr401(locals).role !== 'owner') error(403, 'How the server is, its owner sees.');
+	return { condition: await conditionOf(locals.app) };
+};
