@@ -43,7 +43,9 @@ export const requestSchema = z.looseObject({
 			intakeOverAmbientMaxC: z.number().optional(),
 			ethanolPct: z.number().min(0).max(100).optional(),
 			fuelLevelMaxPct: z.number().min(0).max(100).optional(),
-			speedCapKmh: z.number().positive().optional()
+			speedCapKmh: z.number().positive().optional(),
+			/** Manifold pressure that is not to be passed, kPa absolute. */
+			mapMaxKpa: z.number().min(20).max(700).optional()
 		})
 		.optional(),
 	/** Things to do before the engine is started. */

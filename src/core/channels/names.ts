@@ -85,7 +85,8 @@ const RULES: Rule[] = [
 	{ id: 'lambda.b', name: /\b(lambda|afr|air fuel( ratio)?|o 2 lambda)\b/ },
 	{
 		id: 'stft.b',
-		name: /\b(stft|short( term)?( fuel)? (trim|correction)|closed loop( fuel)? (correction|trim)|(lambda|o 2|ego) (correction|trim)|st fuel trim)\b/
+		name: /\b(stft|short( term)?( fuel)? (trim|corr(ection)?)|(closed loop|cl)( (fuel|lambda|o 2))? (comp(ensation)?|corr(ection)?|trim|feedback)|(lambda|o 2|ego|fuel) (corr(ection)?|feedback|integrator)|(lambda|o 2|ego) trim|st fuel trim)\b/,
+		not: /\b(iat|air|temp(erature)?|coolant|warm ?up|start|baro|batt(ery)?|accel(eration)?|cyl(inder)?|long|learn(ed|t)?|press(ure)?|cold)\b/
 	},
 	{
 		id: 'ltft.b',
@@ -140,7 +141,7 @@ const RULES: Rule[] = [
 	{ id: 'knockAdvance', name: /\bknock( \w+)? advance\b/ },
 	{
 		id: 'knockMonitor',
-		name: /\b(knock (monitor|level)|(independent|external) knock|det(onation)? monitor)\b/
+		name: /\b(knock (monitor|level|ear)|(independent|external|audio|acoustic) knock|det(onation)? monitor)\b/
 	},
 	{ id: 'ethanol', name: /\b(ethanol|flex( fuel)?|alcohol)( content| percent(age)?| pct)?\b/ },
 	{ id: 'fuelFlowBase', name: /\bbase fuel( mass)? flow|fuel( mass)? flow base\b/ },

@@ -262,9 +262,13 @@ function undecidedUnits(
 	};
 }
 
-/** `°` may be an angle or half a temperature, `g` a mass, `#`/`count` anything counted. */
+/** `°` may be an angle or half a temperature, `g` a mass, `#`/`count` anything counted, and a level up to 100 is a percentage to many. */
 function spelledAlike(unit: Unit, kind: ChannelKind): boolean {
-	return unit.quantity === 'count' || (unit.id === '°' && kind.quantity === 'temperature');
+	return (
+		unit.quantity === 'count' ||
+		(unit.id === '°' && kind.quantity === 'temperature') ||
+		(unit.id === '%' && kind.quantity === 'level')
+	);
 }
 
 function canonicalUnitId(kind: ChannelKind): string {

@@ -29,6 +29,15 @@ describe('recognition by name, unit and range together', () => {
 		['Misfires Cyl 4', '', 0, 9, 'misfire.cyl4'],
 		['Injector Duty Cycle', '%', 1, 80, 'injDuty'],
 		['Boost Target', 'kPa', 100, 180, 'boostTarget'],
+		['Closed Loop Compensation', '%', -8, 9, 'stft.b1'],
+		['CL comp', '%', -8, 9, 'stft.b1'],
+		['CL Comp B2', '%', -8, 9, 'stft.b2'],
+		['Fuel Correction', '%', -8, 9, 'stft.b1'],
+		['Lambda integrator 2', '%', -8, 9, 'stft.b2'],
+		['Fuel correction intake air', '%', -8, 9, undefined],
+		['Cold start fuel correction', '%', 0, 40, undefined],
+		['Knock Monitor', '%', 0, 90, 'knockMonitor'],
+		['Independent knock monitor (%)', '', 0, 90, 'knockMonitor'],
 		['lambda.cyl5', '', 0.8, 1, 'lambda.cyl5']
 	])('%s (%s) is %s', (name, unit, min, max, id) => {
 		expect(one(facts(name, unit, min, max))?.channel).toBe(id);

@@ -36,7 +36,10 @@ export function fitOf(report: Report): Fit {
 	const fitness = report.findings.filter((f) => aboutLog(f));
 	const serious = fitness.filter((f) => f.severity !== 'note');
 	return {
-		willDo: !serious.some((f) => f.severity === 'stop' || f.severity === 'fix' || f.code === 'log.coverage'),
+		willDo: !serious.some(
+			(f) =>
+				f.severity === 'stop' || f.severity === 'fix' || (f.code === 'log.coverage' && f.kind !== 'beyond')
+		),
 		has: driven(report),
 		lacks: serious.map(inPlainWords),
 		careful: report.findings.some((f) => !aboutLog(f) && f.severity === 'stop')

@@ -2,6 +2,7 @@
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { seenAt } from '../evidence/lambda/lag.ts';
+import { slope, stretches, type Run } from '../stats/runs.ts';
 import { median } from '../stats/stats.ts';
 import { medianAt, samplesWhere } from './measure.ts';
 
@@ -115,17 +116,58 @@ export function lambdaByCylinder(input: Prepared): CylinderBin[] {
 		.map(({ cylinder, bin, off }) => ({ cylinder, bin, pct: median(off), samples: off.length }));
 }
 
-/** EGT is slow: only what was steady for this long says something. */
+/** EGT is slow: only what was steady for this long says something, and of a pull that is long enough its last second. */
 const STEADY_S = 5;
+const LONG_PULL_S = 4;
+const LAST_S = 1;
+/** Steadier than this engine speed and manifold pressure are no acceleration. */
+const STEADY_RPM_PER_S = 150;
+const STEADY_KPA_PER_S = 10;
 
-/** Exhaust temperature at steady load, °C; NaN where there was none. */
-export function exhaustByCylinder({ frame, segments }: Prepared): { cylinder: number; level: number }[] {
-	const steady = new Uint8Array(frame.length);
-	for (const s of segments.list)
-		if (s.kind === 'cruise' && s.toS - s.fromS >= STEADY_S)
-			for (let i = s.from; i <= s.to; i++) if (frame.timeS[i]! - s.fromS >= STEADY_S / 2) steady[i] = 1;
-	const samples = samplesWhere(frame.length, (i) => steady[i] === 1);
-	return frame.ids
-		.filter((id) => id.startsWith('egt.'))
-		.map((id) => ({ cylinder: cylinderOf(id), level: medianAt(frame.get(id)!, samples, 5) }));
+/** Steady driving, loaded or not, without the first half of what makes it steady: the sensor is still on its way there. */
+function steadyStretches({ frame, segments }: Prepared): Run[] {
+	const rpm = frame.get('rpm');
+	if (!rpm) return [];
+	const map = frame.get('map');
+	const dRpm = slope(rpm, frame.timeS, 0.5);
+	const dMap = map ? slope(map, frame.timeS, 0.5) : null;
+	const calm = (i: number) =>
+		!(segments.flags[i]! & (FLAG.idle | FLAG.overrun | FLAG.standing)) &&
+		Math.abs(dRpm[i]!) < STEADY_RPM_PER_S &&
+		(dMap === null || Math.abs(dMap[i]!) < STEADY_KPA_PER_S);
+	return stretches(frame, STEADY_S, calm, 0.2).map(({ from, to }) => {
+		let settled = from;
+		while (settled < to && frame.timeS[settled]! - frame.timeS[from]! < STEADY_S / 2) settled++;
+		return { from: settled, to };
+	});
+}
+
+/** The last second of every pull that is long enough. */
+function endsOfPulls({ frame, segments }: Prepared): Run[] {
+	return segments.pulls
+		.filter((p) => p.toS - p.fromS >= LONG_PULL_S - frame.stepS)
+		.map(({ to, toS }) => {
+			let from = to;
+			while (from > 0 && toS - frame.timeS[from - 1]! < LAST_S) from--;
+			return { from, to };
+		});
+}
+
+/**
+ * Exhaust temperature by cylinder, °C, where the cylinders are furthest apart of steady driving and the ends of long pulls; NaN where there was
+ * neither. Each stretch is looked at by itself: linear in the length of the log.
+ */
+export function exhaustByCylinder(input: Prepared): { cylinder: number; level: number }[] {
+	const { frame } = input;
+	const ids = frame.ids.filter((id) => id.startsWith('egt.'));
+	const levels = [...steadyStretches(input), ...endsOfPulls(input)].map(({ from, to }) => {
+		const samples = Int32Array.from({ length: to - from + 1 }, (_, k) => from + k);
+		return ids.map((id) => ({ cylinder: cylinderOf(id), level: medianAt(frame.get(id)!, samples, 5) }));
+	});
+	const spread = (of: readonly { level: number }[]) => {
+		const known = of.map((l) => l.level).filter(Number.isFinite);
+		return known.length > 1 ? Math.max(...known) - Math.min(...known) : -1;
+	};
+	const none = ids.map((id) => ({ cylinder: cylinderOf(id), level: Number.NaN }));
+	return levels.reduce((widest, l) => (spread(l) > spread(widest) ? l : widest), none);
 }

@@ -32,13 +32,20 @@ export interface Case {
 	shapes: Record<string, Shape>;
 	vehicle?: Vehicle;
 	calibration?: object[];
+	blends?: object[];
 	seconds?: number;
 	/** Severity, `pass` or `not-checked`. */
 	is: string;
 }
 
-function calibrationOf(items: object[]): Calibration {
-	return parseCalibration({ schema: 'tanto.calibration/1', name: 'c', fuelModel: 'speed-density', items });
+function calibrationOf(items: object[], blends: object[] = []): Calibration {
+	return parseCalibration({
+		schema: 'tanto.calibration/1',
+		name: 'c',
+		fuelModel: 'speed-density',
+		items,
+		blends
+	});
 }
 
 function answer(code: string, c: Case): string {
@@ -47,7 +54,7 @@ function answer(code: string, c: Case): string {
 	const report = reportOf(
 		handMade(c.seconds ?? 60, 20, shapes),
 		c.vehicle ?? vehicleWith(),
-		c.calibration ? [calibrationOf(c.calibration)] : []
+		c.calibration ? [calibrationOf(c.calibration, c.blends)] : []
 	);
 	const line = outcomeOf(report, code);
 	if (line.outcome !== 'found') return line.outcome;

@@ -1,6 +1,6 @@
 /** `cyl.lambda`, `cyl.knock`, `cyl.egt`, `cyl.trim` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
 import { checkCases, type Case } from '../../testing/check-cases.ts';
-import { at, perCylinder, pulled, v6, vehicleWith } from '../../testing/hand-made.ts';
+import { at, perCylinder, pulled, v6, vehicleWith, pullShapes } from '../../testing/hand-made.ts';
 
 checkCases('cyl.lambda', [
 	{ what: 'not by cylinder', shapes: {}, is: 'not-checked' },
@@ -59,9 +59,26 @@ checkCases('cyl.egt', [
 	{ what: '55 apart at cruise', shapes: perCylinder('egt', (c) => at(c === 3 ? 755 : 700)), is: 'pass' },
 	{ what: '65 apart at cruise', shapes: perCylinder('egt', (c) => at(c === 3 ? 765 : 700)), is: 'watch' },
 	{
-		what: 'apart only in the pull',
+		what: 'apart at the end of a pull of six seconds',
 		shapes: perCylinder('egt', (c) => pulled(c === 3 ? 900 : 700, 700)),
+		is: 'watch'
+	},
+	{
+		what: 'apart in a pull of three seconds: the sensors are still on their way',
+		shapes: {
+			...pullShapes(10, 3),
+			...perCylinder('egt', (c) => (t) => (t >= 10 && t < 13 && c === 3 ? 900 : 700))
+		},
 		is: 'pass'
+	},
+	{
+		what: 'apart at steady load of eight seconds',
+		shapes: {
+			...pullShapes(10, 3),
+			map: (t) => (t > 20 && t < 28 ? 140 : t >= 10 && t < 13 ? 170 : 45),
+			...perCylinder('egt', (c) => (t) => (t > 20 && t < 28 && c === 3 ? 800 : 700))
+		},
+		is: 'watch'
 	}
 ]);
 

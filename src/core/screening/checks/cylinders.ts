@@ -175,11 +175,14 @@ export const cylEgt = check({
 		const known = exhaustByCylinder(input)
 			.filter((l) => Number.isFinite(l.level))
 			.sort((a, b) => b.level - a.level);
-		if (known.length < 2) return notChecked('there is no steady load of five seconds', 'steady driving');
+		if (known.length < 2)
+			return notChecked('there is no steady load of five seconds and no pull of four', 'steady driving');
 		const [hot, cold] = [known[0]!, known.at(-1)!];
 		const spread = hot.level - cold.level;
 		if (spread <= profile.cylEgtC)
-			return pass(`Exhaust temperatures within ${markedBy(spread, '°C')} at steady load.`);
+			return pass(
+				`Exhaust temperatures within ${markedBy(spread, '°C')} at steady load and at the end of pulls.`
+			);
 		return found(
 			finding(input, {
 				severity: 'watch',
@@ -194,7 +197,7 @@ export const cylEgt = check({
 	},
 	words: ({ facts: { spreadC, coldest }, cylinder: hottest }: Told<ExhaustFacts>) => ({
 		title: `Exhaust temperatures ${markedBy(spreadC, '°C')} apart`,
-		summary: `At steady load cylinder ${hottest} is ${markedBy(spreadC, '°C')} hotter than cylinder ${coldest}. Slow sensors: a trend, no more.`,
+		summary: `Cylinder ${hottest} is ${markedBy(spreadC, '°C')} hotter than cylinder ${coldest}. Slow sensors: a trend, no more.`,
 		causes: ['uneven fuel or air', 'a sensor that sits elsewhere', 'late timing in one cylinder'],
 		next: ['compare with plugs or lambda by cylinder before anything is trimmed']
 	})

@@ -1,5 +1,5 @@
 /** `knock.missed`, `knock.monitor`, `knock.disabled`, `knock.timing` on hand-made logs: clear-cut, just under, just over, missing data, look-alikes; limits are the defaults of the profile. */
-import { checkCases } from '../../testing/check-cases.ts';
+import { checkCases, map } from '../../testing/check-cases.ts';
 import { at, pulled, vehicleWith } from '../../testing/hand-made.ts';
 
 checkCases('knock.missed', [
@@ -78,6 +78,17 @@ checkCases('knock.timing', [
 		what: '6 degrees and very rich',
 		shapes: { spark: pulled(6, 30), 'lambda.b1': pulled(0.73, 1), 'lambda.target': pulled(0.73, 1) },
 		is: 'watch'
+	},
+	{
+		what: 'base timing of 12 degrees, final 5: knock took it, not fear',
+		shapes: { spark: pulled(5, 30), sparkBase: pulled(12, 30) },
+		is: 'pass'
+	},
+	{
+		what: 'a table of 6 degrees where only the final timing is logged, raised by something',
+		shapes: { spark: pulled(9, 30) },
+		calibration: [map('spark.table', [1000, 7000], [20, 180], 6)],
+		is: 'note'
 	},
 	{
 		what: 'on ethanol',

@@ -2,6 +2,7 @@
 import { fixed, marked, plural } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { findItem, isOn } from '../../calibration/document.ts';
+import { timingAlong } from '../../calibration/fuel-along.ts';
 import { monitorShare } from '../../evidence/knock/monitor.ts';
 import { fuelStoich } from '../../vehicle/document.ts';
 import { stretches, runSeconds } from '../../stats/runs.ts';
@@ -184,7 +185,12 @@ export const knockTiming = check({
 		if (vehicle.engine.aspiration === 'na') return pass('The engine has no boost.');
 		if ((vehicle.fuel?.ethanolPct ?? 0) >= 50 || fuelStoich(vehicle) < 12)
 			return pass('The fuel is not petrol.');
-		const spark = frame.first('spark', 'sparkBase');
+		// Base timing says what somebody dared; the final one is less by knock, protection and the way of the gearbox.
+		const { calibration } = input;
+		const spark =
+			frame.get('sparkBase') ??
+			(calibration && timingAlong(frame, calibration, segments.baroKpa)) ??
+			frame.get('spark');
 		if (!spark) return notChecked('timing is not logged', 'spark');
 		const full = (i: number) =>
 			(segments.flags[i]! & (FLAG.pull | FLAG.boosted | FLAG.limited)) === (FLAG.pull | FLAG.boosted);
@@ -202,7 +208,7 @@ export const knockTiming = check({
 				limit: profile.timidSparkDeg,
 				unit: '°',
 				runs: segments.pulls.map((p) => ({ from: p.from, to: p.to })),
-				channels: ['spark', 'lambda.b1', 'map', 'rpm']
+				channels: ['sparkBase', 'spark', 'lambda.b1', 'map', 'rpm']
 			})
 		);
 	},

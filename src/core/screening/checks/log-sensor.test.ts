@@ -58,6 +58,15 @@ describe('log.sensor', () => {
 			expect(f!.summary, id).toContain("doesn't change");
 		}
 	});
+	it('a mixture that stands still while its target goes from one level to another isn’t measured', () => {
+		const target: Shape = (t) => (t > 12 && t < 15 ? 0.78 : 0.86);
+		const of = (lambda: Shape) =>
+			findingOf(reportOn(drive({ 'lambda.target': target, 'lambda.b1': lambda })), 'log.sensor');
+		expect(of(() => 0.86)).toMatchObject({ severity: 'fix', channels: ['lambda.b1'] });
+		expect(of((t) => target(t - 0.2) * (1 + 0.002 * Math.sin(9 * t)))).toBeUndefined();
+		// Held by the logger between its updates, once a second.
+		expect(of((t) => target(Math.floor(t)) * (1 + 0.002 * Math.sin(9 * Math.floor(t))))).toBeUndefined();
+	});
 	it('timing that stands where its table does is what was asked for; elsewhere it is stuck', () => {
 		expect(sensor({ spark: () => 6 }, flat(6))).toBeUndefined();
 		expect(sensor({ spark: () => 6 }, flat(20))).toMatchObject({ channels: ['spark'] });

@@ -27,6 +27,9 @@ const MOVES_LOAD: [string, number][] = [
 	['tps', 15],
 	['pedal', 15]
 ];
+/** A mixture that doesn't move by a digit while its target goes from one level to another, each held for a second, isn't measured. */
+const TARGET_MOVES = 0.06;
+const TARGET_HELD_S = 1;
 const OUT_OF_RANGE_SHARE = 0.01;
 const JUMP_C = 15;
 const JUMPS = 3;
@@ -144,6 +147,25 @@ function stuck(id: string, frame: Frame, skip: Uint8Array): Run[] {
 	});
 }
 
+/** Stretches in which a measured lambda stands still while its target goes to another level and stays there. */
+function deafToTarget(id: string, frame: Frame, skip: Uint8Array): Run[] {
+	const target = frame.get('lambda.target');
+	if (!target || !id.startsWith('lambda.')) return [];
+	const least = Math.max(3, (2 * TARGET_HELD_S) / frame.stepS);
+	return constantRuns(frame.get(id)!, skip, least).filter((run) => {
+		const held = (test: (v: number) => boolean) => {
+			let seconds = 0;
+			for (let i = run.from; i <= run.to; i++) if (!skip[i] && test(target[i]!)) seconds += frame.dtS[i]!;
+			return seconds >= TARGET_HELD_S;
+		};
+		const moved = span(target, run, skip);
+		if (moved < TARGET_MOVES) return false;
+		let low = Infinity;
+		for (let i = run.from; i <= run.to; i++) if (!skip[i] && target[i]! < low) low = target[i]!;
+		return held((v) => v < low + moved / 4) && held((v) => v > low + (3 * moved) / 4);
+	});
+}
+
 /** Timing that stands still because the table does: the log shows what was asked for, and no sensor is at fault. */
 const ASKED_WITHIN_DEG = 1;
 /** Share of the samples that have to show what was asked for: the others read the table between two steep rows. */
@@ -251,7 +273,7 @@ export const logSensor = check({
 				}
 			}
 			if (STUCK.test(channel.id)) {
-				const still = stuck(channel.id, frame, calm);
+				const still = [...stuck(channel.id, frame, calm), ...deafToTarget(channel.id, frame, calm)];
 				const runs = channel.id === 'spark' ? still.filter((r) => !asTheTableSays(input, calm, r)) : still;
 				if (runs.length) {
 					const longest = Math.max(...runs.map((r) => frame.timeS[r.to]! - frame.timeS[r.from]!));
