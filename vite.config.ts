@@ -37,7 +37,11 @@ export default defineConfig({
 				resolve: {
 					alias: { $core: `${import.meta.dirname}/src/core`, $lib: `${import.meta.dirname}/src/lib` }
 				},
-				test: { name: 'server', include: ['src/lib/server/**/*.test.ts', 'src/lib/*.test.ts', 'tests/operation.test.ts'], ...plain }
+				test: {
+					name: 'server',
+					include: ['src/lib/server/**/*.test.ts', 'src/lib/*.test.ts', 'tests/operation.test.ts'],
+					...plain
+				}
 			},
 			// Modules with runes are compiled, and some put stand-ins in the place of imports: each file by itself.
 			{

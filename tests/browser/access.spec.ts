@@ -3,6 +3,9 @@ import { readdirSync, readFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { APIRequestContext } from '@playwright/test';
+import { createTuner, openAccounts } from '../../src/lib/server/auth/accounts.ts';
+import { GUARDED, refusedTo } from '../../src/lib/server/auth/rights.ts';
+import { connect } from '../../src/lib/server/db/open.ts';
 import { customerLink, expect, open, STRANGER, test } from './page.ts';
 
 const ROUTES = join(dirname(fileURLToPath(import.meta.url)), '..', '..', 'src', 'routes');
@@ -35,7 +38,7 @@ function ways(folder = ROUTES): Way[] {
 	return out;
 }
 
-const OPEN = /^\/(sign-in|setup|join\/\[token\])$/;
+const OPEN = /^\/(sign-in|setup|forgotten|reset\/\[token\]|join\/\[token\])$/;
 const CUSTOMER = /^\/c\/\[token\]/;
 
 function filled(id: string, values: Record<string, string>): string {
@@ -272,4 +275,39 @@ test('signing in goes on to where one wanted to go, never to another site', asyn
 		await context.clearCookies();
 	}
 	await context.close();
+});
+
+// The last: what an apprentice may do is done.
+test('an apprentice is refused what is a tuner’s or the owner’s, on every route, and nothing else', async ({
+	playwright,
+	server
+}) => {
+	const db = connect(server.folder);
+	const account = { name: 'Young', email: 'young@tanto.example', password: 'long enough 1' };
+	await createTuner(await openAccounts(db, server.folder), { ...account, role: 'apprentice' });
+	await db.destroy();
+	const request = await playwright.request.newContext({ baseURL: server.address, storageState: STRANGER });
+	const signedIn = await request.post('/sign-in?/password', {
+		maxRedirects: 0,
+		headers: { origin: server.address, accept: 'text/html' },
+		form: { email: account.email, password: account.password }
+	});
+	expect(signedIn.status()).toBe(303);
+	// Ends the session that the others need.
+	const last = new Set(['/team signOut', '/team everywhere']);
+	const named = new Map([...GUARDED].map((deed) => [deed.replace(/\/\([^)]*\)/g, ''), deed]));
+	let refused = 0;
+	for (const way of all.filter((w) => w.method !== 'GET' && !OPEN.test(w.id) && !CUSTOMER.test(w.id))) {
+		const what = `${way.id} ${way.action ?? way.method}`;
+		const deed = named.get(what);
+		if (way.method === 'HEAD' || last.has(what)) continue;
+		expect(deed, what).toBeDefined();
+		const may = refusedTo('apprentice', deed!) === null;
+		const answer = await go(request, server.address, way, filled(way.id, VALUES));
+		if (may) expect(answer.status(), what).not.toBe(403);
+		else expect(answer.status(), what).toBe(403);
+		if (!may) refused++;
+	}
+	expect(refused).toBeGreaterThan(20);
+	await request.dispose();
 });

@@ -55,7 +55,8 @@ const PAGES = [
 	'/customers/1',
 	'/layouts',
 	'/team',
-	'/mail'
+	'/mail',
+	'/server'
 ];
 /** Pages that list every limit in the unit that it is kept in beside the reader's, or nothing that has a unit. */
 const UNITS_ELSEWHERE = new Set([

@@ -338,14 +338,14 @@ describe('received files', () => {
 		expect(await packFile(folder, sha256)).toBe(false);
 		expect(existsSync(pathOfFile(folder, sha256))).toBe(true);
 	});
-	it('that arrived in pieces are moved into place', async () => {
+	it('that arrived in pieces are taken over without a copy, and stay until their log is written', async () => {
 		const { sha256, bytes } = await put(text);
 		const path = join(folder, 'pieces');
 		const { writeFileSync } = await import('node:fs');
 		writeFileSync(path, text);
 		expect(await adopt(folder, path, 1 << 20)).toEqual({ sha256, bytes });
-		expect(existsSync(path)).toBe(false);
-		writeFileSync(path, text);
+		expect(existsSync(path)).toBe(true);
+		expect(statSync(pathOfFile(folder, sha256)).ino).toBe(statSync(path).ino);
 		await expect(adopt(folder, path, 10)).rejects.toThrow('larger than');
 	});
 	it('a stored file that is gone is an error, not an empty log', async () => {

@@ -15,7 +15,8 @@
 	{#each said.findings as f (f.code + String(f.cylinder ?? '') + f.title)}
 		<li class="py-0.5">
 			<Mark state={f.severity} bare size={12} />
-			{sentence(preferences.finding(f).title)} <span class="text-muted">{preferences.finding(f).summary}</span>
+			{sentence(preferences.finding(f).title)}
+			<span class="text-muted">{preferences.finding(f).summary}</span>
 		</li>
 	{/each}
 	{#each said.lines as l (l.titles.join())}
