@@ -171,7 +171,9 @@ export function segmentsOf(frame: Frame, vehicle: Vehicle, profile: Profile): Se
 			(i) =>
 				rpm[i]! >= limitRpm - 150 &&
 				!closed(i) &&
-				(rpm[i]! >= limitRpm || (pw !== null && pw[i] === 0) || (dRpm[i]! <= 0 && (throttle ? throttle[i]! >= full : true))),
+				(rpm[i]! >= limitRpm ||
+					(pw !== null && pw[i] === 0) ||
+					(dRpm[i]! <= 0 && (throttle ? throttle[i]! >= full : true))),
 			true,
 			0.3
 		);
