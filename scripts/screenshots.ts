@@ -13,7 +13,7 @@ const entry = await browser.newContext();
 const door = await entry.newPage();
 await door.goto(`${address}/sign-in`);
 await door.getByRole('button', { name: 'Sign in as the demo tuner' }).click();
-await door.getByRole('link', { name: 'Take on a job' }).first().waitFor();
+await door.getByRole('link', { name: 'New job' }).first().waitFor();
 const storageState = await entry.storageState();
 
 async function shoot(
@@ -35,9 +35,9 @@ async function shoot(
 
 /** A draft with its proposals, and the customer's link, are made once and used for several pictures. */
 async function draftOf(page: Page): Promise<void> {
-	const propose = page.getByRole('button', { name: 'Propose the next revision' });
+	const propose = page.getByRole('button', { name: 'Propose next revision' });
 	if (await propose.isVisible()) await propose.click();
-	else await page.getByRole('link', { name: /Open draft/ }).click();
+	else await page.getByRole('link', { name: /Open R\d draft/ }).click();
 	await page.getByRole('grid').waitFor();
 	await page.waitForTimeout(300);
 }
@@ -101,7 +101,7 @@ await shoot('compare', '/jobs/3/compare', 'light');
 await shoot('release', '/jobs/2/logs/2', 'light', async (page) => {
 	await draftOf(page);
 	await page.keyboard.press('a');
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	await page.waitForURL(/release/);
 });
 await shoot(

@@ -141,8 +141,7 @@ test('a wrong link opens nothing, a right one nothing of another job', async ({
 test('a closed link opens nothing any more', async ({ page, request }) => {
 	const link = new URL(await customerLink(page, 4)).pathname;
 	expect((await request.get(link)).status()).toBe(200);
-	await open(page, '/jobs/4');
-	await page.getByText('Record, vehicle and link').click();
+	await open(page, '/jobs/4/messages');
 	await page.getByRole('button', { name: 'Close the link' }).click();
 	await expect(page.getByRole('button', { name: 'Make a link', exact: true })).toBeVisible();
 	expect((await request.get(link)).status()).toBe(404);

@@ -126,14 +126,14 @@ test('eight plugs: photographed into their places, read, trims proposed and take
 	await expect(page.getByRole('row', { name: /^2 / })).toContainText('fuel +3.0 → +5.0 %');
 	await expect(page.getByRole('row', { name: /^2 / })).toContainText('timing waits for the next reading');
 	await page.getByRole('button', { name: 'Read a new set' }).click();
-	await page.getByRole('button', { name: 'Keep the reading' }).click();
+	await page.getByRole('button', { name: 'Save reading' }).click();
 	await expect(page.getByRole('alert')).toContainText('read at least one plug');
 	await page.getByLabel('Plating of cylinder 1').selectOption('half');
 	await page.getByLabel('Heat mark of cylinder 1').selectOption('at-bend');
 	await page.getByLabel('Plating of cylinder 5').selectOption('none');
 	await page.getByLabel('Heat mark of cylinder 5').selectOption('past-bend');
 	await page.getByLabel('Passes on it').fill('2');
-	await page.getByRole('button', { name: 'Keep the reading' }).click();
+	await page.getByRole('button', { name: 'Save reading' }).click();
 	await expect(page.getByText('No trend from the reading before')).toBeVisible();
 	await expect(page.getByRole('row', { name: /^1 / })).toContainText('fuel 0 → +1.0 %');
 	await expect(page.getByRole('row', { name: /^5 / })).toContainText('timing 0 → −1.0°');
@@ -141,7 +141,7 @@ test('eight plugs: photographed into their places, read, trims proposed and take
 	await arrived(page, /\/jobs\/9\/revisions\/\d+$/);
 	await page.keyboard.press('a');
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	await page.waitForURL(/\/release$/);
 	await expect(page.getByText('Fuel trim by cylinder').first()).toBeVisible();
 	await expect(page.getByText('Timing trim by cylinder').first()).toBeVisible();
@@ -153,7 +153,7 @@ test('a damaged plug stops, and a set that can’t be read holds everything', as
 	await page.getByLabel('engine cut after the pass').uncheck();
 	await page.getByLabel('Plating of cylinder 1').selectOption('all');
 	await page.getByLabel('Cylinder 3: strap melted').check();
-	await page.getByRole('button', { name: 'Keep the reading' }).click();
+	await page.getByRole('button', { name: 'Save reading' }).click();
 	await expect(page.getByRole('status').first()).toContainText('Not readable');
 	await expect(page.getByText('Plug of cylinder 3: the strap is melted')).toBeVisible();
 	await expect(page.getByRole('button', { name: 'Propose these trims' })).toHaveCount(0);

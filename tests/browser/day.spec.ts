@@ -70,7 +70,7 @@ test('ten jobs are worked from the queue by keys alone, each in fewer than 25 ke
 	await page.locator('input[name=email]').fill(TUNER.email);
 	await page.locator('input[name=password]').fill(TUNER.password);
 	await page.locator('input[name=password]').press('Enter');
-	await page.getByRole('link', { name: 'Take on a job' }).first().waitFor();
+	await page.getByRole('link', { name: 'New job' }).first().waitFor();
 	const counts: number[] = [];
 	let sent = 0;
 	let asked = 0;
@@ -97,7 +97,7 @@ test('ten jobs are worked from the queue by keys alone, each in fewer than 25 ke
 			await arrived(page, /\/revisions\/\d+$/);
 			await keys.press('a');
 			await expect(page.locator('[data-saving=saved]')).toBeVisible();
-			await expect(page.getByRole('button', { name: 'To the release' })).toBeEnabled();
+			await expect(page.getByRole('button', { name: 'Review release' })).toBeEnabled();
 			await keys.press('c');
 			await arrived(page, /\/compare/);
 			await keys.press('r');

@@ -7,7 +7,7 @@ import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
 import { expect, test, type Page } from '@playwright/test';
 import { BuiltServer } from './built-server.ts';
-import { arrived } from './page.ts';
+import { arrived, more } from './page.ts';
 
 const vehicle = { ...VEHICLES.marl, name: 'Tavi Marl 2.0 of a stranger' };
 const base = parseCalibration(
@@ -58,7 +58,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await page.locator('input[name=password]').fill('a long enough pass phrase');
 	await page.locator('form button').last().click();
 	await expect(page.getByRole('list', { name: 'How a job goes' })).toContainText('The customer’s link');
-	await page.getByRole('link', { name: 'Take on a job' }).first().click();
+	await page.getByRole('link', { name: 'New job' }).first().click();
 	await arrived(page, /\/jobs\/new$/);
 	await page.getByLabel('Customer · needed').fill('Ines Varga');
 	await page.getByLabel('Job · needed').fill('Marl: first tune');
@@ -74,7 +74,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	// Six tables: falling rows, turned, decimal commas, a body with its axes apart, a gauge in psi, a curve.
 	const area = page.getByLabel(/^Next:|Paste a table, or lines/);
 	const kept = async (title: RegExp) => {
-		const keep = page.getByRole('button', { name: 'Keep it, next' });
+		const keep = page.getByRole('button', { name: 'Save and next' });
 		await expect(keep, await shown()).toBeEnabled();
 		await area.press('Enter');
 		await expect(page.getByRole('status').filter({ hasText: 'is in R0' })).toContainText(title);
@@ -158,13 +158,13 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 		buffer: Buffer.from(drive(vehicle, base, {}, 301))
 	});
 	await page.locator('a.button[title="first.csv"]').click();
-	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await page.getByRole('button', { name: 'Propose next revision' }).click();
 	await page
 		.getByRole('button', { name: /^Accept \d+ cells$/ })
 		.first()
 		.click();
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	await expect(page.getByText('No closed file.', { exact: true })).toBeVisible();
 	await expect(page.getByText('Not proved.', { exact: true })).toBeVisible();
 
@@ -197,7 +197,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await expect(line.getByText(/^verified, \d+ cells$/)).toBeVisible();
 
 	// Released with the reasons that are left; the next log comes in.
-	await page.getByRole('link', { name: 'To the release' }).click();
+	await page.getByRole('link', { name: 'Review release' }).click();
 	await expect(page.getByLabel(/Why it may go out/).first()).toBeVisible();
 	for (const reason of await page.getByLabel(/Why it may go out/).all())
 		await reason.fill('the flash file follows tonight, the other tables were not touched');
@@ -250,7 +250,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 		'boost.target'
 	);
 	await page.getByLabel('Why it is added').fill('was in the file all along');
-	await page.getByRole('button', { name: 'Keep it, next' }).click();
+	await page.getByRole('button', { name: 'Save and next' }).click();
 	await expect(page.getByText(/is in R2\.$/)).toBeVisible();
 	await page.getByRole('link', { name: 'the draft R2' }).click();
 	await expect(page.getByRole('button', { name: /^Boost target/ })).toBeVisible();
@@ -263,7 +263,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await page.getByRole('button', { name: 'Take it out again' }).click();
 	await expect(page.getByRole('button', { name: /^Boost target/ })).toBeHidden();
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
-	await page.getByRole('button', { name: 'Discard' }).click();
+	await more(page, 'Discard draft');
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
 	await at(page, '/jobs/1');
 	const r1 = parseCalibration(

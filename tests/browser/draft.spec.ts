@@ -1,7 +1,7 @@
 /** A draft by hand: settings, axes, whole files, the log over the table; replies that are no calibration; the interface for programs. */
 import type { Page } from '@playwright/test';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
-import { arrived, customerLink, expect, open, phone, test } from './page.ts';
+import { arrived, customerLink, edit, expect, more, open, phone, pickItem, test } from './page.ts';
 
 test.describe.configure({ mode: 'serial' });
 
@@ -18,7 +18,7 @@ async function draftOfJob4(page: Page): Promise<void> {
 
 test('settings and axes of a draft: checked, undone, kept with their reasons', async ({ page }) => {
 	await draftOfJob4(page);
-	await item(page, 'Trigger offset').click();
+	await pickItem(page, 'Trigger offset');
 	await page.getByLabel('New value').fill('eighty');
 	await page.getByLabel('Reason').fill('checked with the timing light');
 	await page.getByRole('button', { name: 'Set', exact: true }).click();
@@ -26,9 +26,9 @@ test('settings and axes of a draft: checked, undone, kept with their reasons', a
 	await page.getByLabel('New value').fill('80,5');
 	await page.getByRole('button', { name: 'Set', exact: true }).click();
 	await expect(page.getByText('→ 80.5')).toBeVisible();
-	await item(page, 'Volumetric efficiency').click();
+	await pickItem(page, 'Volumetric efficiency');
 	await expect(columns(page)).toHaveCount(18);
-	await page.getByRole('button', { name: 'Axes' }).click();
+	await edit(page, 'Axes');
 	const across = page.getByLabel('Engine speed, rpm across');
 	const all = (await across.inputValue()).split(' ');
 	await across.fill(`${all[3]} ${all[1]}`);
@@ -49,14 +49,14 @@ test('settings and axes of a draft: checked, undone, kept with their reasons', a
 	await saved(page);
 	await page.reload();
 	await expect(columns(page)).toHaveCount(10);
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	const notes = page.getByLabel(/What the customer reads/);
 	await expect(notes).toHaveValue(/Trigger offset: now 80\.5\.[\s\S]*on other axes\./);
 	// The reasons are for the record: the customer reads what changed.
 	expect(await notes.inputValue()).not.toMatch(/timing light|nine columns/);
 	await page.goBack();
 	await arrived(page);
-	await item(page, 'Trigger offset').click();
+	await pickItem(page, 'Trigger offset');
 	await expect(page.getByText('checked with the timing light')).toBeVisible();
 });
 
@@ -69,7 +69,7 @@ test('a table as CSV and a whole calibration are taken over; a broken file chang
 		.first()
 		.click();
 	await arrived(page, /\/revisions\/\d+$/);
-	await item(page, 'Volumetric efficiency').click();
+	await pickItem(page, 'Volumetric efficiency');
 	const file = (name: string, text: string) =>
 		page.getByLabel('Take over values from a file').setInputFiles({
 			name,
@@ -96,7 +96,7 @@ test('a table as CSV and a whole calibration are taken over; a broken file chang
 	await file('bench.json', JSON.stringify(own));
 	await expect(page.getByRole('status').filter({ hasText: '1 item added' })).toBeVisible();
 	await expect(page.getByRole('button', { name: 'new.thing' })).toBeVisible();
-	await item(page, 'Rev limit').click();
+	await pickItem(page, 'Rev limit');
 	await expect(page.getByText(`→ ${limit.value}`)).toBeVisible();
 	// Programs get the same: the comparison with the revision before, and the description of it all.
 	await saved(page);
@@ -107,14 +107,14 @@ test('a table as CSV and a whole calibration are taken over; a broken file chang
 	expect(comparison.guards.map((g: { item: string }) => g.item)).toContain('trigger.offset');
 	const described = await (await page.request.get('/api/v1/openapi.json')).json();
 	expect(described.paths['/revisions/{rev}/compare'].get.summary).toContain('against another');
-	await page.getByRole('button', { name: 'Discard' }).click();
+	await more(page, 'Discard draft');
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
 	await page.waitForURL('/jobs/4');
 });
 
 test('proposals by region, the log over the table, the surface', async ({ page }) => {
 	await open(page, '/jobs/4/logs/5');
-	const propose = page.getByRole('button', { name: 'Propose the next revision' });
+	const propose = page.getByRole('button', { name: 'Propose next revision' });
 	await propose.click();
 	await arrived(page, /\/revisions\/\d+$/);
 	// What would come out of all of it, before anything is accepted.
@@ -123,13 +123,13 @@ test('proposals by region, the log over the table, the surface', async ({ page }
 	await expect(page.getByTestId('left')).toContainText('3 %');
 	await page.goBack();
 	await arrived(page);
-	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
-	await page.getByRole('button', { name: 'Log over it' }).click();
+	await expect(page.getByRole('button', { name: 'Review release' })).toBeDisabled();
+	await page.getByRole('button', { name: 'Overlay log' }).click();
 	await expect(page.getByText(/Where R0, .* drove/)).toBeVisible();
 	const grid = page.getByRole('grid');
 	await grid.getByRole('gridcell').nth(60).click();
 	await expect(page.getByText(/wants [+−-][\d.]+ %|not driven/).first()).toBeVisible();
-	await page.getByRole('button', { name: 'As a surface' }).click();
+	await page.getByRole('button', { name: 'Surface' }).click();
 	const surface = page.getByRole('img', { name: /as a surface/ });
 	await expect(surface).toBeVisible();
 	const picture = () => surface.locator('canvas').evaluate((c: HTMLCanvasElement) => c.toDataURL().length);
@@ -147,7 +147,7 @@ test('proposals by region, the log over the table, the surface', async ({ page }
 	await expect(item(page, 'Volumetric efficiency')).toContainText(cells);
 	const api = await page.request.post('/api/v1/logs/5/proposal', { data: { maxPct: 10 } });
 	expect((await api.json()).changes).toBeInstanceOf(Array);
-	await page.getByRole('button', { name: 'Discard' }).click();
+	await more(page, 'Discard draft');
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
 	await page.waitForURL('/jobs/4');
 });
@@ -155,7 +155,7 @@ test('proposals by region, the log over the table, the surface', async ({ page }
 test('advice without a file reaches the customer as the one thing to do next', async ({ page, browser }) => {
 	const link = await customerLink(page, 4);
 	await open(page, '/jobs/4/logs/5');
-	await page.getByRole('link', { name: 'Advice instead' }).click();
+	await page.getByRole('link', { name: 'Send advice' }).click();
 	await page.getByRole('radio', { name: 'a repair' }).check();
 	const words = page.getByLabel('To the customer');
 	await expect(words).toHaveValue(/No new file this time: this has to be put right/);
@@ -180,15 +180,15 @@ test('slips by hand beside two logs; times that do not follow are refused', asyn
 	await page.getByRole('textbox', { name: 'Run' }).fill('second run');
 	await page.getByLabel('60 ft, s').fill('2,05');
 	await page.getByLabel('1/4 mile, s').fill('1.9');
-	await page.getByRole('button', { name: 'Keep the slip' }).click();
+	await page.getByRole('button', { name: 'Save slip' }).click();
 	await expect(page.getByRole('alert')).toContainText(
 		'1.9 s to the 1/4 mile is not after 2.05 s to the 60 ft'
 	);
 	await page.getByLabel('1/4 mile, s').fill('13.50');
-	await page.getByRole('button', { name: 'Keep the slip' }).click();
+	await page.getByRole('button', { name: 'Save slip' }).click();
 	const row = page.getByRole('table', { name: 'Timeslips' }).getByRole('row', { name: /second run/ });
 	await expect(row).toContainText('2.05');
 	await expect(row).toContainText('13.50');
-	await row.getByRole('button', { name: 'Take out second run' }).click();
+	await row.getByRole('button', { name: 'Remove second run' }).click();
 	await expect(row).toHaveCount(0);
 });

@@ -121,7 +121,7 @@ test('a span has its lowest, mean and highest, and goes out in the units of choi
 test('lanes chosen by hand stay with the tuner; an earlier log lies behind', async ({ page }) => {
 	await open(page, '/jobs/3/logs/4');
 	const traces = page.locator('section[aria-label="Traces"]');
-	await traces.getByRole('button', { name: 'My lanes' }).click();
+	await traces.getByRole('button', { name: 'Mine' }).click();
 	await traces.getByRole('checkbox', { name: 'Battery' }).check();
 	await traces.getByRole('checkbox', { name: 'Engine speed', exact: true }).check();
 	await expect(traces.getByRole('img')).toHaveAttribute('aria-label', /Battery/);
@@ -130,7 +130,7 @@ test('lanes chosen by hand stay with the tuner; an earlier log lies behind', asy
 	await expect(traces.locator('span', { hasText: /^\s*R0, \d+ \w+/ }).first()).toBeVisible();
 	await page.reload();
 	await arrived(page);
-	await traces.getByRole('button', { name: 'My lanes' }).click();
+	await traces.getByRole('button', { name: 'Mine' }).click();
 	await expect(traces.getByRole('checkbox', { name: 'Battery' })).toBeChecked();
 });
 

@@ -11,7 +11,7 @@ test('a goal is kept, planned from figures and from a log, and a wrong one names
 	await expect(page.getByRole('status')).toContainText('say the power that is wanted');
 	await page.getByLabel('Power, hp').fill('900');
 	await page.getByLabel(/^Boost by engine speed/).fill('3000 180');
-	await page.getByRole('button', { name: 'Keep the goal' }).click();
+	await page.getByRole('button', { name: 'Save targets' }).click();
 	await expect(page.getByRole('alert')).toContainText('such as 3000: 180');
 	// What was typed stays.
 	await expect(page.getByLabel('Power, hp')).toHaveValue('900');
@@ -19,7 +19,7 @@ test('a goal is kept, planned from figures and from a log, and a wrong one names
 	await page.getByLabel('Ethanol, %').fill('85');
 	await page.getByLabel(/^Injectors to choose from/).fill('1300, 1900');
 	await page.getByLabel(/^Pump at the rail/).fill('300');
-	await page.getByRole('button', { name: 'Keep the goal' }).click();
+	await page.getByRole('button', { name: 'Save targets' }).click();
 	const needs = page.getByRole('region', { name: 'What it needs' });
 	await expect(needs).toContainText('The pump is short');
 	await expect(needs).toContainText('1900 cm³/min');
@@ -35,14 +35,14 @@ test('the ladder shows the gate that is closed, and takes no rung past it', asyn
 	await open(page, '/jobs/1/ladder');
 	await expect(page.getByTestId('rung')).toContainText('The banks');
 	await expect(page.getByRole('region', { name: 'Gates' })).toContainText('Bank 2 needs');
-	await expect(page.getByRole('button', { name: 'Take the rung into a draft' })).toHaveCount(0);
+	await expect(page.getByRole('button', { name: 'Take the step into a draft' })).toHaveCount(0);
 	// The Ousel's goal goes further than its tables do.
 	await open(page, '/jobs/9/ladder');
 	await expect(page.getByTestId('rung')).toContainText('Boost');
 	const gates = page.getByRole('region', { name: 'Gates' });
 	await expect(gates).toContainText('Axes and sensor');
 	await expect(gates).toContainText('extend the axis or the sensor');
-	await expect(page.getByRole('button', { name: 'Take the rung into a draft' })).toHaveCount(0);
+	await expect(page.getByRole('button', { name: 'Take the step into a draft' })).toHaveCount(0);
 });
 
 test('a rung is taken, accepted with a reason, released, driven, and the next one stands on it', async ({
@@ -57,20 +57,18 @@ test('a rung is taken, accepted with a reason, released, driven, and the next on
 	await expect(last.getByRole('row', { name: /Power by the road/ })).toContainText(/\+\d\.\d % ±/);
 	await expect(last).toContainText('final timing keeps 2° in hand');
 	// Climbing is a decision with a reason.
-	await page
-		.getByLabel('Why it is climbed now')
-		.fill('Three pulls without a sound, 2° from where it rattled');
-	await page.getByRole('button', { name: 'Take the rung into a draft' }).click();
+	await page.getByLabel('Why it is taken now').fill('Three pulls without a sound, 2° from where it rattled');
+	await page.getByRole('button', { name: 'Take the step into a draft' }).click();
 	const proposals = page.getByRole('region', { name: 'Proposals' });
 	await expect(proposals).toContainText('Timing');
 	await expect(proposals).toContainText('without a sound');
 	// Nothing of it is accepted before a person does.
-	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
+	await expect(page.getByRole('button', { name: 'Review release' })).toBeDisabled();
 	await page
 		.getByRole('button', { name: /^Accept \d+ cells$/ })
 		.first()
 		.click();
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	await page.getByRole('button', { name: 'Release R4' }).click();
 	await page.getByRole('button', { name: 'Send R4' }).click();
 	await expect(page.getByText('R4 sent, not confirmed').first()).toBeVisible();
@@ -102,12 +100,12 @@ test('a stage opens the next one, a fill is noted, and what is missing is said',
 	await open(page, '/jobs/7/fuel?log=none');
 	await page.getByLabel('Ethanol, %').first().fill('70');
 	await page.getByLabel('Power, hp').fill('260');
-	await page.getByRole('button', { name: 'Keep the goal' }).click();
+	await page.getByRole('button', { name: 'Save targets' }).click();
 	await expect(page.getByText('Kept.')).toBeVisible();
 	const stages = page.getByRole('region', { name: 'Stages' });
 	await expect(stages).toContainText('Opens when ordinary fuel is called done');
 	// Its last log found a stop: nothing is called done over it.
-	await expect(stages.getByRole('button', { name: 'Call it done' })).toBeDisabled();
+	await expect(stages.getByRole('button', { name: 'Complete' })).toBeDisabled();
 	await expect(stages).toContainText('Not done yet: Open at stop');
 	const fills = page.getByRole('region', { name: 'Fills of the tank' });
 	await fills.getByRole('button', { name: 'Note a fill' }).click();

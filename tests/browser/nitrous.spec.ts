@@ -80,7 +80,7 @@ test('every solenoid duty stands with its adder before and after, and the timing
 	await expect(table.getByRole('row', { name: /^50 / })).toContainText('nitrous was never on here');
 	await expect(table).toContainText('A shot of 200 hp wants 8° out');
 	await page.getByRole('link', { name: 'Verdict' }).click();
-	await expect(page.getByRole('heading', { level: 1 })).toContainText('nitrous');
+	await expect(page.getByTestId('verdict')).toContainText('nitrous');
 	// A vehicle without it has no such page in its way.
 	await open(page, '/jobs/3/logs/4');
 	await expect(page.getByRole('link', { name: 'Delivered' })).toBeVisible();

@@ -37,7 +37,7 @@ class SpecServer {
 		const page = await context.newPage();
 		await page.goto('/sign-in');
 		await page.getByRole('button', { name: 'Sign in as the demo tuner' }).click();
-		await page.getByRole('link', { name: 'Take on a job' }).first().waitFor();
+		await page.getByRole('link', { name: 'New job' }).first().waitFor();
 		this.session = await context.storageState();
 		await context.close();
 		return this.session;
@@ -121,8 +121,7 @@ export async function openWhole(page: Page, path: string): Promise<void> {
 
 /** A new link for a job's customer; the one before stops working. */
 export async function customerLink(page: Page, job: number | string): Promise<string> {
-	await open(page, `/jobs/${job}`);
-	await page.getByText('Record, vehicle and link').click();
+	await open(page, `/jobs/${job}/messages`);
 	const field = page.getByLabel(/^The link\./);
 	const before = (await field.isVisible()) ? await field.inputValue() : '';
 	await page.getByRole('button', { name: /^Make a/ }).click();
@@ -138,6 +137,26 @@ export async function phone(browser: Browser): Promise<{ page: Page; close: () =
 		storageState: STRANGER
 	});
 	return { page: await context.newPage(), close: () => context.close() };
+}
+
+/** Takes an action of the menu in the head of a page. */
+export async function more(page: Page, action: string): Promise<void> {
+	await page.getByRole('button', { name: 'More', exact: true }).click();
+	await page.getByRole('menuitem', { name: action }).click();
+}
+
+/** Shows an item of a revision; the unchanged ones are folded. */
+export async function pickItem(page: Page, name: string): Promise<void> {
+	const items = page.getByRole('navigation', { name: 'Items of the calibration' });
+	const folded = items.locator('details:not([open]) > summary');
+	if (await folded.count()) await folded.click();
+	await items.getByRole('button', { name }).click();
+}
+
+/** Takes an action of the menu of a table. */
+export async function edit(page: Page, action: string): Promise<void> {
+	await page.getByRole('button', { name: 'Edit', exact: true }).click();
+	await page.getByRole('menuitem', { name: action }).click();
 }
 
 /** Picks the option that a pattern fits. */

@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import type { Page } from '@playwright/test';
 import { parseCalibration } from '../../src/core/calibration/document.ts';
 import { fromCdf } from '../../src/core/calibration/formats/cdf.ts';
-import { arrived, customerLink, expect, open, phone, test } from './page.ts';
+import { arrived, customerLink, expect, more, open, phone, test } from './page.ts';
 
 /** Presses keys with the pace of the page: each waits for what it leads to. */
 async function tabTo(page: Page, name: RegExp): Promise<void> {
@@ -23,13 +23,13 @@ test.describe.configure({ mode: 'serial' });
 
 test('from verdict to sent by keys alone', async ({ page }) => {
 	await open(page, '/jobs/4/logs/5');
-	await expect(page.getByRole('heading', { level: 1 })).toContainText('To fix');
+	await expect(page.getByTestId('verdict')).toContainText('To fix');
 	// r proposes, a accepts, v replays, g goes back, c compares, r goes to the release.
 	await page.keyboard.press('r');
 	await arrived(page, /\/revisions\/\d+$/);
 	await page.keyboard.press('a');
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
-	await expect(page.getByRole('button', { name: 'To the release' })).toBeEnabled();
+	await expect(page.getByRole('button', { name: 'Review release' })).toBeEnabled();
 	await page.keyboard.press('v');
 	await arrived(page, /\/replay/);
 	await expect(page.getByTestId('left')).toContainText(/3 %/);
@@ -67,14 +67,11 @@ test('a released revision shows the reasons it went out over, and is downloaded 
 	page
 }) => {
 	await open(page, '/jobs/4');
-	await page.getByRole('link', { name: 'R2', exact: true }).first().click();
+	await page.getByRole('link', { name: /^R2 / }).first().click();
 	await page.getByText(/Released over \d+ hold/).click();
 	await expect(page.getByText('the lean top end is what this revision corrects').first()).toBeVisible();
 	const get = async (name: string) => {
-		const [download] = await Promise.all([
-			page.waitForEvent('download'),
-			page.getByRole('link', { name, exact: true }).click()
-		]);
+		const [download] = await Promise.all([page.waitForEvent('download'), more(page, `Download ${name}`)]);
 		return readFileSync(await download.path(), 'utf8');
 	};
 	const json = parseCalibration(JSON.parse(await get('JSON')));
@@ -93,7 +90,7 @@ test('the customer says that it is in the car; a withdrawn revision is called ba
 	await customer.getByRole('button', { name: 'R2 is in the car now' }).click();
 	await expect(customer.getByText('You said that R2 is in the car')).toBeVisible();
 	await open(page, '/jobs/4');
-	await page.getByRole('link', { name: 'R2', exact: true }).first().click();
+	await page.getByRole('link', { name: /^R2 / }).first().click();
 	await expect(page.getByText(/In the car, says Pell/)).toBeVisible();
 	await page.getByLabel('Why it is withdrawn').fill('short');
 	await page.getByRole('button', { name: 'Withdraw R2' }).click();
@@ -115,19 +112,19 @@ test('banks that disagree: nothing is proposed, the stop-gap is offered and neve
 	page
 }) => {
 	await open(page, '/jobs/1/logs/1');
-	await page.getByRole('button', { name: 'how' }).click();
+	await more(page, 'How proposals are made');
 	await page.getByLabel('of what is missing is added, %').fill('400');
-	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await page.getByRole('button', { name: 'Propose next revision' }).click();
 	await expect(page.getByRole('alert')).toContainText('addShare');
 	await page.getByLabel('of what is missing is added, %').fill('100');
-	await page.getByRole('button', { name: 'Propose the next revision' }).click();
-	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('find the cause first');
+	await page.getByRole('button', { name: 'Propose next revision' }).click();
+	await expect(page.getByRole('region', { name: 'Holds' })).toContainText('find the cause first');
 	const gap = page.getByRole('region', { name: 'Stop-gap' });
 	await expect(gap).toContainText('what the leaner bank wants');
-	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
+	await expect(page.getByRole('button', { name: 'Review release' })).toBeDisabled();
 	await gap.getByRole('button', { name: /Take the stop-gap/ }).click();
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	// Only richer: it gets through, whatever stands.
 	await expect(page.getByText('only makes things safer, so it gets through')).toBeVisible();
 	await page.getByRole('link', { name: /^Draft R1/ }).click();
@@ -144,9 +141,9 @@ test('banks that disagree: nothing is proposed, the stop-gap is offered and neve
 	await page.keyboard.press('Control+z');
 	await page.keyboard.press('Control+z');
 	await page.keyboard.press('Control+z');
-	await page.getByRole('button', { name: 'As lines' }).click();
+	await page.getByRole('button', { name: 'Lines' }).click();
 	await expect(page.getByRole('img', { name: /Rows of the table as lines/ })).toBeVisible();
-	await page.getByRole('button', { name: 'Discard', exact: true }).click();
+	await more(page, 'Discard draft');
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
 });
 
@@ -183,9 +180,10 @@ test('comparison across jobs and with a file; its report; two logs side by side'
 	const report = await (await request.get('/api/v1/revisions/4/report?from=3')).text();
 	expect(report.split('\n')[0]).toBe('item,class,rule,x,y,old,new,difference,percent,reason');
 	expect(report).toContain('fuel.table,');
-	// Two logs of the timeline marked: their pulls over each other.
-	await page.getByRole('button', { name: /^Mark R0, .* to compare/ }).click();
-	await page.getByRole('button', { name: /^Mark R1, .* to compare/ }).click();
+	// Two logs of the timeline: their pulls over each other.
+	await page.getByRole('button', { name: 'Compare', exact: true }).click();
+	await page.getByRole('button', { name: /^Compare R0, / }).click();
+	await page.getByRole('button', { name: /^Compare R1, / }).click();
 	await expect(page.getByRole('heading', { level: 1 })).toContainText(/R1, .* against R0, /);
 	await expect(page.getByTestId('by-rpm')).toContainText('3000–3500');
 	await expect(page.getByRole('region', { name: 'Power from the road' })).toContainText(/kW, \d+ Nm/);
@@ -193,19 +191,19 @@ test('comparison across jobs and with a file; its report; two logs side by side'
 	await expect(page.getByTestId('by-rpm')).toContainText('difference, °');
 });
 
-test('the summary of a job: log by log, revision by revision, and the tune is called done with a word', async ({
+test('the summary of a job: log by log, revision by revision, and the job is completed with a word', async ({
 	page
 }) => {
 	await open(page, '/jobs/3/summary');
 	await expect(page.getByRole('row', { name: /^R0, / })).toContainText('R0');
 	await expect(page.getByRole('region', { name: 'Revisions' })).toContainText('R1');
-	await page.getByRole('button', { name: 'The tune is done' }).click();
+	await page.getByRole('button', { name: 'Complete job' }).click();
 	await expect(page.getByRole('alert')).toContainText('write what the customer should know');
 	await page.getByLabel(/Closing words/).fill('It holds its mixture; log again before the winter.');
-	await page.getByRole('button', { name: 'The tune is done' }).click();
-	await expect(page.getByRole('status')).toContainText('Done on');
-	await page.getByRole('button', { name: "It isn't done after all" }).click();
-	await expect(page.getByRole('button', { name: 'The tune is done' })).toBeVisible();
+	await page.getByRole('button', { name: 'Complete job' }).click();
+	await expect(page.getByRole('status')).toContainText('Complete since');
+	await page.getByRole('button', { name: 'Reopen job' }).click();
+	await expect(page.getByRole('button', { name: 'Complete job' })).toBeVisible();
 });
 
 test('on paper every sheet of a job with an open stop says so, and whose it is', async ({ page }) => {

@@ -8,7 +8,7 @@ import type { Faults } from '../../src/core/simulator/faults.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
-import { arrived, expect, open, phone, test, unfold } from './page.ts';
+import { arrived, expect, more, open, phone, test, unfold } from './page.ts';
 
 const vehicle = { ...VEHICLES.kestrel, name: 'Orsa Kestrel 3.2 test car' };
 const base = parseCalibration(
@@ -52,14 +52,14 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.locator('input[type=file]').setInputFiles(first);
 	await expect(page.getByText('already here')).toBeVisible();
 	await page.locator('a.button[title="first.csv"]').click();
-	await expect(page.getByRole('heading', { level: 1 })).toContainText('Stop:');
+	await expect(page.getByTestId('verdict')).toContainText('Stop:');
 	await expect(page.getByText(/Bank 2 needs 1\d\.\d % more fuel than bank 1/).first()).toBeVisible();
 	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
 	await page.getByRole('button', { name: 'Bank 2 against bank 1', exact: true }).click();
 	await expect(page.getByText('Percent that bank 2 wants more')).toBeVisible();
 
 	// 4. Nothing is proposed for the fuel while the banks disagree; a change by hand that takes fuel out is refused.
-	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await page.getByRole('button', { name: 'Propose next revision' }).click();
 	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('find the cause first');
 	await page
 		.getByRole('navigation', { name: 'Items of the calibration' })
@@ -72,13 +72,13 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByLabel(/Reason for the 2 changed cells/).fill('trial');
 	await page.getByRole('button', { name: 'Give reason' }).click();
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	await expect(page.getByText('Open at stop: Bank 2 needs')).toBeVisible();
 	await page.getByRole('button', { name: 'Release R1' }).click();
 	await expect(page.getByRole('alert')).toContainText('A hold has no reason yet');
 	await expect(page.getByLabel(/Why it may go out/).first()).toBeFocused();
 	await page.getByRole('link', { name: 'Draft R1' }).click();
-	await page.getByRole('button', { name: 'Discard', exact: true }).click();
+	await more(page, 'Discard draft');
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
 	await expect(page).toHaveURL(job);
 
@@ -86,14 +86,14 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.locator('input[type=file]').setInputFiles(csv('repaired.csv', base, {}, 102));
 	await page.locator('a.button[title="repaired.csv"]').click();
 	await expect(page.getByText(/Bank 2 against bank 1: idle/)).toBeVisible();
-	await page.getByRole('button', { name: 'Propose the next revision' }).click();
+	await page.getByRole('button', { name: 'Propose next revision' }).click();
 	await expect(page.getByRole('region', { name: 'Proposals' })).toContainText('Volumetric efficiency');
 	await page
 		.getByRole('button', { name: /^Accept \d+ cells$/ })
 		.first()
 		.click();
 	await page.getByRole('button', { name: 'Undo' }).click();
-	await expect(page.getByRole('button', { name: 'To the release' })).toBeDisabled();
+	await expect(page.getByRole('button', { name: 'Review release' })).toBeDisabled();
 	await page.getByRole('button', { name: 'Redo' }).click();
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
 
@@ -104,7 +104,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByRole('link', { name: 'Open R1' }).click();
 
 	// 6. Released with a closed file; one for another controller is refused.
-	await page.getByRole('button', { name: 'To the release' }).click();
+	await page.getByRole('button', { name: 'Review release' }).click();
 	await page.getByLabel('File', { exact: true }).setInputFiles({
 		name: 'kestrel-r1.bin',
 		mimeType: 'application/octet-stream',

@@ -55,7 +55,7 @@ export function boostStep(c: LadderCase): Step | null {
 	if (cells.length === 0) return null;
 	const from = Math.max(...cells.map((x) => x.from));
 	const to = Math.max(...cells.map((x) => x.to));
-	const reason = `The next rung of boost, one step at most at once`;
+	const reason = `The next step of boost, one at a time`;
 	return {
 		rung: { kind: 'boost', from, to },
 		changes: [{ item: 'boost.target', cells, reason, findings: [] }, ...beyondDriven(c, to)]

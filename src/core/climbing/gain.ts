@@ -176,7 +176,7 @@ function distinct(levels: readonly number[]): number {
 
 /** The gain in words: percent of power per degree, with its bound. */
 export const gainWords = (g: Gain): string =>
-	`${fixed(g.perDegPct, 1)} % of power per degree by the road, below ${fixed(g.upperPct, 1)} % in nine of ten, over ${plural(g.rungs, 'rung')} and ${plural(g.pulls, 'pull')}`;
+	`${fixed(g.perDegPct, 1)} % of power per degree by the road, below ${fixed(g.upperPct, 1)} % in nine of ten, over ${plural(g.rungs, 'step')} and ${plural(g.pulls, 'pull')}`;
 
 /** All rungs of a case, the one in the car last. */
 export const rungsOf = (c: LadderCase): EarlierRung[] => [

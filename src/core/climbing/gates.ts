@@ -37,7 +37,7 @@ const TITLES: Record<GateId, string> = {
 	exhaust: 'exhaust temperature has room',
 	supply: 'fuel pressure and voltage hold',
 	baseTiming: 'base timing is verified',
-	plugs: 'the plugs were read at this rung',
+	plugs: 'the plugs were read at this step',
 	misfire: 'nothing misfires'
 };
 
@@ -178,7 +178,7 @@ function duty(c: LadderCase, { input }: ScreenedLog, nextKpa: number | null, gat
 	return gate(
 		'duty',
 		now.level > most || worst.level >= WORST_DUTY_PCT
-			? `The next rung takes the injectors to ${seen}; at most ${fixed(most, 0)} % and ${WORST_DUTY_PCT} %: larger injectors, or less ethanol.`
+			? `The next step takes the injectors to ${seen}; at most ${fixed(most, 0)} % and ${WORST_DUTY_PCT} %: larger injectors, or less ethanol.`
 			: null,
 		`Duty ${seen}.`
 	);
@@ -222,7 +222,7 @@ function limitBoost(c: LadderCase, nextKpa: number, gate: Make): Gate {
 
 function plugs(c: LadderCase, { input }: ScreenedLog, gate: Make): Gate {
 	if (!c.goal.plugsEachRung && !c.plugs) return gate('plugs', null, 'This job doesn’t ask for plugs.');
-	if (!c.plugs) return gate('plugs', 'The job asks for plugs at every rung: pull and read them.');
+	if (!c.plugs) return gate('plugs', 'The job asks for plugs at every step: pull and read them.');
 	const { document, answer } = c.plugs;
 	const top = input.frame.bounds('map')?.max ?? Number.NaN;
 	const bad = answer.findings.filter((f) => f.code === 'cyl.plug');
@@ -232,7 +232,7 @@ function plugs(c: LadderCase, { input }: ScreenedLog, gate: Make): Gate {
 	if (document.boostKpa !== undefined && Math.abs(document.boostKpa - top) > PLUGS_WITHIN_KPA)
 		return gate(
 			'plugs',
-			`The plugs saw ${marked(document.boostKpa, 'kPa abs')} and the log ${marked(top, 'kPa abs')}: read them at this rung.`
+			`The plugs saw ${marked(document.boostKpa, 'kPa abs')} and the log ${marked(top, 'kPa abs')}: read them at this step.`
 		);
 	return gate('plugs', null);
 }

@@ -102,7 +102,7 @@ export function ladderOf(asked: LadderCase): LadderAnswer {
 					back.rung,
 					only(FOR_RETREAT),
 					own(back.changes),
-					'It knocked: no further climb on this fuel. Another fuel, or the mixture and the air, come first.'
+					'It knocked: no further step on this fuel. Another fuel, or the mixture and the air, come first.'
 				)
 			: answer(plain('timing'), gates, []);
 	}
@@ -128,7 +128,7 @@ export function ladderOf(asked: LadderCase): LadderAnswer {
 			plain('done'),
 			gates,
 			[],
-			'The boost of the goal is reached, and no timing ceiling is set: nothing is climbed without one.'
+			'The boost of the goal is reached, and no timing ceiling is set: no timing is added without one.'
 		);
 	// Behind a closed gate nothing is at its end.
 	if (gates.some((g) => !g.open)) return answer(plain('timing'), gates, []);

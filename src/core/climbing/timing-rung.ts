@@ -104,7 +104,7 @@ export function timingStep(c: LadderCase): Step | null {
 				table,
 				[...inBlock],
 				TIMING_STEP_DEG,
-				'The next rung: one degree where two pulls and a second say that nothing was pulled and the mixture is right',
+				'The next step: one degree where two pulls and a second say that nothing was pulled and the mixture is right',
 				(at) => (carried.has(at) ? 'carried' : 'measured')
 			)
 		: null;
@@ -171,7 +171,7 @@ function reasonsOf(c: LadderCase, table: MapItem, seen: readonly Seen[], ceiling
 export function timingEnd(c: LadderCase): string {
 	const d = driven(c);
 	const ceiling = c.goal.timingCeilingDeg;
-	if (!d || ceiling === undefined) return 'No timing is climbed without a ceiling.';
+	if (!d || ceiling === undefined) return 'No timing is added without a ceiling.';
 	const why = reasonsOf(c, d.table, d.seen, ceiling).filter((_, at) => d.seen[at]!.pulls > 0);
 	const parts = (Object.keys(WHY) as Why[]).flatMap((w) => {
 		const n = why.filter((x) => x === w).length;

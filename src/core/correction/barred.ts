@@ -2,15 +2,20 @@
  * Where no fuel comes out whatever a log says: of a bank that nobody saw nothing is known, and a sensor without pressure compensation reads
  * rich under boost when it is the only one there. Adding is never barred.
  */
-import { turner } from '../calibration/axes.ts';
+import { axisChannel, turner } from '../calibration/axes.ts';
+import { AxisFinder } from '../calibration/grid.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { compensated, kindOf } from '../evidence/lambda/witnesses.ts';
 import { bankCount } from '../vehicle/document.ts';
+import { FLAG } from '../evidence/segments/kinds.ts';
 import type { FuelTable, Nodes } from './nodes.ts';
 import { LOADED, type Samples } from './samples.ts';
 
 /** Finding whose matter it is. */
 export type Barring = 'bank.unseen' | 'sensor.alone' | 'sensor.lambda' | 'knock.real';
+
+/** How much it knocks in the logs: enough for a finding to act on, or less. */
+export type Knocks = 'open' | 'little' | null;
 
 export interface Barred {
 	/** Per node: why nothing comes out; `null` where it may. */
@@ -48,14 +53,14 @@ export function aloneUnderBoost(logs: readonly Prepared[]): boolean | null | und
 
 /**
  * @param logs behind the samples, in the order of their indices
- * @param knocks it knocks in one of these logs: a mixture richer than its target may be what keeps the rest of it quiet
+ * @param knocks it knocks in one of these logs: a mixture richer than its target may be what keeps the rest of it quiet. A little asks first
  * @param elsewhere 1 for nodes at which the bank that these logs don't see was measured by other logs
  */
 export function barredNodes(
 	logs: readonly Prepared[],
 	s: Samples,
 	nodes: Nodes,
-	knocks: boolean,
+	knocks: Knocks,
 	elsewhere?: Uint8Array
 ): Barred {
 	const why: Barred['why'] = new Array<Barring | null>(nodes.count).fill(null);
@@ -63,7 +68,9 @@ export function barredNodes(
 	const { baroKpa } = logs[0]!.segments;
 	const at = (aboveBaroKpa: number, fed: (i: number) => boolean): Uint8Array => {
 		const out = new Uint8Array(nodes.count);
-		for (const t of nodes.tables) markFrom(out, t, baroKpa + aboveBaroKpa, baroKpa);
+		for (const t of nodes.tables)
+			if (!markFrom(out, t, baroKpa + aboveBaroKpa, baroKpa) && Number.isFinite(aboveBaroKpa))
+				for (const log of logs) markReached(out, t, log, aboveBaroKpa);
 		for (let i = 0; i < s.count; i++)
 			if (fed(i))
 				for (let e = s.start[i]!; e < s.start[i + 1]!; e++) if (s.b[e]! >= FEEDS) out[s.node[e]!] = 1;
@@ -88,7 +95,9 @@ export function barredNodes(
 	});
 	if (knocks)
 		at(-LOADED_BELOW_KPA, (i) => s.band[i] === LOADED).forEach((loaded, n) => {
-			if (loaded) why[n] = 'knock.real';
+			if (!loaded) return;
+			if (knocks === 'open') why[n] = 'knock.real';
+			else ask[n] = 1;
 		});
 	if (bankUnseenIn(logs))
 		at(-LOADED_BELOW_KPA, (i) => s.band[i] === LOADED).forEach((loaded, n) => {
@@ -99,14 +108,50 @@ export function barredNodes(
 	return { why, ask };
 }
 
-/** Marks the rows of a table whose cells reach over a pressure; a table that isn't read by pressure has none. */
-function markFrom(out: Uint8Array, t: FuelTable, fromKpa: number, baroKpa: number): void {
+/** Marks the rows of a table whose cells reach over a pressure; `false` where the table isn't read by pressure. */
+function markFrom(out: Uint8Array, t: FuelTable, fromKpa: number, baroKpa: number): boolean {
 	const toKpa = t.y && turner(t.y, { channel: 'map' }, baroKpa);
-	if (!toKpa) return;
+	if (!toKpa) return false;
 	const points = t.y!.points.map(toKpa);
 	points.forEach((kpa, r) => {
 		// A cell reaches half of the way to the next one: what is taken out of it leans the engine that far up.
 		if ((kpa + (points[r + 1] ?? kpa)) / 2 >= fromKpa)
 			out.fill(1, t.first + r * t.nx, t.first + (r + 1) * t.nx);
 	});
+	return true;
+}
+
+/**
+ * Marks the nodes of a table that isn't read by pressure (an air meter's curve) through which the engine went at a pressure, settled or not:
+ * the same flow at part load is the same node.
+ */
+function markReached(
+	out: Uint8Array,
+	t: FuelTable,
+	{ frame, segments }: Prepared,
+	aboveBaroKpa: number
+): void {
+	const map = frame.get('map');
+	const x = axisChannel(frame, t.x, segments.baroKpa);
+	const y = t.y && axisChannel(frame, t.y, segments.baroKpa);
+	if (!x || (t.y && !y)) return;
+	const across = new AxisFinder(t.x.points);
+	const down = t.y && new AxisFinder(t.y.points);
+	const from = segments.baroKpa + aboveBaroKpa;
+	for (let i = 0; i < frame.length; i++) {
+		if (map ? !(map[i]! >= from) : !(segments.flags[i]! & FLAG.loaded)) continue;
+		if (x[i]! !== x[i]! || (y && y[i]! !== y[i]!)) continue;
+		const c = across.find(x[i]!);
+		const [column, tx] = [c.i, c.t];
+		const r = down && y ? down.find(y[i]!) : { i: 0, t: 0 };
+		for (const [row, wy] of [
+			[r.i, 1 - r.t],
+			[r.i + 1, r.t]
+		] as const)
+			for (const [col, wx] of [
+				[column, 1 - tx],
+				[column + 1, tx]
+			] as const)
+				if (wx * wy >= FEEDS) out[t.first + row * t.nx + col] = 1;
+	}
 }

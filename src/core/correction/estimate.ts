@@ -3,7 +3,8 @@ import type { Calibration } from '../calibration/document.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { agreedNodes } from './agreement.ts';
-import { barredNodes, seesBank } from './barred.ts';
+import { keptNodes } from './kept.ts';
+import { barredNodes, type Knocks, seesBank } from './barred.ts';
 import { capped } from './cap.ts';
 import { hear, isOpen, type Evidence, type Hearing } from './evidence.ts';
 import { fitField, type Field, type Fitted } from './field.ts';
@@ -32,6 +33,8 @@ export interface Requirement {
 	changes: NodeChange[];
 	level: LevelOnly | null;
 	follows: Follow[];
+	/** How much it knocks in the logs used. */
+	knocks: Knocks;
 	/** By how much loaded nodes may come out rich, percent: a learned trim whose effect under load isn't known. */
 	richPct: number;
 }
@@ -64,6 +67,7 @@ export function estimate(
 	const free = fitField(samples, nodes, logs.length, baroKpa);
 	const fitted = { ...free, field: capped(free.field, samples) };
 	const { follows, without } = followed(speaking, samples, fitted);
+	const knocks = knocksIn(hearings);
 	const uncertain = uncertainNodes(speaking, samples, nodes.count);
 	const witness = otherBank(other, base, nodes, reading, strategy);
 	const changes = changesOf(leaner(gentler(fitted, without), witness), {
@@ -71,7 +75,8 @@ export function estimate(
 		baroKpa,
 		noRemoval,
 		keep: uncertain.nodes,
-		barred: barredNodes(speaking, samples, nodes, knocksIn(hearings), witness?.measured),
+		barred: barredNodes(speaking, samples, nodes, knocks, witness?.measured),
+		kept: keptNodes(speaking, reading, samples, nodes.count),
 		held: heldNodes(speaking, nodes, samples, strategy.method),
 		agreed: agreedNodes(speaking, samples, nodes.count),
 		leanerBank: feedLeaner ? leanerOf(logs, nodes, samples, strategy.method, baroKpa) : null,
@@ -87,16 +92,21 @@ export function estimate(
 		changes,
 		level: levelOnly(fitted.field, strategy),
 		follows,
+		knocks,
 		richPct: uncertain.richPct
 	};
 }
 
 const KNOCK = ['knock.real', 'knock.unclear', 'knock.missed'];
 
-const knocksIn = (hearings: readonly Hearing[]): boolean =>
-	hearings.some(
-		(h) => h.silent === null && h.evidence.findings.some((f) => isOpen(f) && KNOCK.includes(f.code))
-	);
+/** Whether it knocks in a log that is used: enough to act on, or a little. A little of it is no finding to fix, and the first sign all the same. */
+function knocksIn(hearings: readonly Hearing[]): Knocks {
+	const found = hearings
+		.filter((h) => h.silent === null)
+		.flatMap((h) => h.evidence.findings.filter((f) => KNOCK.includes(f.code)));
+	if (found.length === 0) return null;
+	return found.some(isOpen) ? 'open' : 'little';
+}
 
 /**
  * Logs of one sensor that sat in one bank and then in the other are two witnesses: those of the bank that the first log saw speak, the others

@@ -48,6 +48,7 @@ const ground = (more: Partial<Grounds> = {}): Grounds => ({
 	held: new Uint8Array(COUNT),
 	agreed: new Uint8Array(COUNT),
 	barred: { why: new Array<null>(COUNT).fill(null), ask: new Uint8Array(COUNT) },
+	kept: new Float64Array(COUNT).fill(Number.NaN),
 	leanerBank: null,
 	counted: true,
 	...more
@@ -151,5 +152,31 @@ describe('where nobody drove', () => {
 		const strategy = { ...DEFAULT_STRATEGY, carry: false };
 		const f = changesOf(made({ [at(2000, 100)]: 0.05 }), ground({ strategy }));
 		expect(f.filter((n) => n.delta !== 0)).toHaveLength(1);
+	});
+});
+
+describe('what the trims hold under load', () => {
+	const kept = new Float64Array(COUNT).fill(Number.NaN);
+	kept[HERE] = 0.13;
+	const why = new Array<null | 'knock.real'>(COUNT).fill(null);
+	why[HERE] = 'knock.real';
+	const quiet = new Uint8Array(COUNT);
+	const change = (more: Partial<Grounds>) =>
+		changesOf(made({ [HERE]: 0.04 }), ground({ kept, ...more }))[HERE]!;
+	it('goes in where nothing may come out: reset trims would lean it all the same', () => {
+		expect(change({ barred: { why, ask: quiet } }).delta).toBeCloseTo(0.13, 9);
+		expect(change({}).delta).toBeCloseTo(0.04, 9);
+	});
+	it('is asked about where taking out is asked, and goes in for the cautious', () => {
+		const barred = { why: new Array<null>(COUNT).fill(null), ask: flags(HERE) };
+		expect(change({ barred })).toMatchObject({ ask: true, delta: 0.04 });
+		const careful = change({ barred, strategy: { ...DEFAULT_STRATEGY, cautious: true } });
+		expect(careful.ask).toBe(false);
+		expect(careful.delta).toBeCloseTo(0.13, 9);
+	});
+	it('changes nothing where the engine wants more than that', () => {
+		expect(
+			changesOf(made({ [HERE]: 0.14 }), ground({ kept, barred: { why, ask: quiet } }))[HERE]!.delta
+		).toBeCloseTo(0.14, 9);
 	});
 });

@@ -37,6 +37,8 @@ export interface Grounds {
 	keep: Uint8Array;
 	/** Where no fuel comes out for want of a witness, and where that is asked. */
 	barred: Barred;
+	/** Per node the change with which the mixture under load stays as it is, whatever the trims hold; NaN where nothing is known of that. */
+	kept: Float64Array;
 	/** Per node, 1: nothing may be learnt here, and no neighbour's change goes here. */
 	held: Uint8Array;
 	/** Per node, 1: two independent witnesses agree here. */
@@ -67,7 +69,11 @@ export function changesOf(f: Field, g: Grounds): NodeChange[] {
 	const out = Array.from({ length: f.d.length }, (_, i): NodeChange => {
 		const sdTotal = Math.sqrt(f.sd[i]! ** 2 + dayVariance);
 		const own = f.d[i]! + (g.leanerBank?.[i] ?? 0);
-		const wants = f.misfit[i] ? Math.max(own, own + f.miss[i]!) : own;
+		const fitted = f.misfit[i] ? Math.max(own, own + f.miss[i]!) : own;
+		// Where nothing comes out, nothing comes out by way of the trims either: what they hold goes in.
+		const leans = fitted < g.kept[i]! - quiet && g.kept[i]! > quiet;
+		const keeps = leans && (g.barred.why[i] !== null || (g.barred.ask[i] === 1 && s.cautious));
+		const wants = keeps ? g.kept[i]! : fitted;
 		let delta = 0;
 		let stays: Stays | null = null;
 		let barred: Barring | null = null;
@@ -90,7 +96,7 @@ export function changesOf(f: Field, g: Grounds): NodeChange[] {
 			basis: null,
 			sdTotal,
 			upwards: false,
-			ask: delta < 0 && g.barred.ask[i] === 1,
+			ask: g.barred.ask[i] === 1 && (delta < 0 || (leans && !keeps)),
 			misfit: f.misfit[i] === 1,
 			stays,
 			barred

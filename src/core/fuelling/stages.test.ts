@@ -50,8 +50,8 @@ describe('which stages a job has', () => {
 });
 
 describe('what opens a stage', () => {
-	it('ethanol: only when the ordinary fuel is called done', () => {
-		expect(stage(facts({ fill: fill(2) }), 'ethanol').why).toBe('Opens when ordinary fuel is called done.');
+	it('ethanol: only when the ordinary fuel is complete', () => {
+		expect(stage(facts({ fill: fill(2) }), 'ethanol').why).toBe('Opens when ordinary fuel is complete.');
 		const f = facts({ done: [call('ordinary', 2)], fill: fill(3) });
 		expect(states(f)).toEqual(['ordinary done', 'ethanol open', 'nitrous closed']);
 	});
@@ -68,7 +68,7 @@ describe('what opens a stage', () => {
 	});
 	it('nitrous: the base is proven first', () => {
 		const f = facts({ done: [call('ordinary', 2)], fill: fill(3) });
-		expect(stage(f, 'nitrous').why).toMatch(/ethanol is called done: the base is proven first/);
+		expect(stage(f, 'nitrous').why).toMatch(/ethanol is complete: the base is proven first/);
 		expect(states({ ...f, done: [...f.done, call('ethanol', 5)] })[2]).toBe('nitrous open');
 	});
 	it('new injectors make what was done before void', () => {

@@ -55,7 +55,7 @@ export interface Stage {
 	why: string;
 	/** What is to be done in it, in this order. */
 	todo: string[];
-	/** Why it can't be called done yet; null where it can, or is. */
+	/** Why it can't be completed yet; null where it can, or is. */
 	notYet: string | null;
 	call: StageCall | null;
 }
@@ -112,7 +112,7 @@ export function stagesOf(facts: StageFacts): Stage[] {
 		const before = stages.at(-1);
 		const closed =
 			before && before.state !== 'done'
-				? `Opens when ${before.title.toLowerCase()} is called done${kind === 'nitrous' ? ': the base is proven first' : ''}.`
+				? `Opens when ${before.title.toLowerCase()} is complete${kind === 'nitrous' ? ': the base is proven first' : ''}.`
 				: kind === 'ethanol' || kind === 'nitrous'
 					? (stopped(openStop) ?? (kind === 'ethanol' ? unknownBlend(fill, before?.call?.at ?? null) : null))
 					: null;
@@ -121,7 +121,9 @@ export function stagesOf(facts: StageFacts): Stage[] {
 			kind,
 			title: STAGE_TITLES[kind],
 			state: call ? 'done' : closed ? 'closed' : 'open',
-			why: call ? call.words : (closed ?? (before ? `${before.title} is done.` : 'Nothing comes before it.')),
+			why: call
+				? call.words
+				: (closed ?? (before ? `${before.title} is complete.` : 'Nothing comes before it.')),
 			todo: kind === 'first-start' ? (injectorsAt ? NEW_INJECTORS : FIRST_START) : TODO[kind],
 			notYet: call
 				? null

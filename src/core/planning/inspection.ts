@@ -1,4 +1,4 @@
-/** A look over the car before the first log (common practice): for the customer, at the car, with the phone in hand. */
+/** Inspection before the first log (common practice): for the customer, at the car, with the phone in hand. */
 export interface InspectionItem {
 	id: string;
 	title: string;

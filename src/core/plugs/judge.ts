@@ -284,7 +284,7 @@ function findingsOf(r: PlugReading): PlugFinding[] {
 				severity: 'fix',
 				cylinder: r.cylinder,
 				title: `Plug of cylinder ${r.cylinder}: the heat mark covers the whole strap`,
-				summary: `The heat mark of cylinder ${r.cylinder} covers the whole strap, and no plating is gone: too much timing, or a plug that is too hot for this. No rung is climbed before it is settled.`,
+				summary: `The heat mark of cylinder ${r.cylinder} covers the whole strap, and no plating is gone: too much timing, or a plug that is too hot for this. No step is taken before it is settled.`,
 				next: ['check the heat range', 'take timing out of this cylinder and read again']
 			}
 		];

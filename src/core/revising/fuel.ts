@@ -122,6 +122,13 @@ export function proposeFuel(
 			item: id,
 			reason: `taking fuel out of the loaded cells: the learned trim is over 2 % and it is not known whether the controller applies it at full load. They get what the leaner reading wants and may come out up to ${fixed(requirement.richPct, 1)} % rich; state it in the vehicle (controller.learnedTrimAtFullLoad)`
 		});
+	if (requirement.knocks === 'little')
+		held.push({
+			item: id,
+			code: 'knock.real',
+			reason:
+				'it knocks a little in this log: what would run leaner under load than now is asked about. Timing first, then the fuel'
+		});
 	const related = [...new Set(findings.filter((f) => ANSWERED.includes(f.code)).map((f) => f.code))];
 	const changes = requirement.nodes.tables.flatMap((table) => {
 		const lose = nodesFor(requirement, table).filter((n) => n.stays === 'removal-held');

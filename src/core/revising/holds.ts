@@ -116,8 +116,8 @@ export function holdsOf(input: HoldInput): Hold[] {
 		for (const log of input.evidenceGone)
 			ask(
 				`evidence ${log.id}`,
-				`Rests on a log that was taken out: ${log.name}`,
-				`${plural(resting, 'cell')} were proposed from it, and it was taken out (${log.reason}): revert them, or say why they stand`
+				`Rests on a log that was excluded: ${log.name}`,
+				`${plural(resting, 'cell')} were proposed from it, and it was excluded (${log.reason}): revert them, or say why they stand`
 			);
 	if (changes.every(isSafer)) return holds;
 	const open = (input.report?.findings ?? []).filter((f) => !input.answered.has(findingKey(f)));
@@ -134,7 +134,7 @@ export function holdsOf(input: HoldInput): Hold[] {
 			ask(
 				`unread ${log.id}`,
 				`Not readable: ${log.name}`,
-				'nobody knows what it says: read it again, take it out, or say that it won’t do'
+				'nobody knows what it says: read it again, exclude it, or reject it'
 			);
 		else
 			holds.push({

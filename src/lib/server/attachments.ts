@@ -66,13 +66,27 @@ export function assertMayAttach(
 	if (wrong) throw new InputError(`${wrong}. A file for the wrong controller never goes out`);
 }
 
+/**
+ * Within a transaction. The same file for the same controller is attached once, however often it is sent.
+ * @returns whether it is new
+ */
 export async function attach(
 	db: Db,
 	rev: Pick<Revision, 'id'>,
 	file: StoredFile,
 	about: { name: string; hardware: string; software: string; author: string },
 	now = new Date()
-): Promise<void> {
+): Promise<boolean> {
+	const known = await db
+		.selectFrom('attachments')
+		.select('id')
+		.where('revision_id', '=', rev.id)
+		.where('sha256', '=', file.sha256)
+		.where('name', '=', safeName(about.name))
+		.where('hardware', '=', about.hardware.trim())
+		.where('software', '=', about.software.trim())
+		.executeTakeFirst();
+	if (known) return false;
 	await db
 		.insertInto('attachments')
 		.values({
@@ -87,6 +101,7 @@ export async function attach(
 			created_at: now.toISOString()
 		})
 		.execute();
+	return true;
 }
 
 export async function removeAttachment(db: Db, draft: Revision, id: number): Promise<void> {

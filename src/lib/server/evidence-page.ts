@@ -3,24 +3,20 @@ import { error } from '@sveltejs/kit';
 import { fuelStoich } from '../../core/vehicle/document.ts';
 import type { App } from './context.ts';
 import { jobOr404, logOr404 } from './http.ts';
-import type { SectionId } from '../../core/screening/check.ts';
+import { logPage, type LogPagePath } from '../../core/screening/log-pages.ts';
 import { saidOf, shownOf } from '../../core/screening/sections.ts';
-import type { CheckCode } from '../../core/screening/codes.ts';
 import { screeningOf } from './logs.ts';
 
-/** @param about the sections, and single checks, that the page is about */
-export async function evidencePage(
-	app: App,
-	params: { job: string; log: string },
-	about: { sections: readonly SectionId[]; also?: readonly CheckCode[] } = { sections: [] }
-) {
+/** @param path which of the pages of a log asks */
+export async function evidencePage(app: App, params: { job: string; log: string }, path: LogPagePath) {
+	const { sections, also } = logPage(path);
 	const job = await jobOr404(app, params.job);
 	const log = await logOr404(app, job.id, params.log);
 	const screening = (await screeningOf(app.db, log.id)) ?? error(404, 'This log has not been read yet.');
 	return {
 		log,
 		report: screening.report,
-		said: saidOf(screening.report, about.sections, about.also),
+		said: saidOf(screening.report, sections, also),
 		shown: shownOf(screening.report),
 		profile: screening.profile,
 		stoich: fuelStoich(job.vehicle),

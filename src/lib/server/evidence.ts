@@ -103,10 +103,10 @@ export async function evidenceOf(db: Db, jobId: number): Promise<EvidenceLine[]>
 		).map((r) => [r.id, { reason: r.left_out!, by: r.left_out_by ?? '' }])
 	);
 	const why = (l: LogLine): string | null => {
-		if (l.takenOut) return `taken out: ${l.takenOut.reason}`;
+		if (l.takenOut) return `excluded: ${l.takenOut.reason}`;
 		const left = out.get(l.id);
 		if (left) return `left out: ${left.reason}`;
-		if (l.declinedAt) return "it won't do, the customer was told";
+		if (l.declinedAt) return 'rejected, the customer was told';
 		if (l.state !== 'screened') return l.state === 'failed' ? 'it can’t be read' : 'it is being read';
 		if (last && l.receivedAt < last.at) return `from before: ${last.what}`;
 		const doubt = briefs.get(l.id)?.findings.find(hushes);

@@ -98,13 +98,13 @@ export async function proposeRung(
 	if (changes.length === 0)
 		throw new InputError(
 			what === 'rung'
-				? 'nothing is ready to climb: a gate is closed, or the goal is reached'
+				? 'no step is ready: a gate is closed, or the goal is reached'
 				: 'nothing of it is to be changed'
 		);
 	const said = reason.trim();
 	if (said.length > 300) throw new InputError('the reason is longer than 300 characters', 'Why');
 	if (said.length < LEAST_WORDS && (what !== 'rung' || climbs(answer.rung)))
-		throw new InputError('climbing is a decision: say in a few words why it is taken now', 'Why');
+		throw new InputError('a step up is a decision: say in a few words why it is taken now', 'Why');
 	const proposal = {
 		changes: changes.map((c) => (said ? { ...c, reason: `${said} (${c.reason})` } : c)),
 		held: []

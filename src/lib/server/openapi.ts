@@ -78,7 +78,7 @@ const PATHS: Record<string, Record<string, Operation>> = {
 	},
 	'/jobs/{job}/ladder': {
 		get: {
-			summary: 'The next rung towards the goal, with its gates; no changes while one of them is closed.',
+			summary: 'The next step towards the goal, with its gates; no changes while one of them is closed.',
 			answer: jsonOf({ type: 'object' }, 'Rung, gates, changes, end.')
 		}
 	},

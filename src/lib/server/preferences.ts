@@ -25,3 +25,9 @@ export function themeFrom(cookies: Cookies): 'system' | 'light' | 'dark' {
 	const theme = cookies.get('theme');
 	return theme === 'dark' || theme === 'light' ? theme : 'system';
 }
+
+/** On which kinds of pages the rail of a job is folded to its icons; the draft opens so. */
+export function collapsedFrom(cookies: Cookies): { draft: boolean; page: boolean } {
+	const chosen = cookies.get('rail') ?? '';
+	return { draft: !chosen.includes('draft-open'), page: chosen.includes('page-folded') };
+}

@@ -38,7 +38,7 @@ describe('stages', () => {
 		await putLog(world.db, jobId, { at: '2026-03-01T08:00:00.000Z' });
 		expect(await states()).toEqual(['ordinary open', 'ethanol closed']);
 		await expect(callStage(world.db, await job(), 'Sable', 'ethanol', WORDS)).rejects.toThrow(
-			/Opens when ordinary fuel is called done/
+			/Opens when ordinary fuel is complete/
 		);
 		await expect(callStage(world.db, await job(), 'Sable', 'ordinary', 'fine')).rejects.toThrow(/a sentence/);
 		await callStage(world.db, await job(), 'Sable', 'ordinary', WORDS, on(1));

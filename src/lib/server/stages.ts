@@ -147,9 +147,8 @@ export async function callStage(
 		const known = STAGE_KINDS.find((k) => k === kind);
 		const stage = (await stagesOfJob(trx, job)).find((s) => s.kind === known);
 		if (!known || !stage) throw new InputError('this job has no such stage', 'stage');
-		if (stage.call) throw new InputError(`${stage.title} was called done already`, 'stage');
-		if (stage.notYet)
-			throw new InputError(`${stage.title} can't be called done yet: ${stage.notYet}`, 'stage');
+		if (stage.call) throw new InputError(`${stage.title} was completed already`, 'stage');
+		if (stage.notYet) throw new InputError(`${stage.title} can't be completed yet: ${stage.notYet}`, 'stage');
 		const said = words.trim();
 		if (said.length < LEAST_WORDS)
 			throw new InputError('write what says that it is done (a sentence)', 'words');

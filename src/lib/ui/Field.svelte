@@ -5,4 +5,4 @@
 	let { title, class: more = '', children }: { title: string; class?: string; children: Snippet } = $props();
 </script>
 
-<label class={more}><span class="text-[13px]">{title}</span> {@render children()}</label>
+<label class={more}><span class="text-small">{title}</span> {@render children()}</label>

@@ -4,6 +4,8 @@ import { getContext, onDestroy, setContext, untrack } from 'svelte';
 export interface Command {
 	id: string;
 	title: string;
+	/** By what else people look for it. */
+	also?: string;
 	/** Key as `KeyboardEvent.key`, pressed alone outside of fields. */
 	key?: string;
 	run: () => void;

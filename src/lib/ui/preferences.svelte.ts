@@ -35,6 +35,13 @@ export class Preferences {
 		document.documentElement.classList.toggle('light', theme === 'light');
 	}
 
+	/** Whether the page is dark now; as the system has it where nothing was chosen. In the browser only. */
+	isDark(): boolean {
+		return this.theme === 'system'
+			? matchMedia('(prefers-color-scheme: dark)').matches
+			: this.theme === 'dark';
+	}
+
 	shown(value: number, unit: string, fuelStoich?: number): Shown {
 		return shown(value, unit, this.units, fuelStoich);
 	}
@@ -59,7 +66,7 @@ export class Preferences {
 	}
 }
 
-function remember(name: string, value: string): void {
+export function remember(name: string, value: string): void {
 	document.cookie = `${name}=${encodeURIComponent(value)}; path=/; max-age=${YEAR_S}; samesite=lax`;
 }
 

@@ -25,6 +25,10 @@ const CLOCK = new Intl.DateTimeFormat('en-GB', {
 	timeZone: 'UTC'
 });
 
+const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
+
+/** Day and month, UTC. */
+export const shortDay = (iso: string): string => SHORT.format(new Date(iso));
 export const day = (iso: string): string => DAY.format(new Date(iso));
 /** Day and time, UTC. */
 export const moment = (iso: string): string => CLOCK.format(new Date(iso));

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { plural } from '$core/format';
 	import { changesInWords } from '$core/screening/brief';
 	import { untrack } from 'svelte';
@@ -116,7 +117,7 @@
 		],
 		[
 			'The revision',
-			'proposed from the log, changed by you, every change with its reason; holds say what speaks against it.'
+			'proposed from the log, changed by you, every change with its reason; holds say what is against it.'
 		],
 		['The next log', 'says whether it worked, cell by cell, and what is still open.']
 	] as const;
@@ -160,7 +161,7 @@
 							href="/jobs/{r.id}"
 							onfocus={() => (at = offset + i)}>{r.title}</a
 						>
-						<span class="text-muted text-[13px]">{r.vehicle}</span>
+						<span class="text-muted text-small">{r.vehicle}</span>
 					</td>
 					<td
 						class="truncate py-2 pr-4"
@@ -170,13 +171,13 @@
 						{#if r.finding}{preferences.say(r.finding)}
 						{:else if r.verdict === 'clear'}<span class="text-muted">Nothing found</span>
 						{:else if !r.word}<span class="text-muted">–</span>{/if}
-						{#if r.since}<span class="text-muted text-[13px]">since the log before: {sinceText(r.since)}</span
+						{#if r.since}<span class="text-muted text-small">since the log before: {sinceText(r.since)}</span
 							>{/if}
 					</td>
 					<td class="truncate py-2 pr-4" title={r.customer}>{r.customer}</td>
 					<td class="truncate py-2"
 						><span class="numbers">R{r.revision}</span>
-						<span class="{r.unconfirmed && !r.draft ? 'text-fix' : 'text-muted'} text-[13px]">{inCar(r)}</span
+						<span class="{r.unconfirmed && !r.draft ? 'text-fix' : 'text-muted'} text-small">{inCar(r)}</span
 						></td
 					>
 					<td class="numbers py-2 text-right">{age(r.waitingSince, data.now)}</td>
@@ -186,14 +187,14 @@
 	</table>
 {/snippet}
 
-<main class="px-6 py-5">
+<main class="px-(--gutter) pb-6">
 	{#if data.mine + data.theirs + data.done + data.archived === 0}
-		<h1 class="mb-2">No jobs yet</h1>
+		<PageHead title="No jobs yet" />
 		<p class="text-muted mb-4 max-w-prose">
 			A job begins with a customer, a vehicle and the calibration that is in the car now: revision R0. It can
 			begin with your own tables, pasted out of your program, or with nothing but a vehicle.
 		</p>
-		<a class="button button-main" href="/jobs/new">Take on the first job</a>
+		<a class="button button-main" href="/jobs/new">New job</a>
 		<ol class="border-line mt-8 max-w-[760px] border-t" aria-label="How a job goes">
 			{#each FIRST as [title, text], i (title)}
 				<li class="border-line grid grid-cols-[28px_180px_minmax(0,1fr)] gap-3 border-b py-2.5">
@@ -203,20 +204,13 @@
 				</li>
 			{/each}
 		</ol>
-		<p class="text-muted mt-4 max-w-prose text-[14px]">
+		<p class="text-muted mt-4 max-w-prose text-text">
 			Everything works by keyboard: <kbd>Ctrl+K</kbd> finds every page and action, <kbd>?</kbd> lists the keys
 			of a page. Units, gauge pressure and the night theme are at the top right. Before there is a job, the
 			<a class="underline" href="/planner">planner</a> answers which injectors a power takes.
 		</p>
 	{:else}
-		<div class="mb-4 flex flex-wrap items-center gap-x-6 gap-y-2">
-			<h1>
-				{data.mine === 0
-					? 'Nothing waits for you'
-					: `${plural(data.mine, 'job waits', 'jobs wait')} for you`}{data.stops > 0
-					? `, ${data.stops} at stop`
-					: ''}
-			</h1>
+		{#snippet lists()}
 			<form role="search" class="w-[260px]" onsubmit={(e) => e.preventDefault()}>
 				<input
 					bind:this={field}
@@ -232,24 +226,35 @@
 					}}
 				/>
 			</form>
-			<nav aria-label="Lists" class="ml-auto flex gap-4 text-[14px]">
-				{#each [[null, 'Open', data.mine + data.theirs], ['done', 'Done', data.done], ['archived', 'Put away', data.archived]] as const as [list, title, n] (title)}
+			<nav aria-label="Lists" class="flex gap-4">
+				{#each [[null, 'Open', data.mine + data.theirs], ['done', 'Complete', data.done], ['archived', 'Archive', data.archived]] as const as [list, title, n] (title)}
 					<a
-						class="underline {data.only === list ? 'font-semibold' : ''}"
+						class="whitespace-nowrap underline {data.only === list ? 'font-semibold' : ''}"
 						aria-current={data.only === list ? 'page' : undefined}
 						href={address({ list, page: 1 })}>{title} <span class="numbers">{n}</span></a
 					>
 				{/each}
 			</nav>
-		</div>
+			<a class="button button-main" href="/jobs/new">New job</a>
+		{/snippet}
+		<PageHead
+			title={data.mine === 0
+				? 'Nothing waits for you'
+				: `${plural(data.mine, 'job waits', 'jobs wait')} for you`}
+			says={[
+				data.stops > 0 && `${data.stops} at stop`,
+				data.theirs > 0 && `${data.theirs} with the customer`
+			]}
+			actions={lists}
+		/>
 		{#if !plain}
 			{#if mine.length}{@render table(mine, 0)}
 			{:else}<p class="text-muted">
 					{data.search
 						? `Nothing here is called “${data.search}”. Fewer letters find more.`
 						: data.only === 'done'
-							? 'No tune is called done yet: that is said on the summary of a job.'
-							: 'Nothing is put away.'}
+							? 'No job is complete yet: that is said on the report of a job.'
+							: 'The archive is empty.'}
 				</p>{/if}
 		{:else}
 			{#if mine.length}

@@ -10,7 +10,7 @@
 <svelte:head><title>Forgotten password – Tanto</title></svelte:head>
 
 <main class="mx-auto mt-[14vh] max-w-[340px] px-4">
-	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
+	<p class="mb-8 text-title font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-2">Forgotten password</h1>
 	<Alert box message={messageOf(form)} class="mb-4" />
 	{#if data.mailOff}

@@ -10,7 +10,7 @@
 <svelte:head><title>First start – Tanto</title></svelte:head>
 
 <main class="mx-auto mt-[10vh] max-w-[380px] px-4">
-	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
+	<p class="mb-8 text-title font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-1">The first account</h1>
 	<p class="text-muted mb-4">
 		It belongs to the owner, who invites the other tuners. The code stands in what the server printed when it

@@ -13,7 +13,7 @@
 <svelte:head><title>Sign in – Tanto</title></svelte:head>
 
 <main class="mx-auto mt-[14vh] max-w-[340px] px-4">
-	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
+	<p class="mb-8 text-title font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-4">Sign in</h1>
 	<Alert box message={messageOf(form)} class="mb-4" />
 	{#if page.url.searchParams.has('changed')}
@@ -22,7 +22,7 @@
 	{#if data.demo}
 		<form method="POST" action={action('demo')} class="border-line mb-6 border-b pb-6">
 			<button class="button button-main w-full justify-center py-2!">Sign in as the demo tuner</button>
-			<p class="text-muted mt-2 text-[13px]">
+			<p class="text-muted mt-2 text-small">
 				You become {data.demo}, who runs an invented workshop. Nothing in it is real.
 			</p>
 		</form>
@@ -36,8 +36,8 @@
 		</Field>
 		<button class="button {data.demo ? '' : 'button-main'} w-full justify-center py-2!">Sign in</button>
 	</form>
-	<p class="mt-3 text-[13px]"><a class="underline" href="/forgotten">Forgotten the password?</a></p>
-	<p class="text-muted mt-6 text-[13px]">
+	<p class="mt-3 text-small"><a class="underline" href="/forgotten">Forgotten the password?</a></p>
+	<p class="text-muted mt-6 text-small">
 		Customers need no account: they open the link that their tuner sent.
 	</p>
 </main>

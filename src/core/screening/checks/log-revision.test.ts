@@ -42,7 +42,7 @@ describe('log.revision', () => {
 	it('another revision that explains it better is a stop: not the file you think', () => {
 		const f = findingOf(of(logged(0), [r0, r1], 1), 'log.revision')!;
 		expect(f).toMatchObject({ severity: 'stop', unit: '°' });
-		expect(f.title).toContain('R0 was in the car');
+		expect(f.title).toBe('Wrong revision in the car: R0');
 	});
 	it('none that explains it is to fix', () => {
 		expect(findingOf(of(logged(8), [r0, r1], 1), 'log.revision')?.severity).toBe('fix');

@@ -251,7 +251,7 @@ export const logRevision = check({
 				? `the logged ${by === 'sparkBase' ? 'timing' : 'target'} is off R${stated} by ${off(statedOff!, unit)}, off R${real} by ${off(realOff!, unit)}`
 				: `the log names "${named}"`;
 		return {
-			title: `Not the file you think: R${real} was in the car`,
+			title: `Wrong revision in the car: R${real}`,
 			summary: `The log is said to be made with R${stated}, but ${why}.`,
 			causes: [
 				'the new file was not flashed',

@@ -8,6 +8,7 @@ const EVERYBODY: readonly string[] = [
 	'/(app)/jobs/new default',
 	'/(app)/jobs/[job] record',
 	'/(app)/jobs/[job] note',
+	'/(app)/jobs/[job]/messages note',
 	'/(app)/jobs/[job]/tables keep',
 	'/(app)/jobs/[job]/tables values',
 	'/(app)/jobs/[job]/tables drop',
@@ -65,7 +66,9 @@ const EVERYBODY: readonly string[] = [
 const TUNERS: readonly string[] = [
 	'/(app)/jobs/[job] message',
 	'/(app)/jobs/[job] link',
-	'/(app)/jobs/[job] revoke',
+	'/(app)/jobs/[job]/messages message',
+	'/(app)/jobs/[job]/messages link',
+	'/(app)/jobs/[job]/messages revoke',
 	'/(app)/jobs/[job]/limits default',
 	'/(app)/jobs/[job]/plan default',
 	'/(app)/jobs/[job]/advice default',

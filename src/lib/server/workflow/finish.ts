@@ -31,7 +31,7 @@ export async function finish(
 				trx,
 				job.id,
 				author,
-				`Called done although this stood open:\n${open.map((o) => o.text).join('\n')}\n\nWhy: ${reason.trim()}`
+				`Completed although this stood open:\n${open.map((o) => o.text).join('\n')}\n\nWhy: ${reason.trim()}`
 			);
 		await setDone(trx, job.id, words);
 		await writeToCustomer(trx, mailer, job, author, `Your tune is done.\n\n${words}`, {

@@ -92,7 +92,7 @@
 {:else}
 	<div class="overflow-x-auto">
 		<table bind:this={table} class="numbers border-separate border-spacing-px text-right">
-			<caption class="text-muted pb-1 text-left font-sans text-[13px]">{caption}</caption>
+			<caption class="text-muted pb-1 text-left font-sans text-small">{caption}</caption>
 			<thead>
 				<tr>
 					<th><span class="sr-only">{upwards}</span></th>
@@ -142,7 +142,7 @@
 			</tbody>
 			<tfoot>
 				<tr
-					><td></td><td colspan={columns.length} class="text-muted pt-0.5 text-left font-sans text-[12.5px]"
+					><td></td><td colspan={columns.length} class="text-muted pt-0.5 text-left font-sans text-small"
 						>across: {xLabel}{yLabel ? `, up: ${upwards}` : ''}</td
 					></tr
 				>

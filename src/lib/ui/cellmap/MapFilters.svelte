@@ -36,7 +36,7 @@
 	};
 </script>
 
-<form class="text-[13px]" aria-label="What the map shows" onsubmit={(e) => e.preventDefault()}>
+<form class="text-small" aria-label="What the map shows" onsubmit={(e) => e.preventDefault()}>
 	<label class="mb-2 block"
 		>Quantity
 		<select class="w-full" value={map.what?.id} onchange={(e) => (map.quantity = e.currentTarget.value)}>
@@ -152,7 +152,7 @@
 	</div>
 	{#if map.what?.fuel && about.lambdas.length > 1}
 		<label class="mb-2 block"
-			>On the word of
+			>Lambda source
 			<select class="w-full" bind:value={map.lambda}>
 				<option value="believed">what is believed</option>
 				{#each about.lambdas as l (l)}<option value={l}>{axisTitle(l)}</option>{/each}
@@ -160,7 +160,7 @@
 		>
 	{/if}
 	<label class="mb-3 block"
-		>Samples go to
+		>Weighting
 		<select class="w-full" bind:value={map.method}>
 			<option value="bilinear">the four cells around</option>
 			<option value="nearest">the nearest cell</option>

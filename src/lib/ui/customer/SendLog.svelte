@@ -152,7 +152,7 @@
 	{#if step === 'choose'}
 		<button
 			type="button"
-			class="button button-main w-full justify-center py-3! text-[17px]"
+			class="button button-main w-full justify-center py-3! text-lead"
 			onclick={() => input.click()}
 		>
 			<Upload size={18} aria-hidden="true" />{kind === 'problem' ? 'Choose the recording' : 'Choose the log'}
@@ -206,7 +206,7 @@
 		<div class="mt-4 space-y-3">
 			{#if context.revisions.length > 1}
 				<label class="block"
-					><span class="text-[15px]">Which file was in the car?</span>
+					><span class="text-text">Which file was in the car?</span>
 					<select value={made} onchange={(e) => (picked = e.currentTarget.value)} required>
 						{#if context.confirmed === null}<option value="">choose</option>{/if}
 						{#each context.revisions as r (r.id)}
@@ -219,18 +219,17 @@
 			{/if}
 			{#if kind === 'problem'}
 				<label class="block"
-					><span class="text-[15px]"
-						>When did it happen? Minutes and seconds into the recording, like 1:30</span
+					><span class="text-text">When did it happen? Minutes and seconds into the recording, like 1:30</span
 					><input bind:value={moment} inputmode="text" autocomplete="off" /></label
 				>
 				<label class="block"
-					><span class="text-[15px]">What did it do? In your own words</span><textarea
+					><span class="text-text">What did it do? In your own words</span><textarea
 						bind:value={words}
 						rows="4"></textarea></label
 				>
 			{:else}
 				<label class="block"
-					><span class="text-[15px]">How warm was it outside, in °C?</span><input
+					><span class="text-text">How warm was it outside, in °C?</span><input
 						bind:value={day['ambientC']}
 						inputmode="decimal"
 						maxlength="8"
@@ -239,7 +238,7 @@
 				>
 				{#if lone}
 					<label class="block"
-						><span class="text-[15px]">In which bank was the lambda sensor?</span>
+						><span class="text-text">In which bank was the lambda sensor?</span>
 						<select bind:value={day[`site.${lone}`]}>
 							<option value="">where it always is</option>
 							<option value="bank1">bank 1, the side of cylinder {bankOf(0)}</option>
@@ -249,7 +248,7 @@
 				{/if}
 				{#each QUESTIONS as [id, question] (id)}
 					<label class="block"
-						><span class="text-[15px]">{question}</span><input
+						><span class="text-text">{question}</span><input
 							bind:value={said[id]}
 							maxlength="400"
 							autocomplete="off"
@@ -257,7 +256,7 @@
 					>
 				{/each}
 				<label class="block"
-					><span class="text-[15px]"
+					><span class="text-text"
 						>{answer && (!answer.ok || !answer.fit.willDo)
 							? 'Why you send it all the same, and anything else'
 							: 'Anything else for your tuner'}</span
@@ -272,7 +271,7 @@
 	{#if step === 'checked'}
 		<button
 			type="button"
-			class="button button-main mt-4 w-full justify-center py-3! text-[17px]"
+			class="button button-main mt-4 w-full justify-center py-3! text-lead"
 			onclick={send}
 		>
 			{answer && (!answer.ok || !answer.fit.willDo) ? 'Send it all the same' : 'Send it'}

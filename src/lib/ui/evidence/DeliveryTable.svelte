@@ -25,7 +25,7 @@
 <section id={line.quantity} aria-label={line.title} class="mb-6 scroll-mt-4">
 	<h2 class="mb-1">{line.title}</h2>
 	<div class="overflow-x-auto">
-		<table class="text-right text-[14px]">
+		<table class="text-right text-text">
 			<thead>
 				<tr class="table-head">
 					<th class="w-[290px] py-1 pr-3 text-left font-normal"
@@ -42,15 +42,14 @@
 					<tr class="border-line border-b {l.missing ? 'text-muted' : ''}">
 						<th scope="row" class="py-1 pr-3 text-left font-normal">
 							<span class={broken ? 'text-fix font-semibold' : 'font-semibold'}>{NAMES[l.name]}</span>
-							{#if l.title}<span class="text-muted text-[13px]"
+							{#if l.title}<span class="text-muted text-small"
 									>{l.title}{l.unit && !l.missing
 										? `, ${preferences.shown(1, l.unit, stoich).unit}`
 										: ''}</span
 								>{/if}
 						</th>
 						{#if l.missing}
-							<td class="text-left text-[13px]" colspan={Math.max(1, line.axis.points.length)}>{l.missing}</td
-							>
+							<td class="text-left text-small" colspan={Math.max(1, line.axis.points.length)}>{l.missing}</td>
 						{:else}
 							{#each l.values as v, i (line.axis.points[i])}
 								<td

@@ -37,7 +37,7 @@
 
 <section class="mt-6" aria-label="Proof">
 	<h2 class="mb-1">Proof, real or false</h2>
-	<p class="text-muted mb-2 max-w-[80ch] text-[14px]">
+	<p class="text-muted mb-2 max-w-[80ch] text-text">
 		The same test again and again in one region: baseline, mixture verified, timing 2° back or richer, octane
 		up at a third to a quarter of a tank, then the baseline again; three pulls each. It falls: real. Only what
 		certainly stays is false, and only then may sensitivity come down, 5 % at a time. The sensors are never
@@ -59,9 +59,9 @@
 					></span
 				>
 			</p>
-			<table class="mt-1 text-right text-[14px]">
+			<table class="mt-1 text-right text-text">
 				<thead>
-					<tr class="text-muted text-[13px]">
+					<tr class="text-muted text-small">
 						<th class="pr-6 text-left font-normal">Step</th><th class="pr-6 text-left font-normal">Log</th><th
 							class="px-2 font-normal">Retard, ° mean</th
 						><th class="px-2 font-normal">Fall, % (95 %)</th><th class="px-2 font-normal">Loaded, s</th><th
@@ -90,8 +90,8 @@
 										? fixed(preferences.shown(s.measure.intakeC, '°C').value, 0)
 										: '–'}</td
 								>
-								<td class="px-2 text-[13px] whitespace-nowrap">{monitorWords(s.measure)}</td>
-								<td class="pl-4 text-left text-[13px]"
+								<td class="px-2 text-small whitespace-nowrap">{monitorWords(s.measure)}</td>
+								<td class="pl-4 text-left text-small"
 									>{judged?.void ? `void: ${preferences.say(judged.void)}` : ''}</td
 								>
 							{:else}
@@ -99,8 +99,8 @@
 									<form method="POST" action="?/step" use:enhance>
 										<input type="hidden" name="proof" value={p.id} />
 										<input type="hidden" name="step" value={step} />
-										<button class="cursor-pointer text-[13px] underline">this log is it</button>
-										{#if base}<span class="text-muted text-[13px]"
+										<button class="cursor-pointer text-small underline">this log is it</button>
+										{#if base}<span class="text-muted text-small"
 												>needs {preferences.say(stepNeeds(base.measure))}</span
 											>{/if}
 									</form>
@@ -118,7 +118,7 @@
 		use:enhance={() =>
 			({ update }) =>
 				update({ reset: false })}
-		class="flex flex-wrap items-center gap-3 text-[13px]"
+		class="flex flex-wrap items-center gap-3 text-small"
 	>
 		{#each [['rpmFrom', 'rpm from', -1], ['rpmTo', 'to', 1]] as const as [name, word, sign] (name)}
 			<label class="flex items-center gap-1.5"

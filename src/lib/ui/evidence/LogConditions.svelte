@@ -39,7 +39,7 @@
 <details class="mt-6" open={entered !== undefined || saved}>
 	<summary class="cursor-pointer"
 		><h2 class="inline">The day, and where the sensors sat</h2>
-		{#if conditions}<span class="text-muted text-[13px]">said for this log</span>{/if}</summary
+		{#if conditions}<span class="text-muted text-small">said for this log</span>{/if}</summary
 	>
 	<form
 		method="POST"
@@ -73,7 +73,7 @@
 		{/if}
 		<div class="mt-3 flex items-center gap-3">
 			<button class="button">Save, and read the log again</button>
-			{#if saved}<span class="text-clear text-[13px]" role="status">saved; it is read again</span>{/if}
+			{#if saved}<span class="text-clear text-small" role="status">saved; it is read again</span>{/if}
 		</div>
 	</form>
 </details>

@@ -30,8 +30,8 @@
 		carried: 'carried: no samples of its own, but what lies around is certain',
 		upwards: 'above the highest load that was driven: taken along with its edge',
 		misfit: 'its own samples are leaner than a smooth field can be: the leaner word counts',
-		quiet: 'stays: what is left is less than its own doubt',
-		'removal-held': 'stays: fuel that would come out is held here',
+		quiet: 'stays: what is left is less than its own uncertainty',
+		'removal-held': 'stays: a hold keeps fuel from coming out here',
 		far: 'stays: nobody drove near it',
 		unsure: 'stays: driven, but not long enough to be sure',
 		held: 'stays: nothing can be learnt here (misfire)',
@@ -63,13 +63,13 @@
 		};
 	});
 	const SHOWS = [
-		['percent', 'what it wants'],
-		['change', 'what may change'],
-		['sd', 'doubt']
+		['percent', 'required'],
+		['change', 'allowed'],
+		['sd', 'uncertainty']
 	] as const;
 </script>
 
-<div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1 text-[13px]">
+<div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1 text-small">
 	{#if requirement.tables.length > 1}
 		<label
 			>Table
@@ -114,18 +114,18 @@
 	onpick={(column, row) => (picked = { column, row })}
 />
 {#if cell}
-	<div class="border-line mt-3 border-l-2 pl-3 text-[14px]" data-testid="cell-evidence" aria-live="polite">
+	<div class="border-line mt-3 border-l-2 pl-3 text-text" data-testid="cell-evidence" aria-live="polite">
 		<p>
 			<span class="numbers font-semibold">{cell.place}</span> wants
 			<span class="numbers">{signedText(cell.percent)} % ± {fixed(cell.sd, 1)}</span>, {fixed(
 				100 * cell.trust,
 				0
 			)} % certain.
-			{#if cell.change !== 0}May change by <span class="numbers">{signedText(cell.change)} %</span>:{/if}
+			{#if cell.change !== 0}Allowed change <span class="numbers">{signedText(cell.change)} %</span>:{/if}
 			{cell.why}.
 		</p>
 		{#if cell.logs.length}
-			<p class="text-muted text-[13px]">
+			<p class="text-muted text-small">
 				{#each cell.logs as l, i (l.log)}{i ? '; ' : ''}{nameOf(l.log)}:
 					<span class="numbers">{fixed(l.here, 1)} s</span>{/each}
 			</p>

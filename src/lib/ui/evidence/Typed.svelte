@@ -42,11 +42,11 @@
 				<Mark state={MARK[r.answer.state]} bare size={12} />
 				<span class="font-semibold">{nameOf(r.reading.kind)}</span>, {r.reading.source}:
 				{r.answer.words}
-				<span class="text-muted text-[13px]">{r.author}, {moment(r.at)} UTC</span>
+				<span class="text-muted text-small">{r.author}, {moment(r.at)} UTC</span>
 			</p>
-			{#if r.reading.words}<p class="numbers text-[14px] whitespace-pre-line">{r.reading.words}</p>{/if}
+			{#if r.reading.words}<p class="numbers text-text whitespace-pre-line">{r.reading.words}</p>{/if}
 			{#if r.answer.rows.length}
-				<table class="numbers mt-1 text-right text-[14px]">
+				<table class="numbers mt-1 text-right text-text">
 					<thead>
 						<tr class="table-head">
 							<th class="pr-6 text-left font-normal">rpm</th><th class="w-[110px] font-normal"
@@ -69,11 +69,11 @@
 			{/if}
 			<form method="POST" action="?/untype" use:enhance class="no-print">
 				<input type="hidden" name="reading" value={r.id} />
-				<button class="text-muted cursor-pointer text-[13px] underline">Take it out</button>
+				<button class="text-muted cursor-pointer text-small underline">Remove</button>
 			</form>
 		</div>
 	{:else}
-		<p class="text-muted text-[14px]">
+		<p class="text-muted text-text">
 			Nothing is typed in. A gauge that was filmed, a dyno sheet or a timing light is a witness of its own.
 		</p>
 	{/each}

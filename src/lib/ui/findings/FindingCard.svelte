@@ -5,8 +5,9 @@
 	import { list, uncapital } from '$core/format';
 	import { findingKey } from '$core/screening/types';
 	import type { Appearance, FindingAnswer } from '$lib/server/answers';
-	import { day } from '../time';
+	import { clock, day } from '../time';
 	import { usePreferences } from '../preferences.svelte';
+	import ChevronDown from '@lucide/svelte/icons/chevron-down';
 	import Mark from './Mark.svelte';
 
 	let {
@@ -46,30 +47,42 @@
 	const valued = (v: number | undefined) =>
 		v === undefined ? '–' : finding.unit ? preferences.text(v, finding.unit) : String(v);
 	const WORD = { accepted: 'Accepted', 'false-alarm': 'False alarm', resolved: 'Resolved' } as const;
+	const EDGE = { stop: 'border-l-stop', fix: 'border-l-fix', watch: 'border-l-watch', note: 'border-l-line' };
+	/** A count of channels or manoeuvres is in the title; beside it stands what was measured. */
+	const isQuantity = (unit: string | undefined) =>
+		unit !== undefined &&
+		unit.length <= 'cc/min'.length &&
+		unit !== 'times' &&
+		unit !== 'codes' &&
+		unit !== 'banks';
 	let answering = $state(false);
 </script>
 
-<article class="border-line border-b py-2 {open ? 'bg-sheet -mx-3 px-3' : ''}">
+<article
+	class="border-line border-b {open ? `bg-sheet -mx-3 border-l-3 px-3 pb-3 ${EDGE[finding.severity]}` : ''}"
+>
 	<button
 		{id}
-		class="flex w-full cursor-pointer items-baseline gap-3 text-left"
+		class="grid w-full cursor-pointer grid-cols-[16px_minmax(0,1fr)_auto_auto_16px] items-baseline gap-x-3 py-1.5 text-left"
 		aria-expanded={open}
 		onclick={onopen}
 	>
-		<span class="w-[64px] shrink-0"><Mark state={finding.severity} /></span>
-		<span class="min-w-0 flex-1"
+		<Mark state={finding.severity} bare />
+		<span class="min-w-0"
 			><span class="font-semibold">{words.title}</span>
-			{#if behind}<span class="text-muted text-[13px]">· explained by: {behind}</span>{/if}
-			{#if answer}<span class="text-muted text-[13px]">· {WORD[answer.kind].toLowerCase()}</span>{/if}
-			{#if history.length}<span class="text-muted text-[13px]">· seen before</span>{/if}
-			{#if !open}<span class="text-muted line-clamp-2">{words.summary}</span>{/if}</span
+			{#if behind}<span class="text-muted text-small">· explained by: {behind}</span>{/if}
+			{#if answer}<span class="text-muted text-small">· {WORD[answer.kind].toLowerCase()}</span>{/if}
+			{#if history.length}<span class="text-muted text-small">· seen before</span>{/if}</span
 		>
+		<span class="numbers">{isQuantity(finding.unit) ? valued(finding.value) : ''}</span>
+		<span class="numbers text-muted">{finding.ranges?.[0] ? clock(finding.ranges[0].from) : ''}</span>
+		<ChevronDown size={16} class="self-center {open ? 'rotate-180' : ''}" aria-hidden="true" />
 	</button>
 	{#if open}
-		<div class="mt-1 pl-6">
+		<div class="pl-7">
 			<p>{words.summary}</p>
 			{#if finding.limit !== undefined}
-				<p class="text-muted text-[13px]">
+				<p class="text-muted text-small">
 					Rule “{rule}”: value
 					<span class="numbers">{valued(finding.value)}</span>, limit
 					<span class="numbers">{valued(finding.limit)}</span>{#if finding.channels.length}, seen in {list(
@@ -78,7 +91,7 @@
 				</p>
 			{/if}
 			{#if history.length}
-				<p class="mt-1 text-[13px]">
+				<p class="mt-1 text-small">
 					It stood in earlier logs:
 					{#each history as h, i (h.logId)}{i ? ', ' : ''}<span class="break-all">{h.name}</span>
 						({h.severity}{h.value === null ? '' : `, ${h.value} ${h.unit}`}){/each}.
@@ -90,27 +103,40 @@
 				</p>
 			{/if}
 			{#if askedAgain}
-				<p class="border-line text-muted mt-2 border-l-4 pl-3 text-[13px]">
+				<p class="border-line text-muted mt-2 border-l-4 pl-3 text-small">
 					Asked again: {WORD[askedAgain.kind].toLowerCase()} by {askedAgain.author}, {day(askedAgain.at)},
 					when it was milder or on another revision: {askedAgain.reason}
 				</p>
 			{/if}
+			<div class="mt-2 grid grid-cols-2 gap-x-6 gap-y-2 text-small">
+				<div>
+					<h3 class="text-small font-semibold">Usual causes, in the order to look</h3>
+					<ol class="list-decimal pl-5">
+						{#each finding.causes as c, i (i)}<li>{c}</li>{/each}
+					</ol>
+				</div>
+				<div>
+					<h3 class="text-small font-semibold">Next</h3>
+					<ul class="list-disc pl-5">
+						{#each finding.next as n, i (i)}<li>{n}</li>{/each}
+					</ul>
+				</div>
+			</div>
 			<div class="mt-2 flex flex-wrap gap-2">
 				<button
 					type="button"
 					class="button"
 					onclick={() => (answering = !answering)}
-					aria-expanded={answering}>{answer ? 'Answer anew' : 'Answer it'}</button
+					aria-expanded={answering}>{answer ? 'Answer anew' : 'Answer'}</button
 				>
 				{#if causeUrl && swaps}<a
 						class="button"
-						href="{causeUrl}?finding={encodeURIComponent(findingKey(finding))}"
-						>Find the cause by a swap test</a
+						href="{causeUrl}?finding={encodeURIComponent(findingKey(finding))}">Root cause</a
 					>{/if}
 				{#if answer}
 					<form method="POST" action="?/takeBack" use:enhance>
 						<input type="hidden" name="key" value={findingKey(finding)} />
-						<button class="button">Take the answer back</button>
+						<button class="button">Remove the answer</button>
 					</form>
 				{/if}
 			</div>
@@ -127,14 +153,14 @@
 				>
 					<input type="hidden" name="key" value={findingKey(finding)} />
 					<label
-						><span class="block text-[13px]">It is</span><select name="kind" class="w-40!">
+						><span class="block text-small">It is</span><select name="kind" class="w-40!">
 							{#each Object.entries(WORD) as [kind, word] (kind)}<option value={kind}
 									>{word.toLowerCase()}</option
 								>{/each}
 						</select></label
 					>
 					<label class="min-w-[200px] flex-1"
-						><span class="block text-[13px]">Why (the revision or repair, where it is resolved)</span><input
+						><span class="block text-small">Why (the revision or repair, where it is resolved)</span><input
 							name="reason"
 							required
 							minlength="3"
@@ -142,23 +168,9 @@
 							autocomplete="off"
 						/></label
 					>
-					<button class="button button-main">Keep it</button>
+					<button class="button button-main">Save</button>
 				</form>
 			{/if}
-			<div class="mt-2 grid gap-x-8 gap-y-2 grid-cols-1">
-				<div>
-					<h3 class="text-[13px] font-semibold">Usual causes, in the order to look</h3>
-					<ol class="list-decimal pl-5">
-						{#each finding.causes as c, i (i)}<li>{c}</li>{/each}
-					</ol>
-				</div>
-				<div>
-					<h3 class="text-[13px] font-semibold">Next</h3>
-					<ul class="list-disc pl-5">
-						{#each finding.next as n, i (i)}<li>{n}</li>{/each}
-					</ul>
-				</div>
-			</div>
 		</div>
 	{/if}
 </article>

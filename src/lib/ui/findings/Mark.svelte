@@ -1,6 +1,13 @@
 <script lang="ts">
 	/** Severity or state as shape and colour; the word stands beside it unless `bare`. */
-	let { state, bare = false, size = 14 }: { state: string; bare?: boolean; size?: number } = $props();
+	interface Props {
+		state: string;
+		bare?: boolean;
+		size?: number;
+		/** Another colour than that of the state. */
+		tone?: string;
+	}
+	let { state, bare = false, size = 14, tone }: Props = $props();
 
 	const COLOURS: Record<string, string> = {
 		stop: 'text-stop',
@@ -23,7 +30,7 @@
 	const word = $derived(WORDS[state] ?? state);
 </script>
 
-<span class="inline-flex items-center gap-1.5 whitespace-nowrap {COLOURS[state] ?? 'text-muted'}">
+<span class="inline-flex items-center gap-1.5 whitespace-nowrap {tone ?? COLOURS[state] ?? 'text-muted'}">
 	<svg width={size} height={size} viewBox="0 0 14 14" aria-hidden="true" fill="currentColor">
 		{#if state === 'stop' || state === 'failed'}
 			<path d="M4.2 0.5h5.6l3.7 3.7v5.6l-3.7 3.7H4.2L0.5 9.8V4.2z" />

@@ -52,7 +52,7 @@
 	<div class="mb-1 flex flex-wrap items-baseline gap-4">
 		<h2>In reading order</h2>
 		{#if channels.length}
-			<a class="ml-auto text-[13px] underline" href="{planUrl}?add={channels.join(',')}"
+			<a class="ml-auto text-small underline" href="{planUrl}?add={channels.join(',')}"
 				>Ask for all {channels.length} channels that checks wait for</a
 			>
 		{/if}
@@ -70,8 +70,8 @@
 				<span class="min-w-0 flex-1 {isOpen ? '' : 'truncate'}"
 					><span class="sr-only">{s.question} </span>{preferences.say(s.answer)}</span
 				>
-				<span class="text-muted shrink-0 text-[13px]"
-					>{s.passed.length} held{s.missing.length
+				<span class="text-muted shrink-0 text-small"
+					>{s.passed.length} passed{s.missing.length
 						? `, ${s.missing.reduce((n, m) => n + m.titles.length, 0)} not checked`
 						: ''}</span
 				>

@@ -37,7 +37,7 @@
 						)}{/if}
 					{#if f.octaneRon !== null}<span class="numbers ml-2">RON {f.octaneRon}</span>{/if}
 					{#if f.words}<span class="ml-2">{f.words}</span>{/if}
-					<span class="text-muted text-[13px]">{f.author}</span>
+					<span class="text-muted text-small">{f.author}</span>
 				</li>
 			{/each}
 		</ul>

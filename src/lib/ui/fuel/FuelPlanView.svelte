@@ -49,8 +49,8 @@
 	<dl class="border-line flex border-y">
 		{#each [['Duty today', plan.now.dutyPct === null ? '–' : `${fixed(plan.now.dutyPct, 0)} %`], [own === null ? 'Most ethanol on the largest of these' : 'Most ethanol on the injectors that are in', plan.largestEthanolPct === null ? 'none' : `${fixed(plan.largestEthanolPct, 0)} %`], ['Smallest injectors for the goal', plan.smallestFlowCcMin === null ? 'none of these' : `${fixed(plan.smallestFlowCcMin, 0)} cm³/min`], ['Fuel on the worst day', `${fixed(plan.fuelLh, 0)} l/h`], ['Pump', PUMP[plan.pump]]] as const as [what, value] (what)}
 			<div class="border-line flex-1 border-r px-2 py-1.5 last:border-r-0">
-				<dd class="text-[18px] leading-6 font-semibold {value === 'short' ? 'text-stop' : ''}">{value}</dd>
-				<dt class="text-[13px]">{what}</dt>
+				<dd class="text-lead leading-6 font-semibold {value === 'short' ? 'text-stop' : ''}">{value}</dd>
+				<dt class="text-small">{what}</dt>
 			</div>
 		{/each}
 	</dl>
@@ -59,7 +59,7 @@
 	<div class="grid grid-cols-2 items-start gap-8">
 		<section aria-label="Duty by blend and injector">
 			<h2 class="mb-1">Duty, warm day and worst day, %</h2>
-			<table class="w-full text-right text-[14px]">
+			<table class="w-full text-right text-text">
 				<thead
 					><tr class="table-head"
 						><th class="text-left font-normal">Ethanol, %</th>{#each flows as f (f)}<th
@@ -83,7 +83,7 @@
 					{/each}
 				</tbody>
 			</table>
-			<p class="text-muted mt-2 text-[13px]">
+			<p class="text-muted mt-2 text-small">
 				{plan.basis === 'log'
 					? 'From the pulse of the log, without its dead time, carried over to the boost, the rev limit and the day.'
 					: 'From the power, with the middle of the handbook’s fuel consumption; a log says it better.'}

@@ -19,8 +19,8 @@
 				<div class="flex flex-wrap items-baseline gap-x-3">
 					<Mark state={MARK[s.state]} bare />
 					<span class="font-semibold {s.state === 'closed' ? 'text-muted' : ''}">{s.title}</span>
-					<span class="text-muted min-w-0 flex-1 text-[14px]"
-						>{#if s.call}done on {day(s.call.at)}, {s.call.author}: {s.call
+					<span class="text-muted min-w-0 flex-1 text-text"
+						>{#if s.call}complete since {day(s.call.at)}, {s.call.author}: {s.call
 								.words}{:else if s.state === 'open'}open. {s.why}{:else}{s.why}{/if}</span
 					>
 					{#if s.state === 'open'}
@@ -29,15 +29,15 @@
 							aria-expanded={calling === s.kind}
 							disabled={s.notYet !== null}
 							title={s.notYet ?? ''}
-							onclick={() => (calling = calling === s.kind ? null : s.kind)}>Call it done</button
+							onclick={() => (calling = calling === s.kind ? null : s.kind)}>Complete</button
 						>
 					{/if}
 				</div>
 				{#if s.state === 'open'}
-					<ul class="mt-1 list-disc pl-9 text-[14px]">
+					<ul class="mt-1 list-disc pl-9 text-text">
 						{#each s.todo as t (t)}<li>{t}</li>{/each}
 					</ul>
-					{#if s.notYet}<p class="text-muted mt-1 pl-5 text-[13px]">Not done yet: {s.notYet}</p>{/if}
+					{#if s.notYet}<p class="text-muted mt-1 pl-5 text-small">Not done yet: {s.notYet}</p>{/if}
 				{/if}
 				{#if calling === s.kind}
 					<form

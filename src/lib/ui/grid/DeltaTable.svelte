@@ -34,7 +34,7 @@
 		class="numbers border-separate border-spacing-px text-right print:text-[9px] print:leading-[12px]"
 		data-testid={testid}
 	>
-		<caption class="text-muted pb-1 text-left font-sans text-[13px] print:pt-3 print:leading-[16px]"
+		<caption class="text-muted pb-1 text-left font-sans text-small print:pt-3 print:leading-[16px]"
 			>{caption}</caption
 		>
 		<thead>
@@ -65,5 +65,5 @@
 	</table>
 </div>
 {#if beyondX.some(Boolean) || beyondY.some(Boolean)}
-	<p class="text-muted text-[13px]">† lies beyond the old table: there its edge is held, which is a guess.</p>
+	<p class="text-muted text-small">† lies beyond the old table: there its edge is held, which is a guess.</p>
 {/if}

@@ -14,6 +14,7 @@
 	import { usePreferences } from '../preferences.svelte';
 	import { signedText, tint } from '../cellmap/colour';
 	import type { Overlay } from '../revision/LogOverlay.svelte';
+	import type { Snippet } from 'svelte';
 	import CellSays from './CellSays.svelte';
 	import Surface3d from './Surface3d.svelte';
 	import SurfaceView from './SurfaceView.svelte';
@@ -26,7 +27,9 @@
 		editor,
 		show,
 		overlay,
-		selection = $bindable([])
+		selection = $bindable([]),
+		picture,
+		deciding
 	}: {
 		item: MapItem | CurveItem;
 		editor: DraftEditor;
@@ -35,6 +38,10 @@
 		/** Where a log drove, and what it says there. */
 		overlay?: Overlay | undefined;
 		selection?: Cell[];
+		/** Drawn under the cells. */
+		picture: '' | 'lines' | 'surface';
+		/** What can be decided on the selection; stands in the inspector. */
+		deciding?: Snippet;
 	} = $props();
 
 	const xs = $derived(item.x.points);
@@ -138,16 +145,22 @@
 		editor.edit(item.id, cells, (_, cell) => values[`${cell.x}|${cell.y}`]!);
 	}
 	const SMOOTH_PCT = 3;
+	/** By the key that does it together with Alt: a letter alone never changes a cell. */
 	const tools = [
-		['f', 'Fill between corners', () => shape(filled(current(), xs, yAxis, block))],
-		['s', 'Smooth within 3 %', () => shape(smoothed(current(), block, SMOOTH_PCT))],
-		['b', 'Blend one cell around', () => shape(blended(current(), parents(), block))]
+		['KeyF', 'Alt F', 'Fill between corners', () => shape(filled(current(), xs, yAxis, block))],
+		['KeyS', 'Alt S', 'Smooth within 3 %', () => shape(smoothed(current(), block, SMOOTH_PCT))],
+		['KeyB', 'Alt B', 'Blend one cell around', () => shape(blended(current(), parents(), block))]
 	] as const;
-	let picture = $state<'' | 'lines' | 'surface'>('');
-	const VIEWS = [
-		['lines', 'As lines'],
-		['surface', 'As a surface']
-	] as const;
+	/** Wide enough for the longest figure that stands in a cell, with its sign or arrow. */
+	const PX_PER_FIGURE = 6.7;
+	const cellPx = $derived.by(() => {
+		const all = item.kind === 'map' ? item.values.flat() : item.values;
+		const longest = Math.max(
+			...all.map((v) => fixed(v, decimals).length),
+			...xs.map((x) => across.text(x).length)
+		);
+		return Math.round(Math.min(72, Math.max(38, longest * PX_PER_FIGURE + 6)));
+	});
 
 	function apply() {
 		const operation = parseOperation(entry);
@@ -190,6 +203,13 @@
 			e.preventDefault();
 			return;
 		}
+		if (e.altKey) {
+			const tool = editor.editable ? tools.find(([code]) => code === e.code) : undefined;
+			if (!tool) return;
+			tool[3]();
+			e.preventDefault();
+			return;
+		}
 		if (arrow) move(...arrow, e.shiftKey);
 		else if (e.key === 'Enter' && entry) apply();
 		else if (e.key === 'Enter' && proposal) editor.accept(item.id, selected());
@@ -199,11 +219,7 @@
 			asked = '';
 		} else if (e.key === 'Backspace' && entry) entry = entry.slice(0, -1);
 		else if (e.key === 'Delete' || e.key === 'Backspace') editor.reject(item.id, selected());
-		else if (editor.editable && !e.altKey && tools.some(([k]) => k === e.key)) {
-			tools.find(([k]) => k === e.key)![2]();
-			// The page has keys of its own for these letters.
-			e.stopPropagation();
-		} else if (editor.editable && /^[0-9.,+\-*/=%]$/.test(e.key)) entry += e.key;
+		else if (editor.editable && /^[0-9.,+\-*/=%]$/.test(e.key)) entry += e.key;
 		else return;
 		e.preventDefault();
 	}
@@ -232,120 +248,230 @@
 </script>
 
 <svelte:window onpointerup={() => (dragging = false)} />
-<div class="overflow-x-auto">
-	<div
-		role="grid"
-		tabindex="0"
-		aria-label="{titleOf(item)}: {xs.length} by {ys.length} cells"
-		aria-activedescendant="cell-{focus.c}-{focus.r}"
-		aria-multiselectable="true"
-		aria-readonly={!editor.editable}
-		class="numbers inline-block text-right outline-offset-4 select-none"
-		onkeydown={key}
-		oncopy={copy}
-		onpaste={paste}
-	>
-		<div role="row" class="flex">
-			<span role="columnheader" class="text-muted w-[52px] shrink-0 pr-2 text-left"
-				>{item.kind === 'map' ? down?.unit || item.y.channel : ''}</span
+<div class="work">
+	<div class="min-w-0">
+		<div class="cells">
+			<div
+				role="grid"
+				tabindex="0"
+				aria-label="{titleOf(item)}: {xs.length} by {ys.length} cells"
+				aria-activedescendant="cell-{focus.c}-{focus.r}"
+				aria-multiselectable="true"
+				aria-readonly={!editor.editable}
+				class="table"
+				style:--cell="{cellPx}px"
+				onkeydown={key}
+				oncopy={copy}
+				onpaste={paste}
 			>
-			{#each xs as x (x)}<span role="columnheader" class="text-muted w-[50px] shrink-0 px-1"
-					>{across.text(x)}</span
-				>{/each}
-		</div>
-		{#each ys as y, r (y)}
-			<div role="row" class="flex">
-				<span role="rowheader" class="text-muted w-[52px] shrink-0 pr-2">{down?.text(y) ?? ''}</span>
-				{#each xs as x, c (x)}
-					{@const cell = { x, y }}
-					{@const made = editor.change(item.id, cell)}
-					{@const open = made ? undefined : editor.proposal(item.id, cell)}
-					<!-- svelte-ignore a11y_interactive_supports_focus -->
-					<span
-						role="gridcell"
-						id="cell-{c}-{r}"
-						aria-selected={inside(c, r)}
-						class="border-paper relative {undecided
-							? 'h-[34px]'
-							: 'h-[21px]'} w-[50px] shrink-0 border px-1 leading-[19px]
-							{made ? 'font-bold' : ''} {open ? 'proposed' : ''} {(made ?? open)?.basis === 'carried' ? 'carried' : ''}
-							{inside(c, r) ? 'picked' : ''} {focus.c === c && focus.r === r ? 'focused' : ''}"
-						style:background-color={background(cell)}
-						onpointerdown={(e) => {
-							focus = { c, r };
-							if (!e.shiftKey) anchor = focus;
-							dragging = true;
-						}}
-						onpointerenter={() => {
-							if (dragging) focus = { c, r };
-						}}
-						>{#if overlay}{@const seen = overlay.get(`${x}|${y}`)}{#if seen}<span
-									class="bg-ink pointer-events-none absolute bottom-[1px] left-[1px]"
-									style:width="{5 * seen.share}px"
-									style:height="{5 * seen.share}px"
-									aria-hidden="true"
-								></span>{/if}{/if}{text(cell)}{#if undecided && (open ?? made)}<span
-								class="block text-[11px] leading-[12px] font-normal {open ? '' : 'text-muted'}"
-								>{open ? `→ ${fixed(open.to, decimals)}` : fixed(editor.old(item.id, cell), decimals)}</span
-							>{/if}</span
+				<div role="row" class="row head">
+					<span role="columnheader" class="corner"
+						>{item.kind === 'map' ? down?.unit || item.y.channel : ''}</span
 					>
+					{#each xs as x, c (x)}<span role="columnheader" class="axis" class:at={focus.c === c}
+							>{across.text(x)}</span
+						>{/each}
+				</div>
+				{#each ys as y, r (y)}
+					<div role="row" class="row">
+						<span role="rowheader" class="axis side" class:at={focus.r === r}>{down?.text(y) ?? ''}</span>
+						{#each xs as x, c (x)}
+							{@const cell = { x, y }}
+							{@const made = editor.change(item.id, cell)}
+							{@const open = made ? undefined : editor.proposal(item.id, cell)}
+							{@const seen = overlay?.get(`${x}|${y}`)}
+							<!-- svelte-ignore a11y_interactive_supports_focus -->
+							<span
+								role="gridcell"
+								id="cell-{c}-{r}"
+								aria-selected={inside(c, r)}
+								class="cell"
+								class:made={made !== undefined}
+								class:proposed={open !== undefined}
+								class:carried={(made ?? open)?.basis === 'carried'}
+								class:hand={made?.basis === 'hand'}
+								class:picked={inside(c, r)}
+								class:focused={focus.c === c && focus.r === r}
+								style:background-color={background(cell)}
+								onpointerdown={(e) => {
+									focus = { c, r };
+									if (!e.shiftKey) anchor = focus;
+									dragging = true;
+								}}
+								onpointerenter={() => {
+									if (dragging) focus = { c, r };
+								}}
+								>{text(cell)}{#if undecided && (open ?? made)}<span class="second" class:text-muted={!open}
+										>{open
+											? `→${fixed(open.to, decimals)}`
+											: fixed(editor.old(item.id, cell), decimals)}</span
+									>{/if}{#if seen}<span
+										class="trust"
+										style:width="{8 * seen.share}px"
+										style:height="{8 * seen.share}px"
+										aria-hidden="true"
+									></span>{/if}</span
+							>
+						{/each}
+					</div>
 				{/each}
 			</div>
-		{/each}
-	</div>
-</div>
-<p class="text-muted mt-1 flex flex-wrap items-center gap-x-4 text-[13px]">
-	<span
-		>{axisName(item.x, across.unit)} across{item.kind === 'map'
-			? `, ${axisName(item.y, down?.unit ?? '')} down`
-			: ''}{item.unit ? `; cells in ${item.unit}` : ''}</span
-	>
-	{#if editor.editable}
-		{#each tools as [k, title, run] (k)}
-			<button class="cursor-pointer underline" onclick={run}
-				>{title} <span class="numbers">({k})</span></button
-			>
-		{/each}
-	{/if}
-	{#each VIEWS as [id, title] (id)}
-		{#if id === 'lines' || item.kind === 'map'}
-			<button
-				class="cursor-pointer underline"
-				aria-expanded={picture === id}
-				onclick={() => (picture = picture === id ? '' : id)}
-				>{picture === id ? `Hide the ${id}` : title}</button
-			>
-		{/if}
-	{/each}
-</p>
-{#if picture === 'lines'}
-	<SurfaceView {xs} ys={yAxis} values={current()} before={parents()} row={yAxis.indexOf(here.y)} {decimals} />
-{:else if picture === 'surface' && item.kind === 'map'}
-	<Surface3d {xs} ys={yAxis} values={current()} before={parents()} label={titleOf(item)} />
-{/if}
-<div class="border-line mt-2 min-h-[48px] border-t pt-2" aria-live="polite">
-	{#if entry}
-		<p>
-			Entry for {selected().length}
-			{selected().length === 1 ? 'cell' : 'cells'}: <span class="numbers font-bold">{entry}</span>
-			<span class="text-muted">Enter applies, Esc drops it</span>
+		</div>
+		<p class="text-muted mt-1 text-note">
+			{axisName(item.x, across.unit)} across{item.kind === 'map'
+				? `, ${axisName(item.y, down?.unit ?? '')} down`
+				: ''}{item.unit ? `; cells in ${item.unit}` : ''}{overlay ? '; square: trust, full is proven' : ''}
 		</p>
-	{:else}
-		<CellSays
-			{item}
-			{editor}
-			{here}
-			place={down ? `${across.text(here.x)} / ${down.text(here.y)}` : across.text(here.x)}
-			{overlay}
-		/>
-	{/if}
-	{#if wrong}<p class="text-stop" role="alert">{wrong}</p>{/if}
+		{#if picture === 'lines'}
+			<SurfaceView
+				{xs}
+				ys={yAxis}
+				values={current()}
+				before={parents()}
+				row={yAxis.indexOf(here.y)}
+				{decimals}
+			/>
+		{:else if picture === 'surface' && item.kind === 'map'}
+			<Surface3d {xs} ys={yAxis} values={current()} before={parents()} label={titleOf(item)} />
+		{/if}
+	</div>
+	<aside class="inspector" aria-label="Cell">
+		<div aria-live="polite">
+			<CellSays
+				{item}
+				{editor}
+				{here}
+				place={down
+					? `${across.text(here.x)} ${across.unit} · ${down.text(here.y)} ${down.unit}`
+					: `${across.text(here.x)} ${across.unit}`}
+				{overlay}
+			/>
+			{#if selected().length > 1}<p class="text-muted text-small">{selected().length} cells selected</p>{/if}
+		</div>
+		{#if editor.editable}
+			<div class="entry" class:open={entry !== ''} aria-live="polite">
+				{#if entry}
+					Entry for {selected().length}
+					{selected().length === 1 ? 'cell' : 'cells'}: <span class="numbers font-bold">{entry}</span>
+					<span class="text-muted text-note block">Enter applies, Esc drops it</span>
+				{:else}
+					<span class="text-muted text-note"
+						>Type in the table: <span class="numbers">+2% −1.5 *0.97 =14</span>, Enter</span
+					>
+				{/if}
+			</div>
+			{#if wrong}<p class="text-stop text-small" role="alert">{wrong}</p>{/if}
+			{@render deciding?.()}
+			<div class="tools">
+				{#each tools as [code, keys, title, run] (code)}
+					<button class="tool" onclick={run}>{title}<kbd>{keys}</kbd></button>
+				{/each}
+			</div>
+		{:else if wrong}<p class="text-stop text-small" role="alert">{wrong}</p>{/if}
+	</aside>
 </div>
 
 <style>
+	.work {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) 248px;
+		gap: 16px;
+		align-items: start;
+	}
+	.inspector {
+		display: grid;
+		gap: 10px;
+		position: sticky;
+		top: 160px;
+	}
+	/* Larger tables scroll under their axes. */
+	.cells {
+		max-height: calc(100vh - 232px);
+		overflow: auto;
+		outline-offset: 4px;
+	}
+	.table {
+		display: inline-block;
+		font: 11px/14px var(--font-mono);
+		text-align: right;
+		user-select: none;
+	}
+	.row {
+		display: flex;
+	}
+	.head {
+		position: sticky;
+		top: 0;
+		z-index: 2;
+		background: var(--paper);
+	}
+	.corner,
+	.side {
+		position: sticky;
+		left: 0;
+		z-index: 1;
+		flex: none;
+		width: 42px;
+		padding-right: 6px;
+		color: var(--muted);
+		background: var(--paper);
+	}
+	.corner {
+		text-align: left;
+	}
+	.axis {
+		color: var(--muted);
+	}
+	.head .axis {
+		flex: none;
+		width: var(--cell);
+		padding: 0 3px 2px;
+	}
+	.side {
+		padding-top: 3px;
+	}
+	.axis.at {
+		color: var(--ink);
+		font-weight: 700;
+	}
+	.cell {
+		position: relative;
+		flex: none;
+		width: var(--cell);
+		height: 28px;
+		padding: 1px 3px;
+		border: 1px solid var(--chart-line);
+		border-width: 0 1px 1px 0;
+		white-space: nowrap;
+	}
+	.made {
+		font-weight: 700;
+	}
+	.second {
+		display: block;
+		font-size: 10px;
+		font-weight: 400;
+		line-height: 11px;
+	}
+	.trust {
+		position: absolute;
+		bottom: 2px;
+		left: 2px;
+		background: var(--ink);
+		pointer-events: none;
+	}
 	.proposed {
 		outline: 1px dashed var(--strong-line);
 		outline-offset: -2px;
+	}
+	/* By hand: an inked corner. */
+	.hand::before {
+		content: '';
+		position: absolute;
+		top: 0;
+		left: 0;
+		border: 3px solid;
+		border-color: var(--ink) transparent transparent var(--ink);
 	}
 	.carried {
 		background-image: repeating-linear-gradient(
@@ -361,5 +487,43 @@
 		box-shadow:
 			inset 0 0 0 2px var(--focus),
 			inset 0 0 0 100px color-mix(in oklab, var(--focus) 14%, transparent);
+	}
+	.entry {
+		min-height: 32px;
+		padding: 4px 8px;
+		font-size: 13px;
+		border: 1px solid var(--line);
+	}
+	.entry.open {
+		border-color: var(--ink);
+	}
+	.tools {
+		display: grid;
+		border-top: 1px solid var(--line);
+	}
+	.tool {
+		display: flex;
+		justify-content: space-between;
+		padding: 3px 0;
+		font-size: 13px;
+		cursor: pointer;
+	}
+	.tool:hover {
+		text-decoration: underline;
+	}
+	kbd {
+		padding: 0 5px;
+		font: 11px/18px var(--font-mono);
+		color: var(--muted);
+		border: 1px solid var(--line);
+	}
+	@media print {
+		.cells {
+			max-height: none;
+			overflow: visible;
+		}
+		.work {
+			display: block;
+		}
 	}
 </style>

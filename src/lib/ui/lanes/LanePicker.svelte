@@ -18,8 +18,7 @@
 <div class="border-line bg-sheet mb-3 border p-3" role="group" aria-label="Lanes by hand">
 	<div class="mb-2 flex items-center gap-3">
 		<input class="w-60!" bind:value={filter} placeholder="Find a channel" aria-label="Find a channel" />
-		<span class="text-muted text-[13px]"
-			>{picked.length} of at most {MOST} chosen; kept with your account</span
+		<span class="text-muted text-small">{picked.length} of at most {MOST} chosen; kept with your account</span
 		>
 	</div>
 	<div class="grid max-h-[220px] grid-cols-3 gap-x-4 overflow-y-auto">

@@ -45,8 +45,9 @@
 
 	Chart.register(LineController, LineElement, PointElement, LinearScale);
 
-	const LEFT = 52;
-	const RIGHT = 10;
+	/** Room at the left for the title of a lane and its figures, at the right for the names of its lines. */
+	const LEFT = 96;
+	const RIGHT = 88;
 	const EDGE_SHARE = 0.035;
 	const LOW_PX = 50;
 	/** Height of the mark at the top edge where a value goes over the scale. */
@@ -151,7 +152,7 @@
 				parsing: false,
 				normalized: true,
 				events: [],
-				layout: { padding: { right: RIGHT, top: 2 } },
+				layout: { padding: { right: RIGHT, top: 4, bottom: 2 } },
 				scales: {
 					x: {
 						type: 'linear',
@@ -314,34 +315,96 @@
 	}}
 >
 	{#each lanes as lane, i (lane.id)}
-		<div class="relative">
-			<div class="flex flex-wrap items-baseline gap-x-3 pl-[52px] text-[12.5px] leading-4">
-				<span class="font-semibold">{lane.title}{lane.unit ? `, ${lane.unit}` : ''}</span>
-				{#each lane.series as s, k (k)}
-					{@const held = s.id !== undefined && s.tone !== 'old' ? statistics[s.id] : undefined}
-					<span class="text-muted inline-flex items-center gap-1">
-						<span
-							class="inline-block h-0 w-4 border-t-2 {SWATCH[s.tone]} {s.dashed ? 'border-dashed' : ''}"
-							aria-hidden="true"
-						></span>
-						{s.label}
-						{#if cursor !== null}<span class="numbers text-ink"
-								>{fixedOrDash(valueAt(s, cursor), lane.decimals)}</span
-							>{/if}
-						{#if held}<span class="numbers text-ink bg-shade px-1" title="lowest, mean, highest in the span"
-								>{[held.min, held.mean, held.max]
-									.map((v) => fixed(statisticsScale(s.id!, v), lane.decimals))
-									.join(' / ')}</span
-							>{/if}
-					</span>
-				{/each}
-				{#if lane.limit}<span class="text-stop">{lane.limit.label}</span>{/if}
-				{#if i === 0 && cursor !== null}<span class="numbers ml-auto">{axis.text(cursor, max - min)}</span
+		{@const shown = lane.series.some((s) => s.id !== undefined && s.tone !== 'old' && statistics[s.id])}
+		<div class="lane" style:min-height="{(lane.height ?? 74) + (i === lanes.length - 1 ? 34 : 0)}px">
+			<p class="title">
+				<span class="font-semibold">{lane.title}</span>{#if lane.unit}<span class="text-muted"
+						>{lane.unit}</span
 					>{/if}
-			</div>
+			</p>
 			<div style:height="{(lane.height ?? 74) + (i === lanes.length - 1 ? 34 : 0)}px">
 				<canvas bind:this={canvases[lane.id]}></canvas>
 			</div>
+			<ul class="names">
+				{#if i === 0 && cursor !== null}<li class="numbers justify-end">
+						{axis.text(cursor, max - min)}
+					</li>{/if}
+				{#each lane.series as s, k (k)}
+					<li>
+						<span class="swatch {SWATCH[s.tone]} {s.dashed ? 'border-dashed' : ''}" aria-hidden="true"></span>
+						<span class="name" title={s.label}>{s.label}</span>
+						{#if cursor !== null}<span class="numbers">{fixedOrDash(valueAt(s, cursor), lane.decimals)}</span
+							>{/if}
+					</li>
+				{/each}
+				{#if lane.limit}<li class="text-stop">{lane.limit.label}</li>{/if}
+			</ul>
+			{#if shown}
+				<p class="figures">
+					{#each lane.series as s, k (k)}
+						{@const held = s.id !== undefined && s.tone !== 'old' ? statistics[s.id] : undefined}
+						{#if held}<span
+								>{s.label}
+								<span class="numbers bg-shade px-1" title="lowest, mean, highest in the span"
+									>{[held.min, held.mean, held.max]
+										.map((v) => fixed(statisticsScale(s.id!, v), lane.decimals))
+										.join(' / ')}</span
+								></span
+							>{/if}
+					{/each}
+				</p>
+			{/if}
 		</div>
 	{/each}
 </div>
+
+<style>
+	.lane {
+		position: relative;
+	}
+	.title {
+		position: absolute;
+		top: 2px;
+		left: 0;
+		display: grid;
+		width: 56px;
+		font-size: 12px;
+		line-height: 14px;
+	}
+	.names {
+		position: absolute;
+		top: 2px;
+		right: 0;
+		width: 84px;
+		font-size: 12px;
+		line-height: 15px;
+	}
+	.names li {
+		display: flex;
+		gap: 4px;
+		align-items: center;
+	}
+	.names .numbers {
+		font-size: 11px;
+	}
+	.swatch {
+		flex: none;
+		width: 10px;
+		border-top-width: 2px;
+	}
+	.name {
+		flex: 1;
+		display: -webkit-box;
+		overflow: hidden;
+		-webkit-box-orient: vertical;
+		-webkit-line-clamp: 2;
+		line-clamp: 2;
+	}
+	.figures {
+		display: flex;
+		gap: 12px;
+		padding-left: 96px;
+		font-size: 12px;
+		line-height: 18px;
+	}
+</style>

@@ -32,7 +32,7 @@
 
 <div
 	bind:this={strip}
-	class="bg-shade relative mt-1 ml-[52px] h-8 touch-none"
+	class="bg-shade relative mt-1 mr-[88px] ml-[96px] h-6 touch-none"
 	role="slider"
 	tabindex="0"
 	aria-label="Window of the traces"

@@ -9,7 +9,7 @@
 	let {
 		pull,
 		stoich,
-		height = 62,
+		height = 58,
 		against = null
 	}: {
 		pull: PullCurves;

@@ -243,41 +243,37 @@
 </script>
 
 <section aria-label="Traces" data-ready={traces.loaded || undefined}>
-	<div class="mb-2 flex flex-wrap items-center gap-2">
-		<h2 class="mr-3">Traces</h2>
-		{#each Object.entries(QUESTIONS) as [id, q] (id)}
-			<button
-				class="button no-print {question === id ? 'button-main' : ''}"
-				aria-pressed={question === id}
-				onclick={() => (picked = id)}>{q.title}</button
-			>
-		{/each}
-		<button
-			class="button no-print {question === 'own' ? 'button-main' : ''}"
-			aria-pressed={question === 'own'}
-			aria-expanded={choosing}
-			onclick={() => {
-				choosing = !(choosing && question === 'own');
-				picked = 'own';
-			}}>My lanes</button
-		>
+	<div class="mb-1 flex items-center gap-3">
+		<h2>{finding ? 'Evidence' : 'Whole log'}</h2>
+		<span class="text-muted text-small min-w-0 flex-1 truncate">
+			<span class="numbers">{clock(view.min)}–{clock(view.max)}</span> of
+			<span class="numbers">{clock(total)}</span>
+		</span>
 		{#if earlier.length}
 			<select
-				class="no-print w-44!"
+				class="no-print text-small min-h-7! w-32! py-0!"
 				aria-label="Earlier log behind"
 				value={behindId === null ? '' : String(behindId)}
 				onchange={(e) => (behindId = e.currentTarget.value ? Number(e.currentTarget.value) : null)}
 			>
-				<option value="">no earlier log</option>
+				<option value="">Overlay: none</option>
 				{#each earlier as e (e.id)}<option value={String(e.id)}>{e.name.slice(0, 40)}</option>{/each}
 			</select>
 		{/if}
-		<span class="text-muted ml-auto text-[13px]">
-			<span class="numbers">{clock(view.min)}–{clock(view.max)}</span> of
-			<span class="numbers">{clock(total)}</span>
-		</span>
-		<span class="text-muted no-print text-[13px]">wheel: with Ctrl, or after a click</span>
-		<button class="button no-print" onclick={() => (span = null)} disabled={span === null}>Whole log</button>
+		<div class="no-print border-strong-line flex border" role="group" aria-label="Lanes">
+			{#each Object.entries(QUESTIONS) as [id, q] (id)}
+				<button class="choice" aria-pressed={question === id} onclick={() => (picked = id)}>{q.title}</button>
+			{/each}
+			<button
+				class="choice"
+				aria-pressed={question === 'own'}
+				aria-expanded={choosing}
+				onclick={() => {
+					choosing = !(choosing && question === 'own');
+					picked = 'own';
+				}}>Mine</button
+			>
+		</div>
 	</div>
 	{#if traces.problem}
 		<p role="alert" class="text-stop">The traces could not be loaded: {traces.problem}.</p>
@@ -286,7 +282,7 @@
 		<LanePicker {have} picked={own} onpick={keepLanes} />
 	{/if}
 	{#if lanes.length === 0}
-		<p class="text-muted py-6 pl-[52px]">
+		<p class="text-muted py-6">
 			{question === 'own'
 				? 'No lanes chosen yet: tick the channels that you want to see.'
 				: 'This log has no channel for this question.'}
@@ -317,10 +313,13 @@
 		}}
 		onpan={pan}
 	/>
-	<div class="text-muted mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 pl-[52px] text-[13px]">
+	<div class="text-muted mt-1 flex flex-wrap items-center gap-x-3 gap-y-1 text-small">
 		<label class="no-print flex items-center gap-1.5"
 			><input type="checkbox" bind:checked={selecting} />drag selects a span</label
 		>
+		<span class="no-print">wheel: with Ctrl, or after a click</span>
+		{#if span !== null}<button class="no-print underline" onclick={() => (span = null)}>Whole log</button
+			>{/if}
 		{#if selection}
 			<span class="text-ink" role="status"
 				>Span <span class="numbers">{clock(selection.from, true)}–{clock(selection.to, true)}</span>,
@@ -348,3 +347,16 @@
 		{/if}
 	</div>
 </section>
+
+<style>
+	.choice {
+		height: 26px;
+		padding: 0 8px;
+		font-size: 13px;
+		cursor: pointer;
+	}
+	.choice[aria-pressed='true'] {
+		color: var(--paper);
+		background: var(--ink);
+	}
+</style>

@@ -1,5 +1,6 @@
 /** From channels to lanes: which quantity stands together, in the reader's units, with the earlier run behind it. */
 import { channelKind } from '$core/channels/canonical';
+import { uncapital } from '$core/format';
 import { CANONICAL_UNIT } from '$core/units/units';
 import type { Profile } from '$core/limits/profile';
 import type { TraceWindow } from '$core/logfile/pyramid';
@@ -47,6 +48,13 @@ function bankTone(id: string): Series['tone'] | null {
  * @param earlier traces of an earlier log, already moved onto this one's time; its name, of which revision and day are shown
  * @param limits limits of a finding by lane id
  */
+/** Names of the lines of one lane without the word that they all begin with: "Lambda bank 1", "Lambda target" are bank 1 and target. */
+export function shortNames(titles: readonly string[]): string[] {
+	const first = titles[0]?.split(' ')[0];
+	const common = titles.length > 1 && titles.every((t) => t.startsWith(`${first} `));
+	return titles.map((t) => (common ? t.slice(first!.length + 1) : uncapital(t)));
+}
+
 export function buildLanes(
 	groups: readonly PickedGroup[],
 	data: Readonly<Record<string, TraceWindow>>,
@@ -69,6 +77,8 @@ export function buildLanes(
 		});
 		const free = TONES.filter((t) => !g.ids.some((id) => bankTone(id) === t));
 		let tone = 0;
+		const there = g.ids.filter((id) => data[id]);
+		const names = shortNames(there.map((id) => channelKind(id).title));
 		return {
 			id: g.id,
 			title: g.title,
@@ -90,7 +100,7 @@ export function buildLanes(
 					const mine =
 						bankTone(id) ??
 						(g.dashed?.includes(id) || g.ids.length === 1 ? 'first' : free[tone++ % free.length]!);
-					return data[id] ? [series(id, data[id], mine, channelKind(id).title)] : [];
+					return data[id] ? [series(id, data[id], mine, names[there.indexOf(id)]!)] : [];
 				})
 			]
 		};

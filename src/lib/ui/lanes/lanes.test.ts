@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { TraceWindow } from '$core/logfile/pyramid.ts';
 import type { Preferences } from '../preferences.svelte';
-import { buildLanes, groupsFor } from './build';
+import { buildLanes, groupsFor, shortNames } from './build';
 import { channelsOf } from './questions';
 import { clock } from '../time';
 import {
@@ -24,6 +24,17 @@ const lane = (y: number[], more: Partial<Lane> = {}): Lane => ({
 	decimals: 1,
 	series: [{ label: 'a', x: y.map((_, i) => i), y, tone: 'first' }],
 	...more
+});
+
+describe('names of the lines of a lane', () => {
+	it('leave out the word that all of them begin with, and only that', () => {
+		expect(shortNames(['Lambda bank 1', 'Lambda target'])).toEqual(['bank 1', 'target']);
+		expect(shortNames(['Manifold pressure', 'Boost set point'])).toEqual([
+			'manifold pressure',
+			'boost set point'
+		]);
+		expect(shortNames(['Engine speed'])).toEqual(['engine speed']);
+	});
 });
 
 describe('the scale of a lane', () => {

@@ -46,7 +46,7 @@
 				}}></textarea></Field
 		>
 		<div class="mt-2 flex flex-wrap items-center gap-3">
-			<label class="flex items-center gap-2 text-[13px]"
+			<label class="flex items-center gap-2 text-small"
 				>to follow
 				<select name="template" class="w-56!">
 					{#if plan}<option value="">the same plan: {plan}</option>{/if}
@@ -54,10 +54,10 @@
 				</select></label
 			>
 			<button class="button button-main" title="Ctrl+Enter" disabled={sending || body.trim() === ''}
-				>{sending ? 'Sending …' : "This log won't do: send"}</button
+				>{sending ? 'Sending …' : 'Reject and send'}</button
 			>
 			<button type="button" class="button" onclick={onclose}>Leave it</button>
-			<span class="text-muted text-[13px]"
+			<span class="text-muted text-small"
 				>{email ? `mailed to ${email}` : 'shown on the page of the customer; no mail address is known'}</span
 			>
 		</div>

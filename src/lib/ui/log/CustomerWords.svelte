@@ -15,10 +15,8 @@
 </script>
 
 {#if log.kind === 'problem' || log.words || answers.length || log.declinedAt}
-	<section class="border-line mb-3 border-b pb-2 text-[14px]" aria-label="Said with the log">
-		{#if log.declinedAt}<p class="text-fix font-semibold">
-				This log won't do: another one was asked for.
-			</p>{/if}
+	<section class="border-line mb-3 border-b pb-2 text-text" aria-label="Said with the log">
+		{#if log.declinedAt}<p class="text-fix font-semibold">Rejected: another log was asked for.</p>{/if}
 		{#if log.kind === 'problem'}
 			<p>
 				<span class="font-semibold">A problem</span>{log.momentS === null

@@ -7,7 +7,7 @@
 	let { runs }: { runs: readonly EarlierRun[] } = $props();
 </script>
 
-<details class="mt-5 text-[14px]">
+<details class="mt-5 text-text">
 	<summary class="cursor-pointer">Screened {plural(runs.length, 'time')} before</summary>
 	<ul class="mt-1">
 		{#each runs as r (r.at)}

@@ -42,7 +42,7 @@
 	] as const);
 </script>
 
-<fieldset class="mb-2 flex flex-wrap gap-3 text-[13px]">
+<fieldset class="mb-2 flex flex-wrap gap-3 text-small">
 	<legend class="sr-only">Show</legend>
 	{#each SHOWS as [id, word] (id)}
 		<label class="inline-flex max-w-72 items-center gap-1"
@@ -56,7 +56,7 @@
 	{@const field = show === 'before' ? b.before : b.after}
 	<div class="mb-4">
 		{#if b.title}<h3 class="font-semibold">{b.title}</h3>{/if}
-		<p class="mb-1 text-[14px]">{saidOf(b.difference)}</p>
+		<p class="mb-1 text-text">{saidOf(b.difference)}</p>
 		<CellMap
 			map={show === 'difference'
 				? { percent: b.difference.points, samples: none, se: rounded(b.difference.sd) }
@@ -68,7 +68,7 @@
 			yUnit={axisShownUnit({ channel: axes.yChannel, unit: axes.yUnit })}
 			caption={show === 'difference'
 				? 'After less before, points; + wants more fuel than before. The square shows how certain both are.'
-				: 'What the engine wants, percent; + wants more fuel. The square shows how certain it is.'}
+				: 'Required correction, percent; + is more fuel. The square shows how certain it is.'}
 			trusts={show === 'difference' ? b.difference.trust : field.trust}
 		/>
 	</div>

@@ -74,7 +74,7 @@
 				)}<span class="text-muted numbers">{was(f)}</span>{/each}{open.length > MOST_OPEN
 				? `; ${plural(open.length - MOST_OPEN, 'more finding')}`
 				: ''}.{/if}
-		<a class="text-[14px] underline" href={compareUrl}>Cell by cell, before and after</a>
+		<a class="text-text underline" href={compareUrl}>Cell by cell, before and after</a>
 	</p>
 	<ul>
 		{#each outcome.outcomes as o, i (o.items.join())}
@@ -93,7 +93,7 @@
 		{/each}
 	</ul>
 	{#if outcome.predictions.length}
-		<p class="text-muted text-[14px]">
+		<p class="text-muted text-text">
 			Predicted and measured: {#each outcome.predictions as p, i (p.what)}{i ? '; ' : ''}{PREDICTED[p.what]}
 				<span class="numbers"
 					>{p.what === 'leanest' ? signedText(p.predicted) : fixed(p.predicted, 1)} and {p.what === 'leanest'

@@ -15,23 +15,21 @@
 	let { pulls, pull, stoich, earlier }: Props = $props();
 </script>
 
-<p class="text-muted text-[13px]">
-	{pulls.picked === null ? 'Widest pull' : `Pull ${pulls.picked + 1}`}{pull.gear
-		? `, gear ${pull.gear}`
-		: ''},
-	<span class="numbers">{pull.summary.fromRpm}–{pull.summary.toRpm} rpm</span>, at
-	<span class="numbers">{clock(pull.fromS)}</span>
-</p>
-<PullChart {pull} {stoich} against={pulls.against} />
-{#if pulls.all.length > 1 || earlier.some((e) => e.pulls.length)}
-	<label class="no-print mt-2 flex items-center gap-2 text-[13px]"
-		>laid over
+<div class="mb-1 flex items-center gap-3">
+	<h2>{pulls.picked === null ? 'Widest pull' : `Pull ${pulls.picked + 1}`}</h2>
+	<span class="text-muted text-small whitespace-nowrap"
+		>{pull.gear ? `gear ${pull.gear}, ` : ''}<span class="numbers"
+			>{pull.summary.fromRpm}–{pull.summary.toRpm} rpm</span
+		>, at <span class="numbers">{clock(pull.fromS)}</span></span
+	>
+	{#if pulls.all.length > 1 || earlier.some((e) => e.pulls.length)}
 		<select
-			class="w-72!"
+			class="no-print text-small ml-auto min-h-7! w-44! py-0!"
+			aria-label="Overlay"
 			value={pulls.againstKey}
 			onchange={(e) => void pulls.setAgainst(e.currentTarget.value)}
 		>
-			<option value="">nothing</option>
+			<option value="">Overlay: none</option>
 			{#each pulls.all as p, i (p.fromS)}
 				{#if i !== pulls.index}
 					<option value="{pulls.logId}/{i}"
@@ -46,6 +44,7 @@
 					>
 				{/each}
 			{/each}
-		</select></label
-	>
-{/if}
+		</select>
+	{/if}
+</div>
+<PullChart {pull} {stoich} against={pulls.against} />

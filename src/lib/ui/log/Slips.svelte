@@ -81,7 +81,7 @@
 
 <h2 class="mt-4 mb-1">Timeslips</h2>
 {#if rows.length}
-	<table class="w-full text-right text-[14px]" aria-label="Timeslips">
+	<table class="w-full text-right text-text" aria-label="Timeslips">
 		<thead>
 			<tr class="table-head">
 				<th class="py-1 text-left font-normal">Run</th>
@@ -101,7 +101,7 @@
 						>{#if r.stored !== null}<form method="POST" action="?/removeSlip" use:enhance>
 								<input type="hidden" name="id" value={r.stored} /><button
 									class="cursor-pointer font-sans underline"
-									aria-label="Take out {r.what}">out</button
+									aria-label="Remove {r.what}">Remove</button
 								>
 							</form>{/if}</td
 					>
@@ -119,12 +119,12 @@
 		{/if}
 	</table>
 {:else}
-	<p class="text-muted text-[14px]">
+	<p class="text-muted text-text">
 		Neither log starts from a standstill with its speed logged, and no slip was entered.
 	</p>
 {/if}
 <button
-	class="no-print mt-2 cursor-pointer text-[14px] underline"
+	class="no-print mt-2 cursor-pointer text-text underline"
 	aria-expanded={adding}
 	onclick={() => (adding = !adding)}>Enter a slip</button
 >
@@ -132,7 +132,7 @@
 	<form
 		method="POST"
 		action="?/addSlip"
-		class="no-print mt-2 grid grid-cols-4 gap-2 text-[13px]"
+		class="no-print mt-2 grid grid-cols-4 gap-2 text-small"
 		use:enhance={({ formData }) => {
 			for (const name of ['eighthKmh', 'quarterKmh']) formData.set(name, kmh(formData.get(name)));
 			return async ({ update, result }) => {
@@ -160,7 +160,7 @@
 		<label
 			>there, {unit}<input class="numbers" name="quarterKmh" inputmode="decimal" autocomplete="off" /></label
 		>
-		<span class="flex items-end"><button class="button">Keep the slip</button></span>
+		<span class="flex items-end"><button class="button">Save slip</button></span>
 	</form>
 {/if}
 {#if problem}<p role="alert" class="text-stop mt-1">

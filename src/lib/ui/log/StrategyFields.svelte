@@ -1,5 +1,5 @@
 <script lang="ts">
-	/** How the proposal is made, inside its form; fields are only sent while this is open, so that the kept settings hold otherwise. */
+	/** How the proposal is made, inside its form; where this isn't shown the kept settings hold. */
 	import type { Strategy } from '$core/correction/strategy';
 
 	let {
@@ -10,7 +10,6 @@
 		/** This revision has other injector data than the one before. */
 		injectors: boolean;
 	} = $props();
-	let open = $state(false);
 	const percent = (v: number) => String(Math.round(v * 1000) / 10);
 	const fields = $derived([
 		['addShare', 'of what is missing is added, %', percent(strategy.addShare)],
@@ -20,48 +19,40 @@
 		['maxPct', 'changed in a cell at most, %', String(strategy.maxPct)],
 		['minSamples', 'samples at least', String(strategy.minSamples)],
 		['minSeconds', 'seconds at least', String(strategy.minSeconds)],
-		['mostSdPct', 'measured up to a doubt of, %', String(strategy.mostSdPct)],
+		['mostSdPct', 'measured up to an uncertainty of, %', String(strategy.mostSdPct)],
 		['quietPct', 'left alone below, %', String(strategy.quietPct)]
 	] as const);
 </script>
 
-<button
-	type="button"
-	class="ml-2 cursor-pointer text-[13px] underline"
-	aria-expanded={open}
-	onclick={() => (open = !open)}>how</button
->
-{#if open}
-	<fieldset class="border-line mt-2 grid max-w-md gap-1 border-l-2 pl-3 text-[13px]">
+<fieldset class="grid grid-cols-2 gap-x-8 gap-y-1 text-small">
+	<label class="flex items-center gap-2"
+		>a sample speaks for <select name="method" class="w-auto!" value={strategy.method}>
+			<option value="bilinear">the four cells around it</option>
+			<option value="nearest">the nearest cell</option>
+		</select></label
+	>
+	{#each fields as [name, word, value] (name)}
 		<label class="flex items-center gap-2"
-			>a sample speaks for <select name="method" class="w-auto!" value={strategy.method}>
-				<option value="bilinear">the four cells around it</option>
-				<option value="nearest">the nearest cell</option>
-			</select></label
+			><input
+				class="numbers w-20!"
+				{name}
+				{value}
+				inputmode="decimal"
+				required
+				autocomplete="off"
+			/>{word}</label
 		>
-		{#each fields as [name, word, value] (name)}
-			<label class="flex items-center gap-2"
-				><input
-					class="numbers w-20!"
-					{name}
-					{value}
-					inputmode="decimal"
-					required
-					autocomplete="off"
-				/>{word}</label
-			>
-		{/each}
-		<label class="flex items-center gap-2"
-			><input type="checkbox" name="carry" checked={strategy.carry} />carried over into neighbours that the
-			field is sure of</label
-		>
-		<label class="flex items-center gap-2"
-			><input type="checkbox" name="cautious" checked={strategy.cautious} />additions over 8 % are left out
-			where no misfires are counted</label
-		>
-		<label class="flex items-center gap-2"
-			><input type="checkbox" name="injectors" checked={injectors} />the injectors were changed: flow and dead
-			time first</label
-		>
-	</fieldset>
-{/if}
+	{/each}
+	<label class="flex items-center gap-2"
+		><input type="checkbox" name="carry" checked={strategy.carry} />carried over into neighbours that the
+		field is sure of</label
+	>
+	<label class="flex items-center gap-2"
+		><input type="checkbox" name="cautious" checked={strategy.cautious} />additions over 8 % are left out
+		where no misfires are counted</label
+	>
+	<label class="flex items-center gap-2"
+		><input type="checkbox" name="injectors" checked={injectors} />the injectors were changed: flow and dead
+		time first</label
+	>
+</fieldset>

@@ -14,9 +14,9 @@
 		class="border-fix my-2 flex items-center gap-3 border-l-4 pl-3"
 	>
 		<span class="min-w-0 flex-1"
-			><span class="font-semibold">Taken out</span> by {log.takenOut.by}: {log.takenOut.reason}. It stays in
+			><span class="font-semibold">Excluded</span> by {log.takenOut.by}: {log.takenOut.reason}. It stays in
 			the record and speaks for nothing.</span
 		>
-		<button class="button">Take it in again</button>
+		<button class="button">Include again</button>
 	</form>
 {/if}

@@ -18,7 +18,7 @@
 				? 'One column can be read in two ways'
 				: `${questions.length} columns can be read in two ways`}: which is it?
 		</p>
-		<p class="text-muted mb-1 text-[13px]">
+		<p class="text-muted mb-1 text-small">
 			The first reading is taken until you decide. The answer is kept for what {customer} sends later.
 		</p>
 		{#each questions as q (q.channel)}

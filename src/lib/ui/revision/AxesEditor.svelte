@@ -98,7 +98,7 @@
 </script>
 
 <form
-	class="border-line mt-3 max-w-[760px] border-t pt-2 text-[14px]"
+	class="border-line mt-3 max-w-[760px] border-t pt-2 text-text"
 	aria-label="Axes of {titleOf(item)}"
 	onsubmit={(e) => {
 		e.preventDefault();
@@ -178,7 +178,7 @@
 			>
 		</p>
 	{:else}
-		<p class="text-muted text-[13px]">
+		<p class="text-muted text-small">
 			Write the points as they should be; the table is resampled between them, and how much that changes is
 			said before it is done.
 		</p>

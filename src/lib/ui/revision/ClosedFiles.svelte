@@ -38,7 +38,7 @@
 	const newest = $derived(proved.reduce((a, p) => (p.at > a ? p.at : a), ''));
 </script>
 
-<section class="mt-6 text-[14px]" aria-label="Closed files">
+<section class="mt-6 text-text" aria-label="Closed files">
 	<h2 class="mb-1">Closed files</h2>
 	{#if attachments.length === 0}<p class="text-muted mb-2">None is attached.</p>{/if}
 	<ul class="mb-2">
@@ -48,7 +48,7 @@
 				Attached {moment(a.at)} UTC{a.author ? ` by ${a.author}` : ''}{rev.releasedAt && a.at > rev.releasedAt
 					? ', after the release'
 					: ''}.
-				<span class="numbers text-muted block text-[13px] break-all">sha-256 {a.sha256}</span>
+				<span class="numbers text-muted block text-small break-all">sha-256 {a.sha256}</span>
 			</li>
 		{/each}
 	</ul>
@@ -62,7 +62,7 @@
 					>{plural(proved.length, 'table')} pasted back and the same, last {moment(newest)} UTC.</span
 				>
 			{:else}<span class="text-fix">Not proved.</span>{/if}
-			<a class="underline" href="/jobs/{jobId}/revisions/{rev.id}/carry">Carry over and prove</a>
+			<a class="underline" href="/jobs/{jobId}/revisions/{rev.id}/carry">Copy to your program and prove</a>
 		</p>
 	{/if}
 	{#if rev.state === 'released'}

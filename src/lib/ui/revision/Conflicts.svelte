@@ -30,9 +30,9 @@
 			? 'One value was'
 			: `${editor.conflicts.length} values were`} changed in both; all the rest is brought together.
 	</p>
-	<table class="mt-1 text-[14px]">
+	<table class="mt-1 text-text">
 		<thead
-			><tr class="text-muted text-left text-[13px]"
+			><tr class="text-muted text-left text-small"
 				><th class="pr-6 font-normal">Where</th><th class="pr-6 font-normal">Here</th><th class="font-normal"
 					>There</th
 				></tr
@@ -48,7 +48,7 @@
 			{/each}
 		</tbody>
 	</table>
-	{#if editor.conflicts.length > SHOWN}<p class="text-[13px]">
+	{#if editor.conflicts.length > SHOWN}<p class="text-small">
 			and {editor.conflicts.length - SHOWN} more
 		</p>{/if}
 	<div class="mt-2 flex gap-2">

@@ -99,13 +99,13 @@
 	});
 </script>
 
-<div class="text-muted mt-1 text-[13px]">
+<div class="text-muted mt-1 text-small">
 	<Loading {evidence} />
 	{#if missing}<p role="status">{missing}</p>
 	{:else if overlay.size}<p role="status">
 			Where {log.name} drove: the square shows {asField && !timing
 				? 'how certain each cell is'
-				: 'how much data stands behind a cell'}; the line below says what it wants.
+				: 'how much data stands behind a cell'}; the inspector says what is required.
 		</p>{/if}
 	{#if !timing}<label class="flex items-center gap-1.5"
 			><input type="checkbox" bind:checked={asField} />all cells together, as one field (else the mean of each

@@ -41,19 +41,19 @@
 <section class="border-line mb-3 border-y py-2" aria-label="Paste a table">
 	<Field title="A table copied from your own program, with its axes" class="block">
 		<!-- svelte-ignore a11y_autofocus -->
-		<textarea class="numbers w-full text-[13px]" rows="5" bind:value={text} autofocus spellcheck="false"
+		<textarea class="numbers w-full text-small" rows="5" bind:value={text} autofocus spellcheck="false"
 		></textarea></Field
 	>
-	<Alert message={read.problem} class="text-[14px]" />
+	<Alert message={read.problem} class="text-text" />
 	{#if read.pasted}
-		<p class="text-[14px]" role="status">
+		<p class="text-text" role="status">
 			{changed.length === 0
 				? 'Nothing differs from the draft.'
 				: `${plural(changed.length, 'cell')} of ${read.pasted.cells.length} would change, by ${signedText(read.pasted.greatest, 2)} at most.`}
 			{read.pasted.notes.join('; ')}
 		</p>
 		{#if changed.length}
-			<ul class="numbers text-muted my-1 max-h-28 overflow-auto text-[13px]">
+			<ul class="numbers text-muted my-1 max-h-28 overflow-auto text-small">
 				{#each changed.slice(0, 60) as c (`${c.x}|${c.y}`)}
 					<li>{c.x}{item.kind === 'map' ? ` / ${c.y}` : ''}: {editor.value(item.id, c)} → {c.to}</li>
 				{/each}

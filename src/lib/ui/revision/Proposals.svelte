@@ -8,6 +8,8 @@
 	import { regionsOf, type Region } from '$core/revising/regions';
 	import { STANDARD_KPA } from '$core/calibration/resample';
 	import type { Vehicle } from '$core/vehicle/document';
+	import Check from '@lucide/svelte/icons/check';
+	import X from '@lucide/svelte/icons/x';
 	import { signedText } from '../cellmap/colour';
 	import Mark from '../findings/Mark.svelte';
 	import type { DraftEditor } from '../grid/draft.svelte';
@@ -85,132 +87,156 @@
 		r.meanPct === null || Math.abs(r.meanPct) > 200 ? signedText(r.mean) : `${signedText(r.meanPct)} %`;
 </script>
 
-<section class="border-line mb-4 border-y py-2" aria-label="Proposals">
-	<p class="mb-1 flex items-center gap-3 text-[13px]">
-		<progress
-			class="h-1.5 w-40"
-			style:accent-color="var(--clear)"
-			max={progress.of}
-			value={progress.decided}
-			aria-label="Cells of the proposals that are decided"
-		></progress>
-		<span class="text-muted" role="status"
+<section aria-label="Proposals">
+	<div class="mb-1 flex items-baseline justify-between">
+		<h2>Proposals</h2>
+		<span class="text-muted text-note" role="status"
 			>{progress.decided === progress.of
-				? 'Everything proposed is decided.'
-				: `${progress.decided} of ${plural(progress.of, 'proposed cell')} decided`}</span
+				? 'all decided'
+				: `${progress.decided} of ${plural(progress.of, 'cell')} decided`}</span
 		>
-	</p>
+	</div>
+	<progress
+		class="mb-1 h-1 w-full"
+		style:accent-color="var(--clear)"
+		max={progress.of}
+		value={progress.decided}
+		aria-label="Cells of the proposals that are decided"
+	></progress>
 	{#each editor.proposals as p (p.item)}
 		{@const d = editor.decided(p.item, p.cells)}
 		{@const asked = d.open.filter((c) => c.ask)}
 		{@const plain = d.open.filter((c) => !c.ask)}
 		{@const safe = safer(p).filter((c) => !c.ask)}
-		<div class="flex flex-wrap items-baseline gap-x-3 py-0.5" data-decided={stateOf(d, p.cells.length)}>
-			<button class="cursor-pointer font-semibold underline" onclick={() => onpick(p.item)}
-				>{titleOf(editor.items.find((i) => i.id === p.item) ?? { id: p.item })}</button
-			>
-			<span class="min-w-0 flex-1 {d.open.length ? '' : 'text-muted'}">{p.reason}.</span>
-			{#if saidOf(d)}<span class="text-muted text-[13px]">{saidOf(d)}</span>{/if}
-			{#if plain.length}
-				<button
-					class="button"
-					onclick={() => {
-						onpick(p.item);
-						editor.accept(p.item, plain);
-					}}>Accept {plural(plain.length, 'cell')}</button
+		{@const parts = regions[p.item] ?? []}
+		<article class="border-line border-t py-2" data-decided={stateOf(d, p.cells.length)}>
+			<div class="flex items-baseline justify-between gap-2">
+				<button class="cursor-pointer text-left font-semibold hover:underline" onclick={() => onpick(p.item)}
+					>{titleOf(editor.items.find((i) => i.id === p.item) ?? { id: p.item })}</button
 				>
-			{/if}
-			{#if safe.length > 0 && safe.length < plain.length}
-				<button
-					class="button"
-					onclick={() => {
-						onpick(p.item);
-						editor.accept(p.item, safe);
-					}}>Only the {safe.length} that are safer</button
-				>
-			{/if}
+				{#if saidOf(d)}<span class="text-clear text-note whitespace-nowrap">{saidOf(d)}</span>{/if}
+			</div>
+			<p class="text-small {d.open.length ? '' : 'text-muted'}">{p.reason}.</p>
+			<div class="mt-1 flex flex-wrap gap-1.5">
+				{#if plain.length}
+					<button
+						class="button small"
+						onclick={() => {
+							onpick(p.item);
+							editor.accept(p.item, plain);
+						}}>Accept {plural(plain.length, 'cell')}</button
+					>
+				{/if}
+				{#if safe.length > 0 && safe.length < plain.length}
+					<button
+						class="button small"
+						onclick={() => {
+							onpick(p.item);
+							editor.accept(p.item, safe);
+						}}>Only the {safe.length} that are safer</button
+					>
+				{/if}
+				{#if asked.length}
+					<button
+						class="button small"
+						title="A misfire reads lean, and nobody counted misfires: look at the log first"
+						onclick={() => {
+							onpick(p.item);
+							editor.accept(p.item, asked);
+						}}>Accept {asked.length} over 8 %</button
+					>
+				{/if}
+				{#if d.open.length}
+					<button class="button small" onclick={() => editor.reject(p.item, d.open)}
+						>Reject {saidOf(d) ? 'the rest' : ''}</button
+					>
+				{:else}
+					<button class="button small" onclick={() => editor.reject(p.item, p.cells)}>Revert</button>
+				{/if}
+				{#if parts.length > 1}
+					<button
+						class="button small"
+						aria-expanded={openProposal === p.item}
+						onclick={() => (openProposal = openProposal === p.item ? null : p.item)}>By region</button
+					>
+				{/if}
+			</div>
 			{#if asked.length}
-				<button
-					class="button"
-					title="A misfire reads lean, and nobody counted misfires: look at the log first"
-					onclick={() => {
-						onpick(p.item);
-						editor.accept(p.item, asked);
-					}}>Accept {asked.length} over 8 %</button
-				>
+				<p class="text-muted text-note mt-1">
+					{plural(asked.length, 'cell')} would get more than 8 % more fuel. A misfire reads lean, and no misfires
+					are counted in this log: look at it first.
+				</p>
 			{/if}
-			{#if (regions[p.item]?.length ?? 0) > 1}
-				<button
-					class="button"
-					aria-expanded={openProposal === p.item}
-					onclick={() => (openProposal = openProposal === p.item ? null : p.item)}>By region</button
-				>
+			{#if openProposal === p.item}
+				<ul class="mt-1" aria-label="Regions of {titleOf({ id: p.item })}">
+					{#each parts.slice(0, 14) as r (`${r.place} ${r.x} ${r.y} ${r.up}`)}
+						{@const part = editor.decided(p.item, r.cells)}
+						<li class="border-line border-t py-1.5 {part.open.length ? '' : 'text-muted'}">
+							<div class="flex items-center gap-2">
+								<span class="min-w-0 flex-1 truncate">{r.place ? PLACES[r.place] : span(r, p.item)}</span>
+								<span class="numbers">{byHowMuch(r)}</span>
+								{#if part.open.length}
+									<button
+										class="button small px-1.5!"
+										aria-label="Accept"
+										title="Accept this region"
+										onclick={() => {
+											onpick(p.item);
+											editor.accept(p.item, r.cells);
+										}}><Check size={14} aria-hidden="true" /></button
+									>
+									<button
+										class="button small px-1.5!"
+										aria-label="Reject"
+										title="Reject this region"
+										onclick={() => editor.reject(p.item, r.cells)}><X size={14} aria-hidden="true" /></button
+									>
+								{:else}<span class="text-note">{saidOf(part)}</span>{/if}
+							</div>
+							<p class="text-muted text-note numbers">
+								{r.place ? `${span(r, p.item)}, ` : ''}{plural(r.cells.length, 'cell')}, {r.measured} measured
+							</p>
+						</li>
+					{/each}
+				</ul>
 			{/if}
-			{#if d.open.length}
-				<button class="button" onclick={() => editor.reject(p.item, d.open)}
-					>Reject {saidOf(d) ? 'the rest' : ''}</button
-				>
-			{:else}
-				<button class="button" onclick={() => editor.reject(p.item, p.cells)}>Back to before</button>
-			{/if}
-		</div>
-		{#if asked.length}
-			<p class="text-muted text-[13px]">
-				{plural(asked.length, 'cell')} would get more than 8 % more fuel. A misfire reads lean, and no misfires
-				are counted in this log: look at it first.
-			</p>
-		{/if}
-		{#if openProposal === p.item}
-			<ul class="mb-1 pl-4 text-[14px]" aria-label="Regions of {titleOf({ id: p.item })}">
-				{#each (regions[p.item] ?? []).slice(0, 14) as r (`${r.place} ${r.x} ${r.y} ${r.up}`)}
-					{@const part = editor.decided(p.item, r.cells)}
-					<li class="flex items-baseline gap-3 py-0.5 {part.open.length ? '' : 'text-muted'}">
-						{#if r.place}<span class="w-[170px]">{PLACES[r.place]}</span>{/if}
-						<span class="numbers w-[170px]">{span(r, p.item)}</span>
-						<span class="numbers w-[70px] text-right">{byHowMuch(r)}</span>
-						<span class="text-muted w-[190px]">{plural(r.cells.length, 'cell')}, {r.measured} measured</span>
-						{#if part.open.length}
-							<button
-								class="cursor-pointer underline"
-								onclick={() => {
-									onpick(p.item);
-									editor.accept(p.item, r.cells);
-								}}>Accept</button
-							>
-							<button class="cursor-pointer underline" onclick={() => editor.reject(p.item, r.cells)}
-								>Reject</button
-							>
-						{:else}<span>{saidOf(part)}</span>{/if}
-					</li>
-				{/each}
-			</ul>
-		{/if}
+		</article>
 	{/each}
 	{#if answers.length}
-		<table class="mt-2 w-full text-left text-[14px]" aria-label="What it does about the findings">
-			<tbody>
-				{#each answers as a (a.key)}
-					<tr class="border-line border-t align-top">
-						<td class="py-0.5 pr-3"><Mark state={a.severity} size={12} bare /></td>
-						<td class="pr-3">{a.title}</td>
-						<td
-							class="pr-3 whitespace-nowrap {a.does === 'cleared'
-								? 'text-clear'
-								: a.does === 'partly'
-									? 'text-fix'
-									: 'text-muted'}">{DOES[a.does]}</td
-						>
-						<td class="text-muted">{a.words}</td>
-					</tr>
-				{/each}
-			</tbody>
-		</table>
+		<ul class="border-line border-t pt-1" aria-label="What it does about the findings">
+			{#each answers as a (a.key)}
+				<li
+					class="text-small grid grid-cols-[14px_minmax(0,1fr)_auto] items-baseline gap-x-2 py-0.5"
+					title={a.words}
+				>
+					<Mark state={a.severity} size={11} bare />
+					<span>{a.title}</span>
+					<span
+						class="whitespace-nowrap {a.does === 'cleared'
+							? 'text-clear'
+							: a.does === 'partly'
+								? 'text-fix'
+								: 'text-muted'}">{DOES[a.does]}</span
+					>
+					{#if a.does !== 'cleared'}<span class="text-muted text-note col-start-2 col-end-4">{a.words}</span
+						>{/if}
+				</li>
+			{/each}
+		</ul>
 	{/if}
 	{#if log}
-		<p class="text-[14px]">
+		<p class="text-small mt-1">
 			<a class="underline" href="{replayUrl}?proposal=1&log={log.id}"
 				>What {log.name} would be with all of it</a
 			>
 		</p>
 	{/if}
 </section>
+
+<style>
+	.small {
+		min-height: 26px;
+		padding: 2px 8px;
+		font-size: 13px;
+	}
+</style>

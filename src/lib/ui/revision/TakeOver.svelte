@@ -12,6 +12,11 @@
 	let said = $state('');
 	let input = $state<HTMLInputElement>();
 
+	/** Asks for the file. */
+	export function choose(): void {
+		input?.click();
+	}
+
 	async function read(file: File) {
 		problem = '';
 		said = '';
@@ -46,19 +51,17 @@
 	}
 </script>
 
-<label class="button cursor-pointer"
-	>Take over a file<input
-		bind:this={input}
-		type="file"
-		class="sr-only"
-		accept=".csv,.tsv,.txt,.json,.xml,.cdf,.cdfx"
-		aria-label="Take over values from a file"
-		onchange={() => {
-			const file = input?.files?.[0];
-			if (file) void read(file);
-			if (input) input.value = '';
-		}}
-	/></label
->
-{#if said}<p role="status" class="w-full text-[14px]">{said}.</p>{/if}
-{#if problem}<p role="alert" class="text-stop w-full text-[14px]">{problem}. Nothing was taken over.</p>{/if}
+<input
+	bind:this={input}
+	type="file"
+	class="hidden"
+	accept=".csv,.tsv,.txt,.json,.xml,.cdf,.cdfx"
+	aria-label="Take over values from a file"
+	onchange={() => {
+		const file = input?.files?.[0];
+		if (file) void read(file);
+		if (input) input.value = '';
+	}}
+/>
+{#if said}<p role="status" class="mb-2">{said}.</p>{/if}
+{#if problem}<p role="alert" class="text-stop mb-2">{problem}. Nothing was taken over.</p>{/if}

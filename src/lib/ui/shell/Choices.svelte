@@ -19,8 +19,8 @@
 	];
 	const THEMES: [Theme, string][] = [
 		['system', 'as the system'],
-		['light', 'paper'],
-		['dark', 'night']
+		['light', 'light'],
+		['dark', 'dark']
 	];
 	const summary = $derived(
 		[
@@ -28,13 +28,13 @@
 			`${preferences.units.pressure}${preferences.units.gauge ? ' gauge' : ''}`,
 			preferences.units.temperature,
 			preferences.units.speed
-		].join(' · ')
+		].join(', ')
 	);
 	const set = (part: Partial<UnitChoice>) => preferences.setUnits({ ...preferences.units, ...part });
 </script>
 
 <Popover.Root>
-	<Popover.Trigger class="button" aria-label="Units and theme: {summary}">
+	<Popover.Trigger class="button min-h-7! py-0! text-small" aria-label="Units and theme: {summary}">
 		<SlidersHorizontal size={15} aria-hidden="true" />{summary}
 	</Popover.Trigger>
 	<Popover.Portal>

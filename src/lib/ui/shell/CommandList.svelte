@@ -2,6 +2,7 @@
 	import { Command, Dialog } from 'bits-ui';
 	import { goto } from '$app/navigation';
 	import type { Found } from '$lib/server/customers';
+	import { commandScore } from './command-filter';
 	import type { Commands } from '../commands.svelte';
 
 	let { commands }: { commands: Commands } = $props();
@@ -44,7 +45,7 @@
 		>
 			<Dialog.Title class="sr-only">Commands</Dialog.Title>
 			<Dialog.Description class="sr-only">Type to find an action, Enter runs it</Dialog.Description>
-			<Command.Root class="flex flex-col">
+			<Command.Root class="flex flex-col" filter={commandScore}>
 				<Command.Input
 					bind:value={text}
 					oninput={(e) => look(e.currentTarget.value)}
@@ -64,12 +65,13 @@
 								class="data-selected:bg-shade flex cursor-pointer items-baseline justify-between gap-3 px-3 py-2"
 							>
 								<span class="min-w-0 truncate font-semibold">{f.title}</span>
-								<span class="text-muted min-w-0 truncate text-[13px]">{f.detail}</span>
+								<span class="text-muted min-w-0 truncate text-small">{f.detail}</span>
 							</Command.Item>
 						{/each}
 						{#each commands.all as c (c.id)}
 							<Command.Item
 								value={c.title}
+								keywords={c.also ? c.also.split(' ') : []}
 								onSelect={() => run(c.run)}
 								class="data-selected:bg-shade flex cursor-pointer items-center justify-between px-3 py-2"
 							>

@@ -8,7 +8,7 @@
 </script>
 
 <div class="max-h-[340px] overflow-auto">
-	<table class="numbers text-right text-[13px]" aria-label="As it was read">
+	<table class="numbers text-right text-small" aria-label="As it was read">
 		{#if table.x}
 			<thead
 				><tr

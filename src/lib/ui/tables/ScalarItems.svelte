@@ -6,7 +6,7 @@
 	let { paste }: { paste: Paste } = $props();
 </script>
 
-<table class="mb-2 text-[14px]">
+<table class="mb-2 text-text">
 	<tbody>
 		{#each paste.read.scalars ?? [] as s, n (n)}
 			<tr class="border-line border-b">

@@ -17,10 +17,10 @@
 </script>
 
 <h2 class="mb-1">{name}</h2>
-<p class="text-muted mb-2 text-[13px]" data-testid="progress">
+<p class="text-muted mb-2 text-small" data-testid="progress">
 	{done} of {plural(tables.length, 'table')}
 </p>
-<ol class="mb-4 text-[14px]">
+<ol class="mb-4 text-text">
 	{#each tables as t (t.item)}
 		<li class="border-line flex items-baseline gap-2 border-b py-0.5">
 			<span aria-hidden="true" class={there.has(t.item) ? 'text-clear' : 'text-muted'}

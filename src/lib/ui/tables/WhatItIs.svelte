@@ -28,7 +28,7 @@
 	const TABLES = ITEMS.filter((i) => i.id !== 'sensor.map');
 </script>
 
-<div class="mb-2 flex flex-wrap items-end gap-3 text-[13px]">
+<div class="mb-2 flex flex-wrap items-end gap-3 text-small">
 	<label
 		>It is
 		<select

@@ -1,20 +1,36 @@
 <script lang="ts">
 	/**
-	 * The timeline of a job: its revisions and logs as events in the order of time, and the way round in it.
-	 * Click opens an event; marking a second one sets the two against each other.
+	 * The string of a job: its revisions and logs in the order of time with what was said and tested between them, the newest at the end, and a
+	 * knot where something holds the job up. A click opens a bead; after Compare two are chosen that are set against each other.
 	 */
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
+	import GitCompare from '@lucide/svelte/icons/git-compare-arrows';
+	import InfinityIcon from '@lucide/svelte/icons/infinity';
 	import type { TimelineEvent } from '$lib/server/timeline-event';
 	import { useCommands } from '../commands.svelte';
-	import Mark from '../findings/Mark.svelte';
-	import { moment } from '../time';
+	import { usePreferences } from '../preferences.svelte';
+	import Bead from '../shell/Bead.svelte';
+	import { moment, shortDay } from '../time';
+	import { comparisonOf, isComparable } from './comparison';
 
-	let { jobId, events }: { jobId: number; events: TimelineEvent[] } = $props();
-	let marked = $state<TimelineEvent | null>(null);
+	interface Props {
+		jobId: number;
+		events: TimelineEvent[];
+		/** The revision in the car. */
+		inCar: number | null;
+		/** The finding at stop that the job waits for. */
+		openStop: string | null;
+		folded: boolean;
+	}
+	let { jobId, events, inCar, openStop, folded }: Props = $props();
+	const preferences = usePreferences();
+	let comparing = $state(false);
+	let first = $state.raw<TimelineEvent | null>(null);
+	let list = $state<HTMLElement>();
 
 	function href(b: TimelineEvent): string {
-		if (b.kind === 'message') return `/jobs/${jobId}#message-${b.id}`;
+		if (b.kind === 'message') return `/jobs/${jobId}/messages#message-${b.id}`;
 		if (b.kind === 'plan') return `/jobs/${jobId}/plan`;
 		if (b.kind === 'hardware') return `/jobs/${jobId}/evidence`;
 		if (b.kind === 'stage' || b.kind === 'fill') return `/jobs/${jobId}/fuel#${b.kind}s`;
@@ -25,99 +41,197 @@
 	const opens = (b: TimelineEvent) => b.kind === 'log' || b.kind === 'revision';
 	const here = (b: TimelineEvent) => opens(b) && `${page.url.pathname}/`.startsWith(`${href(b)}/`);
 	const pages = $derived(events.filter(opens));
-	const same = (a: TimelineEvent | null, b: TimelineEvent) =>
-		a !== null && a.kind === b.kind && a.id === b.id;
+	/** What a bead is, in full: its line is cut where there is no room. */
+	const whole = (b: TimelineEvent) => `${b.label}, ${moment(b.at)} UTC${b.detail ? `: ${b.detail}` : ''}`;
 
-	function mark(b: TimelineEvent) {
-		if (same(marked, b)) {
-			marked = null;
+	function choose(b: TimelineEvent) {
+		if (first === null) {
+			first = b;
 			return;
 		}
-		if (marked && marked.kind === 'revision' && b.kind === 'revision') {
-			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [TimelineEvent, TimelineEvent];
-			marked = null;
-			void goto(`/jobs/${jobId}/compare?a=${a.id}&b=${z.id}`);
-			return;
-		}
-		if (marked && marked.kind === 'log' && b.kind === 'log') {
-			const [a, z] = [marked, b].sort((x, y) => x.id - y.id) as [TimelineEvent, TimelineEvent];
-			marked = null;
-			void goto(`/jobs/${jobId}/compare-logs?a=${a.id}&b=${z.id}`);
-			return;
-		}
-		// A log and a revision: what the one would have been with the other.
-		if (marked && marked.kind !== b.kind) {
-			const [log, revision] = marked.kind === 'log' ? [marked, b] : [b, marked];
-			marked = null;
-			if (revision.state !== 'baseline')
-				void goto(`/jobs/${jobId}/revisions/${revision.id}/replay?log=${log.id}`);
-			else void goto(`/jobs/${jobId}/logs/${log.id}`);
-			return;
-		}
-		marked = b;
+		const path = first === b ? null : comparisonOf(jobId, first, b);
+		first = null;
+		comparing = false;
+		if (path) void goto(path);
+	}
+	function toggle() {
+		comparing = !comparing;
+		first = null;
 	}
 	const at = $derived(pages.findIndex(here));
 	function step(by: number) {
 		const next = pages[at < 0 ? (by > 0 ? 0 : pages.length - 1) : at + by];
 		if (next) void goto(href(next));
 	}
+	// The newest is what one looks for: the string stands at its end.
+	$effect(() => {
+		void events.length;
+		if (list) list.scrollTop = list.scrollHeight;
+	});
 	useCommands([
-		{ id: 'event-next', title: 'Next event of the job', key: ']', run: () => step(1) },
-		{ id: 'event-previous', title: 'Previous event of the job', key: '[', run: () => step(-1) },
-		{ id: 'job', title: 'Go to the start of the job', key: 'h', run: () => void goto(`/jobs/${jobId}`) }
+		{ id: 'event-next', title: 'Next log or revision of the job', key: ']', run: () => step(1) },
+		{ id: 'event-previous', title: 'Previous log or revision of the job', key: '[', run: () => step(-1) },
+		{ id: 'job', title: 'Overview of the job', key: 'h', run: () => void goto(`/jobs/${jobId}`) }
 	]);
 </script>
 
-<nav aria-label="String of the job">
-	<ol class="relative">
+<div class="string-head {folded ? 'sr-only' : ''}">
+	<h2>Timeline</h2>
+	<button
+		class="flex cursor-pointer items-center gap-1.5 px-2 py-1 {comparing ? 'bg-shade font-semibold' : ''}"
+		aria-pressed={comparing}
+		title="Choose two logs or revisions to compare"
+		onclick={toggle}><GitCompare size={16} strokeWidth={1.75} aria-hidden="true" />Compare</button
+	>
+</div>
+{#if comparing}
+	<p class="text-muted text-note px-4 pb-1" role="status">
+		{first ? `${first.label} and …` : 'Choose two: two revisions, two logs, or one of each.'}
+	</p>
+{/if}
+<nav aria-label="String of the job" class="string" bind:this={list} class:slim={folded}>
+	<ol>
 		{#each events as b (`${b.kind}${b.id}`)}
-			{@const danger = b.state === 'stop' || b.state === 'failed'}
-			<li class="relative pb-4 pl-7">
-				<span class="bg-strong-line absolute top-2 bottom-[-8px] left-[8px] w-px" aria-hidden="true"></span>
-				<span
-					class="absolute top-[5px] left-[2px] h-[13px] w-[13px] border-2
-						{b.kind === 'log' ? 'rounded-full' : b.kind === 'revision' ? 'rounded-[1px]' : 'scale-60 rotate-45'}
-						{danger
-						? 'border-stop bg-stop'
-						: b.state === 'draft'
-							? 'border-ink bg-paper border-dashed'
-							: b.kind === 'revision'
-								? 'border-ink bg-ink'
-								: 'border-ink bg-paper'}"
-					aria-hidden="true"
-				></span>
-				<div class="flex items-baseline gap-2 {here(b) ? 'bg-shade -ml-1 pl-1' : ''}">
-					<a
-						href={href(b)}
-						class="min-w-0 flex-1 truncate font-semibold hover:underline"
-						title={b.label}
-						aria-current={here(b) ? 'page' : undefined}>{b.label}</a
+			<li>
+				{#if comparing}
+					<button
+						class="bead-line"
+						disabled={!isComparable(b)}
+						aria-pressed={first === b}
+						aria-label="Compare {b.label}"
+						onclick={() => choose(b)}>{@render line(b)}</button
 					>
-					{#if b.kind === 'revision' || (b.kind === 'log' && b.state !== 'failed' && b.state !== 'received' && b.state !== 'reading')}
-						<button
-							class="text-muted hover:text-ink px-1 text-[13px] {same(marked, b)
-								? 'text-ink font-semibold underline'
-								: ''}"
-							aria-pressed={same(marked, b)}
-							onclick={() => mark(b)}
-							aria-label="Mark {b.label} to compare">{same(marked, b) ? 'marked' : 'mark'}</button
-						>
-					{/if}
-				</div>
-				<div class="text-muted flex justify-between gap-2 text-[13px]">
-					{#if b.kind === 'log' || b.state === 'draft'}<Mark state={b.state} size={12} />{:else}<span
-							class="line-clamp-2 min-w-0 break-words">{b.detail}</span
-						>{/if}
-					<span class="shrink-0">{moment(b.at)}</span>
-				</div>
-				{#if b.kind === 'log'}<div class="text-muted text-[13px]">{b.detail}</div>{/if}
+				{:else}
+					<a
+						class="bead-line"
+						class:aside={!opens(b)}
+						href={href(b)}
+						title={whole(b)}
+						aria-current={here(b) ? 'page' : undefined}>{@render line(b)}</a
+					>
+				{/if}
 			</li>
 		{/each}
+		{#if openStop}
+			<li>
+				<a class="bead-line" href="/jobs/{jobId}/logs" title={preferences.say(openStop)}>
+					<span class="bead text-stop"><InfinityIcon size={16} strokeWidth={2} aria-hidden="true" /></span>
+					<span class="label {folded ? 'sr-only' : ''}">{preferences.say(openStop)}</span>
+					{#if !folded}<span class="when">open</span>{/if}
+				</a>
+			</li>
+		{/if}
 	</ol>
-	{#if marked}
-		<p class="text-muted mt-2 text-[13px]" role="status">
-			{marked.label} is marked. Mark another one: two revisions or two logs are compared, a log is replayed with
-			a revision.
-		</p>
-	{/if}
 </nav>
+
+{#snippet line(b: TimelineEvent)}
+	<span class="bead"><Bead kind={b.kind} state={b.state} /></span>
+	<span class="label {folded ? 'sr-only' : ''}"
+		>{b.label}{#if b.kind === 'revision'}<span class="detail">{b.detail}</span>{/if}</span
+	>
+	{#if !folded}<span class="when">{b.kind === 'revision' && b.id === inCar ? 'in car' : shortDay(b.at)}</span
+		>{/if}
+{/snippet}
+
+<style>
+	.string-head {
+		display: flex;
+		flex: none;
+		align-items: center;
+		justify-content: space-between;
+		height: 36px;
+		padding: 0 8px 0 16px;
+	}
+	.string {
+		position: relative;
+		flex: 1;
+		min-height: 0;
+		padding-bottom: 8px;
+		overflow: hidden auto;
+	}
+	.slim {
+		padding-top: 8px;
+	}
+	li {
+		position: relative;
+	}
+	li::before {
+		content: '';
+		position: absolute;
+		top: 0;
+		bottom: 0;
+		left: 23.5px;
+		width: 1px;
+		background: var(--strong-line);
+	}
+	li:first-child::before {
+		top: 14px;
+	}
+	li:last-child::before {
+		bottom: 14px;
+	}
+	.bead-line {
+		position: relative;
+		display: grid;
+		grid-template-columns: 16px minmax(0, 1fr) auto;
+		gap: 8px;
+		align-items: center;
+		width: 100%;
+		height: 28px;
+		padding: 0 12px 0 16px;
+		font-size: 13px;
+		line-height: 20px;
+		text-align: left;
+		text-decoration: none;
+	}
+	.slim .bead-line {
+		display: block;
+		padding-top: 5px;
+	}
+	.bead-line:hover:not(:disabled) {
+		background: color-mix(in oklab, var(--shade) 55%, transparent);
+		cursor: pointer;
+	}
+	.bead-line:disabled {
+		opacity: 0.55;
+	}
+	.bead-line[aria-current],
+	.bead-line[aria-pressed='true'] {
+		background: var(--shade);
+		box-shadow: inset 3px 0 0 var(--ink);
+		font-weight: 650;
+	}
+	.bead {
+		position: relative;
+		z-index: 1;
+		display: grid;
+		place-items: center;
+		width: 16px;
+		height: 16px;
+		background: var(--rail);
+	}
+	.bead-line[aria-current] .bead {
+		background: var(--shade);
+	}
+	.label {
+		overflow: hidden;
+		text-overflow: ellipsis;
+		white-space: nowrap;
+	}
+	.detail {
+		margin-left: 6px;
+		font-weight: 400;
+		color: var(--muted);
+	}
+	.aside .label,
+	.when {
+		color: var(--muted);
+	}
+	.when {
+		font-size: 12px;
+		font-weight: 400;
+	}
+	.bead-line[aria-current] .when {
+		color: var(--ink);
+	}
+</style>

@@ -39,7 +39,7 @@
 			{#each lines as line, i (i)}
 				<label class="flex items-start gap-2 px-2 {headerLine === i + 1 ? 'bg-shade' : ''}">
 					<input type="radio" class="mt-1 w-auto!" bind:group={headerLine} value={i + 1} name="headerLine" />
-					<span class="numbers text-[13px] whitespace-pre">{line || ' '}</span>
+					<span class="numbers text-small whitespace-pre">{line || ' '}</span>
 				</label>
 			{/each}
 		</div>
@@ -47,14 +47,14 @@
 	<div class="mt-2 flex flex-wrap items-end gap-3">
 		{#if lines.length > 0}
 			<label class="block"
-				><span class="text-muted block text-[13px]">Its cells are split at</span>
+				><span class="text-muted block text-small">Its cells are split at</span>
 				<select bind:value={separator}>
 					{#each SEPARATORS as s (s)}<option value={s}>{WORDS[s]}</option>{/each}
 				</select></label
 			>
 		{/if}
 		<label class="block"
-			><span class="text-muted block text-[13px]">The time is in the column</span>
+			><span class="text-muted block text-small">The time is in the column</span>
 			<select
 				value={chosen}
 				onchange={(e) => (time = e.currentTarget.value)}
@@ -66,5 +66,5 @@
 		>
 		<button class="button button-main" disabled={chosen === ''}>{button}</button>
 	</div>
-	<p class="text-muted mt-2 text-[13px]">It is remembered for the next files of this customer.</p>
+	<p class="text-muted mt-2 text-small">It is remembered for the next files of this customer.</p>
 </form>

@@ -90,7 +90,7 @@
 					{/each}
 				</div>
 				{#if section.title === 'Sensors'}
-					<h3 class="mt-3 mb-1 text-[13px]">Lambda sensors, and where they sit</h3>
+					<h3 class="mt-3 mb-1 text-small">Lambda sensors, and where they sit</h3>
 					{#each Array.from({ length: shownRows }, (_, i) => i) as i (i)}
 						<div class="mb-2 grid grid-cols-4 gap-3">
 							<select
@@ -146,7 +146,7 @@
 		{:else if needs.length === 0}
 			<p>Nothing waits for a fact of this vehicle.</p>
 		{:else}
-			<ul class="text-[13.5px]">
+			<ul class="text-small">
 				{#each needs as n (n.label + n.without)}
 					<li class="border-line border-b py-1.5">
 						<span class="font-semibold">{n.label}</span><br /><span class="text-muted">{n.without}</span>

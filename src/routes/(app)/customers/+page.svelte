@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { goto } from '$app/navigation';
 	import { day } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -16,9 +17,11 @@
 
 <svelte:head><title>Customers – Tanto</title></svelte:head>
 
-<main class="px-6 py-5">
-	<div class="mb-4 flex items-center gap-6">
-		<h1>Customers</h1>
+<main class="px-(--gutter) pb-6">
+	{#snippet found()}<span role="status"
+			>{data.search ? `${data.customers.length} found` : `${data.customers.length} in all`}</span
+		>{/snippet}
+	{#snippet actions()}
 		<form method="GET" role="search" class="w-[380px]">
 			<input
 				type="search"
@@ -30,10 +33,8 @@
 				oninput={(e) => search(e.currentTarget.value)}
 			/>
 		</form>
-		<span class="text-muted" role="status"
-			>{data.search ? `${data.customers.length} found` : `${data.customers.length} in all`}</span
-		>
-	</div>
+	{/snippet}
+	<PageHead title="Customers" status={found} {actions} />
 	{#if data.customers.length === 0}
 		<p class="text-muted">
 			{data.search
@@ -54,7 +55,7 @@
 					<tr class="border-line hover:bg-shade border-b align-top">
 						<td class="py-2 pr-4 break-words"
 							><a class="font-semibold underline" href="/customers/{c.id}">{c.name}</a><span
-								class="text-muted block truncate text-[13px]">{c.email ?? 'no mail address'}</span
+								class="text-muted block truncate text-small">{c.email ?? 'no mail address'}</span
 							></td
 						>
 						<td class="py-2 pr-4">
@@ -66,7 +67,7 @@
 						<td class="py-2">
 							{#each c.jobs as j (j.id)}<div class="flex gap-2">
 									<a class="min-w-0 truncate underline" href="/jobs/{j.id}" title={j.title}>{j.title}</a><span
-										class="text-muted shrink-0 text-[13px]">{day(j.createdAt)}</span
+										class="text-muted shrink-0 text-small">{day(j.createdAt)}</span
 									>
 								</div>{/each}
 						</td>

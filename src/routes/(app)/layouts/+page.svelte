@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import ConfirmButton from '$lib/ui/ConfirmButton.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -14,8 +15,8 @@
 
 <svelte:head><title>Layouts – Tanto</title></svelte:head>
 
-<main class="max-w-[980px] px-6 py-5">
-	<h1 class="mb-1">Layouts</h1>
+<main class="max-w-[980px] px-(--gutter) pb-6">
+	<PageHead title="Table layouts" />
 	<p class="text-muted mb-4 max-w-[68ch]">
 		How a controller’s tables look in your own program. They are made while tables are pasted, and shared by
 		the workshop.
@@ -24,7 +25,7 @@
 	{#if data.layouts.length === 0}
 		<p class="mb-4">None yet: the first job whose tables you paste makes one.</p>
 	{:else}
-		<table class="mb-4 w-full text-left text-[14px]">
+		<table class="mb-4 w-full text-left text-text">
 			<thead>
 				<tr class="table-head">
 					<th class="py-1 font-normal">Layout</th><th class="font-normal">Controller</th><th
@@ -92,7 +93,7 @@
 		<button class="button">Import</button>
 	</form>
 	<h2 class="mb-1">Starters</h2>
-	<ul class="text-[14px]">
+	<ul class="text-text">
 		{#each data.starters as s (s.model)}
 			<li class="border-line border-b py-1">
 				{s.name}: {plural(s.tables, 'table')}.

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { enhance } from '$app/forms';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -8,8 +9,8 @@
 
 <svelte:head><title>Mail – Tanto</title></svelte:head>
 
-<main class="max-w-[820px] px-6 py-5">
-	<h1 class="mb-1">Mail</h1>
+<main class="max-w-[820px] px-(--gutter) pb-6">
+	<PageHead title="Mail" />
 	<p class="text-muted mb-5 max-w-prose">
 		{#if data.caught}
 			This is the demo: nothing leaves this machine. What would have gone to customers and tuners is caught
@@ -27,8 +28,8 @@
 			{#each data.failed as m (m.id)}
 				<li class="border-line border-b py-2">
 					<span class="font-semibold break-words">{m.subject}</span> to <span class="break-all">{m.to}</span>
-					<span class="text-muted text-[13px]">{moment(m.at)}</span>
-					<span class="text-stop block text-[13px]">{m.error}</span>
+					<span class="text-muted text-small">{moment(m.at)}</span>
+					<span class="text-stop block text-small">{m.error}</span>
 					{#if m.kept && !data.off}
 						<form method="POST" action="?/again" use:enhance class="mt-1">
 							<input type="hidden" name="id" value={m.id} />
@@ -43,7 +44,7 @@
 		{#each data.mails as m (m.id)}
 			<article class="border-line border-t py-3">
 				<h3 class="font-semibold break-words">{m.subject}</h3>
-				<p class="text-muted text-[13px]">to {m.to} · {moment(m.at)}</p>
+				<p class="text-muted text-small">to {m.to} · {moment(m.at)}</p>
 				<p class="mt-2 max-w-prose break-words whitespace-pre-line">{m.body}</p>
 			</article>
 		{:else}

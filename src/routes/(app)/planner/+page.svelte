@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** The fuel planner before there is a job: figures in, injectors and pump out. Nothing is kept. */
 	import { demandFromFigures } from '$core/fuelling/demand';
 	import { dutyMaxOf, parseGoal } from '$core/fuelling/goal';
@@ -69,8 +70,8 @@
 
 <svelte:head><title>Fuel planner – Tanto</title></svelte:head>
 
-<main class="mx-auto max-w-[1180px] px-6 py-5">
-	<h1 class="mb-1">Fuel planner</h1>
+<main class="max-w-[1180px] px-(--gutter) pb-6">
+	<PageHead title="Fuel planner" says={['before there is a job or a log', 'nothing here is kept']} />
 	<p class="text-muted mb-4 max-w-[80ch]">
 		Before there is a job or a log: which injectors and which pump a power takes, on a warm day and on the
 		coldest one, for every blend. A log of the car says it better: in a job it stands under Goal and fuel.
@@ -80,7 +81,7 @@
 	<div class="mb-4 grid grid-cols-4 gap-x-4 gap-y-3">
 		{#each GOAL as [name, title, example] (name)}
 			<label class={name === 'boostKpa' || name === 'candidatesCcMin' ? 'col-span-2' : ''}
-				><span class="text-[13px]">{title}</span><input
+				><span class="text-small">{title}</span><input
 					bind:value={goal[name]}
 					autocomplete="off"
 					placeholder={example}
@@ -92,7 +93,7 @@
 	<div class="mb-6 grid grid-cols-4 gap-x-4 gap-y-3">
 		{#each ENGINE as f (f.path)}
 			<label class={f.kind === 'pairs' ? 'col-span-2' : ''}
-				><span class="text-[13px]">{label(f)}</span>
+				><span class="text-small">{label(f)}</span>
 				{#if f.kind === 'choice'}
 					<select bind:value={sheet[f.path]}>
 						{#each f.choices ?? [] as [value, word] (value)}<option {value}>{word}</option>{/each}

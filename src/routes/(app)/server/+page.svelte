@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** What an owner wants to know of the machine: whether anything needs a hand, first. */
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { moment } from '$lib/ui/time';
@@ -12,12 +13,11 @@
 
 <svelte:head><title>Server – Tanto</title></svelte:head>
 
-<main class="max-w-[820px] px-6 py-5">
-	<h1 class="mb-1">Server</h1>
-	<p class="text-muted mb-4">
-		Version <span class="numbers">{c.version}</span>, running since {moment(c.startedAt)} on Node
-		<span class="numbers">{c.node}</span>.
-	</p>
+<main class="max-w-[820px] px-(--gutter) pb-6">
+	<PageHead
+		title="Server"
+		says={[`version ${c.version}`, `running since ${moment(c.startedAt)} UTC`, `Node ${c.node}`]}
+	/>
 	<table class="mb-6 w-full text-left">
 		<tbody>
 			{#each lines as l (l.title)}
@@ -25,7 +25,7 @@
 					<th scope="row" class="w-[160px] py-1.5 pr-3 font-semibold">{l.title}</th>
 					<td class="w-[26px] py-1.5"><Mark state={l.state} bare size={13} /></td>
 					<td class="py-1.5"
-						>{l.text}{#if l.advice}<span class="text-muted block text-[13px]">{l.advice}</span>{/if}</td
+						>{l.text}{#if l.advice}<span class="text-muted block text-small">{l.advice}</span>{/if}</td
 					>
 				</tr>
 			{/each}

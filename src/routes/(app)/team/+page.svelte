@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -12,8 +13,8 @@
 
 <svelte:head><title>Tuners – Tanto</title></svelte:head>
 
-<main class="max-w-[820px] px-6 py-5">
-	<h1 class="mb-4">Tuners</h1>
+<main class="max-w-[820px] px-(--gutter) pb-6">
+	<PageHead title="Tuners" />
 	<Alert box message={messageOf(form)} class="mb-4" />
 	<table class="mb-6 w-full text-left">
 		<thead>
@@ -91,7 +92,7 @@
 				{#each data.invitations as i (i.id)}
 					<li class="border-line flex items-center gap-3 border-b py-1">
 						<span class="min-w-0 flex-1 break-all">{i.email}</span>
-						<span class="text-muted text-[13px]">{i.role}, open until {day(i.expiresAt)}</span>
+						<span class="text-muted text-small">{i.role}, open until {day(i.expiresAt)}</span>
 						<form method="POST" action="?/withdraw" use:enhance>
 							<input type="hidden" name="id" value={i.id} />
 							<button class="button" aria-label="Withdraw the invitation of {i.email}">Withdraw</button>
@@ -123,7 +124,7 @@
 				Offer the tables with each release
 			</label>
 			<button class="button">Save</button>
-			{#if form && 'saved' in form}<span class="text-clear text-[13px]" role="status">saved</span>{/if}
+			{#if form && 'saved' in form}<span class="text-clear text-small" role="status">saved</span>{/if}
 		</form>
 	{/if}
 	<h2 class="mt-6 mb-1">Your password</h2>
@@ -135,7 +136,7 @@
 			><input name="password" type="password" required minlength="10" autocomplete="new-password" /></Field
 		>
 		<button class="button">Change it</button>
-		{#if form && 'passwordChanged' in form}<span class="text-clear text-[13px]" role="status"
+		{#if form && 'passwordChanged' in form}<span class="text-clear text-small" role="status"
 				>changed; all your other sessions are ended</span
 			>{/if}
 	</form>

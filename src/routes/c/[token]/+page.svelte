@@ -63,12 +63,12 @@
 	<section class="mb-7" aria-label="Advice from your tuner">
 		<h2>Next: {ADVICE[advice]}</h2>
 		<p class="mt-1 break-words whitespace-pre-line">{newest.body}</p>
-		<p class="text-muted mt-1 text-[14px]">{newest.author}, {moment(newest.at)} UTC</p>
+		<p class="text-muted mt-1 text-text">{newest.author}, {moment(newest.at)} UTC</p>
 		<p class="mt-2">When it is done, write below, or send the next log.</p>
 	</section>
 {:else if newest?.kind === 'to-customer'}
 	<section class="border-ink mb-7 border-l-4 pl-3" aria-label="Message from your tuner">
-		<p class="text-muted text-[14px]">{newest.author}, {moment(newest.at)} UTC</p>
+		<p class="text-muted text-text">{newest.author}, {moment(newest.at)} UTC</p>
 		<p class="break-words whitespace-pre-line">{newest.body}</p>
 	</section>
 {/if}
@@ -77,7 +77,7 @@
 	<section class="border-clear mb-7 border-l-4 pl-3" role="status">
 		<p class="font-semibold">Your tune is done.</p>
 		<p class="break-words whitespace-pre-line">{data.done.words}</p>
-		<p class="text-muted mt-1 text-[14px]">
+		<p class="text-muted mt-1 text-text">
 			Should something come up, it stands below: a problem, a log, a word to your tuner.
 		</p>
 	</section>
@@ -102,7 +102,7 @@
 {#snippet part(key: string, title: string, body: Snippet, open = false)}
 	{@const main = next === key}
 	<details class="border-line mb-2 border-t pt-2 {main ? 'mb-7' : ''}" open={main || open}>
-		<summary class="cursor-pointer py-1 {main ? '' : 'text-[16px]'}"
+		<summary class="cursor-pointer py-1 {main ? '' : 'text-lead'}"
 			><h2 class="inline {main ? 'text-ink!' : ''}">{main ? `Next: ${title}` : title}</h2></summary
 		>
 		<div class="pb-3">{@render body()}</div>
@@ -122,7 +122,7 @@
 		>
 			<Download size={18} aria-hidden="true" /><span class="break-all">{f.name}</span>, {size(f.bytes)}
 		</a>
-		<p class="text-muted mb-3 text-[14px] break-words">
+		<p class="text-muted mb-3 text-text break-words">
 			Only for controller {f.hardware}, software {f.software}. Check both before you flash.{f.later
 				? ` Added ${moment(f.at)} UTC.`
 				: ''}
@@ -208,8 +208,8 @@
 			{#each data.sent as s (s.id)}
 				<li class="border-line border-b py-1.5">
 					<span class="break-all">{s.name}</span>
-					<span class="text-muted block text-[14px]">{moment(s.at)} UTC · {STATE[s.state] ?? s.state}</span>
-					{#if s.message}<span class="text-stop block text-[15px]">{s.message}</span>{/if}
+					<span class="text-muted block text-text">{moment(s.at)} UTC · {STATE[s.state] ?? s.state}</span>
+					{#if s.message}<span class="text-stop block text-text">{s.message}</span>{/if}
 				</li>
 			{/each}
 		</ul>
@@ -247,7 +247,7 @@
 	</form>
 	{#each data.messages as m (m.id)}
 		<article class="border-line mt-3 border-t pt-2">
-			<p class="text-muted text-[14px]">
+			<p class="text-muted text-text">
 				{m.kind === 'from-customer' ? 'You' : m.author}, {moment(m.at)} UTC
 			</p>
 			<p class="break-words whitespace-pre-line">{m.body}</p>
@@ -261,11 +261,11 @@
 		fileBody,
 		form !== null && 'confirmed' in form
 	)}{/if}
-{#if next === 'inspection'}{@render part('inspection', 'Look over the car', inspectionBody)}{/if}
+{#if next === 'inspection'}{@render part('inspection', 'Inspection', inspectionBody)}{/if}
 {@render part('drive', 'Drive and record', driveBody)}
 {@render part('send', 'Send the log', sendBody, next === 'drive' || sentNow)}
 {@render part('problem', 'Something is wrong with it', problemBody, waiting)}
-{#if next !== 'inspection'}{@render part('inspection', 'Look over the car', inspectionBody)}{/if}
+{#if next !== 'inspection'}{@render part('inspection', 'Inspection', inspectionBody)}{/if}
 {#if data.sent.length}{@render part('ready', 'Before an event', readyBody)}{/if}
 {@render part('plugs', 'Photos of the spark plugs', plugsBody)}
 {@render part('write', 'Write to your tuner', writeBody, form !== null || newest?.kind === 'from-customer')}

@@ -10,7 +10,7 @@
 <svelte:head><title>Invitation – Tanto</title></svelte:head>
 
 <main class="mx-auto mt-[14vh] max-w-[340px] px-4">
-	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
+	<p class="mb-8 text-title font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-1">You are invited</h1>
 	<p class="text-muted mb-4">You will sign in as {data.email}.</p>
 	<Alert box message={messageOf(form)} class="mb-4" />

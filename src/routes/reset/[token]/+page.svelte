@@ -10,7 +10,7 @@
 <svelte:head><title>New password – Tanto</title></svelte:head>
 
 <main class="mx-auto mt-[14vh] max-w-[340px] px-4">
-	<p class="mb-8 text-[19px] font-bold tracking-tight">Tanto</p>
+	<p class="mb-8 text-title font-bold tracking-tight">Tanto</p>
 	<h1 class="mb-1">A new password</h1>
 	<p class="text-muted mb-4">Everybody who is signed in as you is signed out with it.</p>
 	<Alert box message={messageOf(form)} class="mb-4" />

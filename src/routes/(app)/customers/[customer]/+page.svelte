@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -17,9 +18,8 @@
 
 <svelte:head><title>{c.name} – Tanto</title></svelte:head>
 
-<main class="max-w-[980px] px-6 py-5">
-	<p class="text-muted text-[13px]"><a class="underline" href="/customers">Customers</a></p>
-	<h1 class="mt-1 mb-4 break-words">{c.name}</h1>
+<main class="max-w-[980px] px-(--gutter) pb-6">
+	<PageHead title={c.name} says={[c.email, plural(c.jobs.length, 'job')]} />
 	<Alert box message={messageOf(form)} class="mb-4" />
 	{#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">Saved.</p>{/if}
 	<form
@@ -63,7 +63,7 @@
 			</li>
 		{/each}
 	</ul>
-	<a class="button mt-5" href="/jobs/new?customer={c.id}">Take on another job</a>
+	<a class="button mt-5" href="/jobs/new?customer={c.id}">New job</a>
 	<details class="mt-8">
 		<summary class="cursor-pointer">This customer leaves</summary>
 		<p class="mt-2 mb-2 max-w-prose">
@@ -87,6 +87,6 @@
 			>
 			<button class="button" disabled={!exported || typed.trim() !== c.name.trim()}>Delete for good</button>
 		</form>
-		{#if !exported}<p class="text-muted mt-1 text-[14px]">Export it first: then it can be deleted.</p>{/if}
+		{#if !exported}<p class="text-muted mt-1 text-text">Export it first: then it can be deleted.</p>{/if}
 	</details>
 </main>

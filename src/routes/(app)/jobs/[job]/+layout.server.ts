@@ -1,14 +1,16 @@
 import { jobOr404 } from '$lib/server/http';
+import { collapsedFrom } from '$lib/server/preferences';
+import { railOf } from '$lib/server/rail';
 import { openStopIn } from '$lib/server/still-open';
 import { timelineOf } from '$lib/server/timeline';
 import { renewScreenings } from '$lib/server/workflow/screen';
 import type { LayoutServerLoad } from './$types';
 
-export const load: LayoutServerLoad = async ({ params, locals }) => {
+export const load: LayoutServerLoad = async ({ params, locals, cookies }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const { db } = locals.app;
 	// What rests is screened anew by today's checks when somebody looks at it again.
 	if (job.done || job.archivedAt) renewScreenings(locals.app, job.id);
 	const [events, openStop] = await Promise.all([timelineOf(db, job.id), openStopIn(db, job.id)]);
-	return { job, events, openStop };
+	return { job, events, openStop, rail: await railOf(db, job, events), collapsed: collapsedFrom(cookies) };
 };

@@ -2,64 +2,54 @@
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { useCommands } from '$lib/ui/commands.svelte';
-	import { usePreferences } from '$lib/ui/preferences.svelte';
-	import JobTimeline from '$lib/ui/timeline/JobTimeline.svelte';
+	import { remember, usePreferences } from '$lib/ui/preferences.svelte';
+	import JobRail from '$lib/ui/shell/JobRail.svelte';
+	import { JOB_SECTIONS } from '$lib/ui/shell/sections';
 	import type { LayoutProps } from './$types';
 
 	let { data, children }: LayoutProps = $props();
 	const preferences = usePreferences();
-	const PAGES = [
-		['evidence', 'Evidence'],
-		['cause', 'Cause'],
-		['plugs', 'Plugs'],
-		['cylinders', 'By cylinder'],
-		['fuel', 'Goal and fuel'],
-		['ladder', 'Ladder'],
-		['plan', 'Drive plan'],
-		['tables', 'Tables'],
-		['vehicle', 'Vehicle'],
-		['limits', 'Limits'],
-		['inspection', 'Look-over'],
-		['advice', 'Advice'],
-		['summary', 'Summary']
-	] as const;
+	// Cookies are read once a visit; from then on the page itself holds the choice.
+	// svelte-ignore state_referenced_locally
+	let collapsed = $state({ ...data.collapsed });
+	/** A table wants all the width there is: its pages open with the rail folded. */
+	const kind = $derived(/\/revisions\/\d+$/.test(page.url.pathname) ? 'draft' : 'page');
+	function fold(folded: boolean) {
+		collapsed[kind] = folded;
+		remember(
+			'rail',
+			[!collapsed.draft && 'draft-open', collapsed.page && 'page-folded'].filter(Boolean).join(' ')
+		);
+	}
 	const toJob = (by: 1 | -1) => () => void goto(`/jobs/${data.job.id}/neighbour?by=${by}`);
 	useCommands([
-		...PAGES.map(([path, title]) => ({
-			id: `page-${path}`,
-			title: `This job: ${title}`,
-			run: () => void goto(`/jobs/${data.job.id}/${path}`)
-		})),
+		...JOB_SECTIONS.flatMap((section) =>
+			section.pages.map(({ path, title, also }) => ({
+				id: `page-${path}`,
+				title: `This job: ${title}`,
+				...(also ? { also } : {}),
+				run: () => void goto(`/jobs/${data.job.id}${path}`)
+			}))
+		),
 		{ id: 'job-next', title: 'Next job of the queue', key: 'J', run: toJob(1) },
 		{ id: 'job-previous', title: 'Previous job of the queue', key: 'K', run: toJob(-1) }
 	]);
 </script>
 
-<div class="flex min-h-[calc(100vh-48px)]">
-	<aside class="border-line no-print w-[232px] shrink-0 border-r px-4 py-5">
-		<a href="/jobs/{data.job.id}" class="mb-1 block font-semibold break-words hover:underline"
-			>{data.job.title}</a
-		>
-		<p class="text-muted mb-2 line-clamp-4 text-[13px] break-words">
-			<a class="hover:underline" href="/customers/{data.job.customerId}">{data.job.customer}</a> · {data.job
-				.vehicle.name}
-		</p>
-		<nav aria-label="Pages of the job" class="mb-5 flex flex-wrap gap-x-3 text-[13px]">
-			{#each PAGES as [path, title] (path)}
-				<a
-					class="underline {page.url.pathname === `/jobs/${data.job.id}/${path}` ? 'font-semibold' : ''}"
-					aria-current={page.url.pathname === `/jobs/${data.job.id}/${path}` ? 'page' : undefined}
-					href="/jobs/{data.job.id}/{path}">{title}</a
-				>
-			{/each}
-		</nav>
-		<JobTimeline jobId={data.job.id} events={data.events} />
-	</aside>
-	<main class="min-w-0 flex-1 px-6 py-5">
+<div class="flex">
+	<JobRail
+		job={data.job}
+		rail={data.rail}
+		events={data.events}
+		openStop={data.openStop}
+		folded={collapsed[kind]}
+		onfold={fold}
+	/>
+	<main class="min-w-0 flex-1 px-(--gutter) pb-6">
 		<!-- On paper the string beside it is missing: the sheet says itself whose it is, and what holds the job up. -->
-		<p class="border-line mb-3 hidden border-b pb-1 text-[13px] print:block">
+		<p class="border-line mb-3 hidden border-b pb-1 text-small print:block">
 			{data.job.title} · {data.job.customer} · {data.job.vehicle.name}
-			{#if data.openStop}<strong class="text-stop block text-[15px]"
+			{#if data.openStop}<strong class="text-stop block text-text"
 					>Open at stop: {preferences.say(data.openStop)}. Not to be driven hard.</strong
 				>{/if}
 		</p>

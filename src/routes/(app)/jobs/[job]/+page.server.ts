@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { attachmentsOf } from '$lib/server/attachments';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { field, jobOr404, orFail } from '$lib/server/http';
 import { isInTheCar } from '$lib/server/in-car';
 import { saveRecord } from '$lib/server/jobs';
-import { linkOf, renewLink, revokeLinks } from '$lib/server/links';
+import { linkOf } from '$lib/server/links';
 import { logsOf, screeningOf } from '$lib/server/logs';
 import { inspectionOf } from '$lib/server/inspection';
-import { addNote, askedByLink, mailProblem, messagesOf, toCustomer, unreachable } from '$lib/server/messages';
+import { keepNote, makeLink, sendMessage } from '$lib/server/message-actions';
+import { mailProblem, messagesOf, unreachable } from '$lib/server/messages';
 import { recordFrom } from '$lib/server/new-job-form';
 import { currentRequest } from '$lib/server/requests';
 import { currentRevision, revisionsOf } from '$lib/server/revisions';
@@ -62,36 +63,7 @@ export const actions: Actions = {
 			return { saved: true };
 		});
 	},
-	note: async ({ params, request, locals }) => {
-		const job = await jobOr404(locals.app, params.job);
-		const body = field(await request.formData(), 'body');
-		return orFail(
-			async () => {
-				await addNote(locals.app.db, job.id, tunerOr401(locals).name, body);
-				return { noted: true };
-			},
-			{ body }
-		);
-	},
-	message: async ({ params, request, locals }) => {
-		const job = await jobOr404(locals.app, params.job);
-		const body = field(await request.formData(), 'body');
-		return orFail(
-			async () => {
-				const notMailed = await toCustomer(locals.app, job, tunerOr401(locals).name, body);
-				return { sent: true, notMailed };
-			},
-			{ body }
-		);
-	},
-	link: async ({ params, locals }) => {
-		const job = await jobOr404(locals.app, params.job);
-		await renewLink(locals.app.db, locals.app.dataDir, job.id);
-		await askedByLink(locals.app.db, job.id);
-		return { renewed: true };
-	},
-	revoke: async ({ params, locals }) => {
-		const job = await jobOr404(locals.app, params.job);
-		await revokeLinks(locals.app.db, job.id);
-	}
+	note: (event) => keepNote(event),
+	message: (event) => sendMessage(event),
+	link: (event) => makeLink(event)
 };

@@ -9,6 +9,8 @@
 	import { age, clock, day, moment, size } from '$lib/ui/time';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import DropZone from '$lib/ui/upload/DropZone.svelte';
+	import Messages from '$lib/ui/job/Messages.svelte';
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import VehicleFacts from '$lib/ui/vehicle/VehicleFacts.svelte';
 	import type { PageProps } from './$types';
 
@@ -60,48 +62,43 @@
 
 <svelte:head><title>{data.job.title} – Tanto</title></svelte:head>
 
-{#snippet message(m: (typeof data.messages)[number])}
-	<article class="border-line border-t py-2" id="message-{m.id}">
-		<p class="text-muted text-[13px]">
-			<span class="text-ink font-semibold"
-				>{m.kind === 'note'
-					? 'Note'
-					: m.kind === 'to-customer'
-						? 'To the customer'
-						: 'From the customer'}</span
-			>
-			· {m.author} · {moment(m.at)} UTC
-			{#if m.mail?.state === 'failed'}<span class="text-stop">· not mailed: {m.mail.error}</span>
-			{:else if m.mail?.state === 'sent'}· mailed
-			{:else if m.mail}· <span class="text-fix"
-					>{data.mailOff
-						? `not mailed: ${data.mailOff}`
-						: `waits to be mailed${m.mail.error ? `: ${m.mail.error}` : ''}`}</span
-				>
-			{:else if m.kind === 'to-customer'}· on the customer's page{/if}
-		</p>
-		<p class="max-w-prose break-words whitespace-pre-line">{m.body}</p>
-	</article>
-{/snippet}
-
-<h1 class="mb-1 break-words">{data.job.title}</h1>
-<p class="text-muted mb-4">
-	{data.job.done
-		? `Done on ${day(data.job.done.at)}`
-		: data.job.waitingOn === 'tuner'
-			? 'Waits for you'
-			: 'Waits for the customer'}{data.job.archivedAt ? ', put away' : ''} ·
+{#snippet car()}
 	{#if data.installed}in the car: <span class="numbers">R{data.current.number}</span>
 	{:else}<span class="text-fix">R{data.current.number} sent, not confirmed</span>{/if}
-	{#if data.draft}· <a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
-			>R{data.draft.number} is a draft</a
+{/snippet}
+{#snippet actions()}
+	{#if data.draft}<a class="button" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
+			>Open R{data.draft.number} draft</a
 		>{/if}
-</p>
+	<a class="button {data.newest ? '' : 'button-main'}" href="/jobs/{data.job.id}/plan">Ask for a log</a>
+	{#if data.newest}<a
+			class="button button-main"
+			title={data.logs.find((l) => l.id === data.newest?.id)?.name}
+			href="/jobs/{data.job.id}/logs/{data.newest.id}">Open newest log</a
+		>{/if}
+{/snippet}
+<PageHead
+	title={data.job.title}
+	says={[
+		data.job.done
+			? `complete since ${day(data.job.done.at)}`
+			: data.job.waitingOn === 'tuner'
+				? 'waits for you'
+				: 'waits for the customer',
+		data.job.archivedAt && 'archived'
+	]}
+	status={car}
+	{actions}
+	more={[
+		{ title: 'Report', href: `/jobs/${data.job.id}/summary` },
+		...(data.job.done ? [] : [{ title: 'Complete job', href: `/jobs/${data.job.id}/summary#complete` }])
+	]}
+/>
 
 {#if data.word}
 	<section class="border-watch mb-4 border-l-4 pl-3" aria-label="The customer's newest word">
 		<p class="break-words whitespace-pre-line">“{data.word.body}”</p>
-		<p class="text-muted text-[13px]">
+		<p class="text-muted text-small">
 			{data.word.author}, {age(data.word.at)} ago · <a class="underline" href="#messages">Answer</a>
 		</p>
 	</section>
@@ -119,172 +116,99 @@
 	</p>
 {/each}
 
-{#if data.newest}
-	{@const r = data.newest.report}
-	<section class="border-line mb-4 border-y py-3" aria-label="Newest log">
-		<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
-			<Mark state={r.verdict} size={18} />
-			<span class="text-[18px]"
-				>{r.findings[0]
-					? preferences.finding(r.findings[0]).title
-					: 'Nothing found in what was checked'}</span
-			>
-			<a
-				class="button button-main ml-auto"
-				title={data.logs.find((l) => l.id === data.newest?.id)?.name}
-				href="/jobs/{data.job.id}/logs/{data.newest.id}">Open {data.newest.title}</a
-			>
-		</div>
-		{#if r.findings[0]}<p class="text-muted mt-1">{preferences.finding(r.findings[0]).summary}</p>{/if}
-	</section>
-{/if}
-
-<div class="border-line mb-4 flex flex-wrap items-baseline gap-x-6 gap-y-2 border-b pb-3">
-	<span
-		>Asked for: {#if data.plan}<a class="underline" href="/jobs/{data.job.id}/plan"
-				>{data.plan.plan.title ?? 'a drive plan'}</a
-			>
-			<span class="text-muted">{moment(data.plan.at)}</span>{:else}<span class="text-muted">no log yet</span
-			>{/if}</span
-	>
-	<span
-		>Look over the car: <a class="underline" href="/jobs/{data.job.id}/inspection"
-			>{answered === 0
-				? 'no answer yet'
-				: worries === 0
-					? `${answered} of ${data.inspection.length} fine`
-					: `${worries} to talk about`}</a
-		></span
-	>
-	<span class="flex flex-wrap items-baseline gap-x-2"
-		>{#if data.unreachable}<span class="text-stop" role="status"
-				>{data.job.customer} knows of nothing: {data.unreachable}.</span
-			>{/if}
-		Customer's page:
-		{#if link}<button class="cursor-pointer underline" onclick={() => void copyLink()}>copy the link</button>
-			<a class="underline" href={link}>open it</a>
-			{#if copied}<span class="text-clear text-[13px]" role="status">copied</span>{/if}
-		{:else if data.link}<span class="text-muted">has a link that can't be read again</span>
-		{:else}<form method="POST" action="?/link" use:enhance class="inline">
-				<button class="cursor-pointer underline">make a link</button>
-			</form>{/if}</span
-	>
-	<a class="button ml-auto" href="/jobs/{data.job.id}/plan">Ask for a log</a>
-</div>
-
-<DropZone
-	url="/api/v1/jobs/{data.job.id}/uploads"
-	label="Add logs"
-	hint="or drop exports here, several at once. They are screened as they arrive."
-	onsent={() => void invalidateAll()}
-/>
-
-{#if open.length}
-	<h2 class="mt-5 mb-1">Logs</h2>
-	<table class="w-full text-left">
-		<thead>
-			<tr class="table-head">
-				<th class="py-1 font-normal">Log</th><th class="py-1 font-normal">State</th>
-				<th class="py-1 text-right font-normal">Length</th><th class="py-1 text-right font-normal">Rows</th
-				><th class="py-1 text-right font-normal">Size</th>
-				<th class="py-1 text-right font-normal">Sent by</th>
-			</tr>
-		</thead>
-		<tbody>
-			{#each open.toReversed() as l (l.id)}
-				<tr class="border-line border-b">
-					<td class="max-w-[380px] truncate py-1.5 pr-3" title={l.name}
-						><a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">{l.title}</a>
-						<span class="text-muted text-[13px]">{l.name}</span></td
+<div class="grid gap-8 lg:grid-cols-[minmax(0,1fr)_320px]">
+	<div class="min-w-0">
+		{#if data.newest}
+			{@const r = data.newest.report}
+			<section class="border-line mb-4 border-y py-3" aria-label="Newest log">
+				<div class="flex flex-wrap items-baseline gap-x-4 gap-y-1">
+					<Mark state={r.verdict} size={18} />
+					<span class="text-lead"
+						>{r.findings[0]
+							? preferences.finding(r.findings[0]).title
+							: 'Nothing found in what was checked'}</span
 					>
-					<td class="py-1.5">
-						<Mark state={l.state === 'screened' ? 'pass' : l.state} bare={l.state === 'screened'} />
-						{#if l.state === 'screened'}screened{/if}
-						{#if l.state === 'reading'}<progress
-								class="ml-2 w-24"
-								max="100"
-								value={l.progress}
-								aria-label="Read"
-							></progress>{/if}
-						{#if l.message}<span class="text-stop block text-[13px]">{l.message}</span>{/if}
-					</td>
-					<td class="numbers py-1.5 text-right">{l.state === 'screened' ? clock(l.durationS) : '–'}</td>
-					<td class="numbers py-1.5 text-right">{l.state === 'screened' ? l.rows : '–'}</td>
-					<td class="numbers py-1.5 text-right">{size(l.bytes)}</td>
-					<td class="py-1.5 text-right">{l.sentBy}</td>
-				</tr>
-			{/each}
-		</tbody>
-	</table>
-{:else}
-	<p class="text-muted mt-4 max-w-prose">
-		No log yet. Ask the customer with a drive plan, or drop an export above.
-	</p>
-{/if}
-{#if out.length}
-	<details class="mt-2 text-[14px]">
-		<summary class="text-muted cursor-pointer"
-			>{out.length === 1 ? 'One log was' : `${out.length} logs were`} taken out</summary
-		>
-		<ul>
-			{#each out as l (l.id)}<li class="py-0.5">
-					<a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">{l.title}</a>, {l.name}: {l.takenOut
-						?.reason}
-					<span class="text-muted">({l.takenOut?.by})</span>
-				</li>{/each}
-		</ul>
-	</details>
-{/if}
+					<a class="ml-auto underline" href="/jobs/{data.job.id}/logs/{data.newest.id}">{data.newest.title}</a
+					>
+				</div>
+				{#if r.findings[0]}<p class="text-muted mt-1">{preferences.finding(r.findings[0]).summary}</p>{/if}
+			</section>
+		{/if}
 
-<section class="mt-6" id="messages">
-	<h2 class="mb-1">Notes and messages</h2>
-	<form
-		method="POST"
-		action="?/note"
-		use:enhance={() =>
-			async ({ update, result }) =>
-				update({ reset: result.type === 'success' })}
-		class="mb-2"
-	>
-		<textarea
-			name="body"
-			rows="2"
-			aria-label="Note or message"
-			placeholder="A note for the tuners, or a message to the customer"
-			>{form && 'entered' in form ? (form.entered?.['body'] ?? '') : ''}</textarea
-		>
-		<div class="mt-1 flex flex-wrap items-center gap-3">
-			<button class="button">Keep as a note</button>
-			<button class="button" formaction="?/message">Send to the customer</button>
-			{#if form && 'message' in form}<span role="alert" class="text-stop">{form.message}</span>
-			{:else if form && 'sent' in form}<span role="status"
-					>{form.notMailed
-						? `On the customer's page; not mailed: ${form.notMailed}.`
-						: 'On the page of the customer, and on its way by mail.'}</span
+		<DropZone
+			url="/api/v1/jobs/{data.job.id}/uploads"
+			label="Add logs"
+			hint="or drop exports here, several at once. They are screened as they arrive."
+			onsent={() => void invalidateAll()}
+		/>
+
+		{#if open.length}
+			<h2 class="mt-5 mb-1" id="logs">Logs</h2>
+			<table class="w-full text-left">
+				<thead>
+					<tr class="table-head">
+						<th class="py-1 font-normal">Log</th><th class="py-1 font-normal">State</th>
+						<th class="py-1 text-right font-normal">Length</th><th class="py-1 text-right font-normal"
+							>Rows</th
+						><th class="py-1 text-right font-normal">Size</th>
+						<th class="py-1 text-right font-normal">Sent by</th>
+					</tr>
+				</thead>
+				<tbody>
+					{#each open.toReversed() as l (l.id)}
+						<tr class="border-line border-b">
+							<td class="max-w-[380px] truncate py-1.5 pr-3" title={l.name}
+								><a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">{l.title}</a>
+								<span class="text-muted text-small">{l.name}</span></td
+							>
+							<td class="py-1.5">
+								<Mark state={l.state === 'screened' ? 'pass' : l.state} bare={l.state === 'screened'} />
+								{#if l.state === 'screened'}screened{/if}
+								{#if l.state === 'reading'}<progress
+										class="ml-2 w-24"
+										max="100"
+										value={l.progress}
+										aria-label="Read"
+									></progress>{/if}
+								{#if l.message}<span class="text-stop block text-small">{l.message}</span>{/if}
+							</td>
+							<td class="numbers py-1.5 text-right">{l.state === 'screened' ? clock(l.durationS) : '–'}</td>
+							<td class="numbers py-1.5 text-right">{l.state === 'screened' ? l.rows : '–'}</td>
+							<td class="numbers py-1.5 text-right">{size(l.bytes)}</td>
+							<td class="py-1.5 text-right">{l.sentBy}</td>
+						</tr>
+					{/each}
+				</tbody>
+			</table>
+		{:else}
+			<p class="text-muted mt-4 max-w-prose">
+				No log yet. Ask the customer with a drive plan, or drop an export above.
+			</p>
+		{/if}
+		{#if out.length}
+			<details class="mt-2 text-text">
+				<summary class="text-muted cursor-pointer"
+					>{out.length === 1 ? 'One log was' : `${out.length} logs were`} taken out</summary
 				>
-			{:else if form && 'noted' in form}<span role="status">Noted.</span>{/if}
-		</div>
-	</form>
-	{#each data.messages.slice(0, SHOWN) as m (m.id)}{@render message(m)}{/each}
-	{#if data.messages.length > SHOWN}
-		<details>
-			<summary class="cursor-pointer py-1">{data.messages.length - SHOWN} earlier</summary>
-			{#each data.messages.slice(SHOWN) as m (m.id)}{@render message(m)}{/each}
-		</details>
-	{/if}
-</section>
+				<ul>
+					{#each out as l (l.id)}<li class="py-0.5">
+							<a class="underline" href="/jobs/{data.job.id}/logs/{l.id}">{l.title}</a>, {l.name}: {l.takenOut
+								?.reason}
+							<span class="text-muted">({l.takenOut?.by})</span>
+						</li>{/each}
+				</ul>
+			</details>
+		{/if}
 
-<details class="mt-6">
-	<summary class="cursor-pointer"><h2 class="inline">Record, vehicle and link</h2></summary>
-	<div class="mt-2 grid grid-cols-2 gap-8">
-		<section aria-label="Record of the job">
+		<details class="mt-6">
+			<summary class="cursor-pointer"><h2 class="inline">Record</h2></summary>
 			<form
 				method="POST"
 				action="?/record"
 				use:enhance={() =>
 					async ({ update }) =>
 						update({ reset: false })}
-				class="space-y-2"
+				class="mt-2 space-y-2"
 			>
 				<Field title="Title" class="block"><input name="title" required value={data.job.title} /></Field>
 				<Field title="Goals: what the customer wants" class="block"
@@ -299,30 +223,49 @@
 				<button class="button">Save the record</button>
 				{#if form && 'saved' in form}<span role="status" class="ml-2">Saved.</span>{/if}
 			</form>
-		</section>
-		<section aria-label="Vehicle">
-			<VehicleFacts {vehicle} since={data.job.createdAt} />
-			<h2 class="mb-1">Customer's page</h2>
-			<p class="text-muted mb-2">
-				Shows R{data.current.number}, what changed, the drive plan and the cautions, and takes the next log.
-				Whoever has the link can open it; nothing else.
-				{#if data.link}The link works until {day(data.link.until)}.{/if}
-			</p>
-			{#if link}
-				<Field title="The link. Send it to the customer." class="mb-2 block">
-					<input readonly value={link} onfocus={(e) => e.currentTarget.select()} />
-				</Field>
-			{/if}
-			<div class="flex flex-wrap gap-3">
-				<form method="POST" action="?/link" use:enhance>
-					<button class="button"
-						>{data.link ? 'Make a new link (the old one stops working)' : 'Make a link'}</button
-					>
-				</form>
-				{#if data.link}<form method="POST" action="?/revoke" use:enhance>
-						<button class="button">Close the link</button>
-					</form>{/if}
-			</div>
-		</section>
+		</details>
 	</div>
-</details>
+	<aside class="min-w-0" aria-label="About the job">
+		<dl class="border-line mb-5 grid grid-cols-[92px_minmax(0,1fr)] gap-x-3 gap-y-1.5 border-b pb-3">
+			<dt class="text-muted">Asked for</dt>
+			<dd>
+				{#if data.plan}<a class="underline" href="/jobs/{data.job.id}/plan"
+						>{data.plan.plan.title ?? 'a drive plan'}</a
+					>
+					<span class="text-muted">{moment(data.plan.at)}</span>{:else}<span class="text-muted"
+						>no log yet</span
+					>{/if}
+			</dd>
+			<dt class="text-muted">Inspection</dt>
+			<dd>
+				<a class="underline" href="/jobs/{data.job.id}/inspection"
+					>{answered === 0
+						? 'no answer yet'
+						: worries === 0
+							? `${answered} of ${data.inspection.length} fine`
+							: `${worries} to talk about`}</a
+				>
+			</dd>
+			<dt class="text-muted">Customer's page</dt>
+			<dd>
+				{#if data.unreachable}<span class="text-stop block" role="status"
+						>{data.job.customer} knows of nothing: {data.unreachable}.</span
+					>{/if}
+				{#if link}<button class="cursor-pointer underline" onclick={() => void copyLink()}
+						>copy the link</button
+					>
+					· <a class="underline" href={link}>open it</a>
+					{#if copied}<span class="text-clear text-small" role="status">copied</span>{/if}
+				{:else if data.link}<span class="text-muted">has a link that can't be read again</span>
+				{:else}<form method="POST" action="?/link" use:enhance class="inline">
+						<button class="cursor-pointer underline">make a link</button>
+					</form>{/if}
+			</dd>
+		</dl>
+		<VehicleFacts {vehicle} since={data.job.createdAt} />
+		<section id="messages">
+			<h2 class="mb-1">Messages</h2>
+			<Messages messages={data.messages} {form} mailOff={data.mailOff} shown={SHOWN} />
+		</section>
+	</aside>
+</div>

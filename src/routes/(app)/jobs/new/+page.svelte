@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
@@ -45,7 +46,7 @@
 	});
 </script>
 
-<svelte:head><title>Take on a job – Tanto</title></svelte:head>
+<svelte:head><title>New job – Tanto</title></svelte:head>
 
 {#snippet text(name: string, label: string, otherwise = '', required = false)}
 	<Field title="{label}{required ? ' · needed' : ''}" class="block">
@@ -59,12 +60,11 @@
 	</Field>
 {/snippet}
 
-<main class="max-w-[1180px] px-6 py-5">
-	<h1 class="mb-1">Take on a job</h1>
-	<p class="text-muted mb-4">
-		Only what is marked as needed has to be filled in. What stays empty isn't guessed: a check that needs it
-		says so.
-	</p>
+<main class="max-w-[1180px] px-(--gutter) pb-6">
+	<PageHead
+		title="New job"
+		says={['only what is marked as needed has to be filled in', "what stays empty isn't guessed"]}
+	/>
 	{#if form?.message}
 		<p id="problem" tabindex="-1" role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
 			{form.message}
@@ -129,7 +129,7 @@
 						{#each found as r (r.id)}<option value={String(r.id)}>{r.word}</option>{/each}
 					</select></Field
 				>
-				{#if found.length === 0}<p class="text-muted text-[14px]">No job is called that.</p>{/if}
+				{#if found.length === 0}<p class="text-muted text-text">No job is called that.</p>{/if}
 				<label class="flex items-center gap-1.5"
 					><input type="checkbox" name="vehicleToo" bind:checked={vehicleToo} />its vehicle as well: it is the
 					same car</label

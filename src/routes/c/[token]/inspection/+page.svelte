@@ -17,7 +17,7 @@
 	] as const;
 </script>
 
-<h1>A look over the car</h1>
+<h1>Inspection</h1>
 <p class="mt-1 mb-4" role="status">
 	{open === 0
 		? 'All answered. Your tuner sees it.'
@@ -37,7 +37,7 @@
 		>
 			<input type="hidden" name="item" value={item.id} />
 			<label class="mb-2 block"
-				><span class="text-muted text-[15px]">Remark</span><input
+				><span class="text-muted text-text">Remark</span><input
 					name="remark"
 					maxlength="1000"
 					value={now.remark}
@@ -84,6 +84,6 @@
 		{/if}
 	</section>
 {/each}
-<p class="text-muted mt-2 text-[15px]">
+<p class="text-muted mt-2 text-text">
 	Photos are made small, and place, time and camera are taken out of them.
 </p>

@@ -73,7 +73,7 @@
 					<span>
 						<strong>{i + 1}. {KIND[m.kind]}</strong>
 						<span class="block">{m.how}</span>
-						{#if m.doneWhen}<span class="text-muted block text-[15px]">Done: {m.doneWhen}.</span>{/if}
+						{#if m.doneWhen}<span class="text-muted block text-text">Done: {m.doneWhen}.</span>{/if}
 					</span>
 				</label>
 			</li>
@@ -92,11 +92,11 @@
 
 <section class="mb-6">
 	<h2>What to record</h2>
-	<p class="mt-1 text-[15px]">Choose these in the logging program; names differ from one to the next.</p>
+	<p class="mt-1 text-text">Choose these in the logging program; names differ from one to the next.</p>
 	<ul class="mt-2 space-y-1">
 		{#each [...fast, ...slow] as c (c.id)}
-			<li class="flex gap-2 text-[16px]">
-				<span class="min-w-0 flex-1">{c.title}<span class="text-muted block text-[14px]">{c.why}</span></span>
+			<li class="flex gap-2 text-lead">
+				<span class="min-w-0 flex-1">{c.title}<span class="text-muted block text-text">{c.why}</span></span>
 				{#if c.minRateHz > 1}<span class="numbers text-muted shrink-0 pt-1">{c.minRateHz}+ a second</span
 					>{/if}
 			</li>

@@ -65,6 +65,6 @@
 		/>
 	</section>
 {/each}
-<p class="text-muted mt-2 text-[15px]">
+<p class="text-muted mt-2 text-text">
 	Photos are made small, and place, time and camera are taken out of them.
 </p>

@@ -35,7 +35,7 @@
 	{:else}
 		<form method="POST" action="?/say" use:enhance class="mt-2">
 			<label class="block"
-				><span class="text-[15px]">What did it do, when, and what were you doing?</span>
+				><span class="text-text">What did it do, when, and what were you doing?</span>
 				<textarea name="words" rows="4" required maxlength="4000"
 					>{form && 'entered' in form ? (form.entered?.['words'] ?? '') : ''}</textarea
 				></label

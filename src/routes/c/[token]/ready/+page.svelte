@@ -45,7 +45,7 @@
 
 <svelte:head><title>Before an event – {data.vehicle}</title></svelte:head>
 
-<h1 class="mb-2 text-[22px]">Before an event</h1>
+<h1 class="mb-2 text-figure">Before an event</h1>
 {#if !data.log}
 	<p>No log has come from you yet. Send one, and the sheet of it stands here a minute later.</p>
 {:else if reading}
@@ -57,11 +57,11 @@
 			: 'This log could not be read: send it again, or ask your tuner.'}
 	</p>
 {:else}
-	<p class="text-muted mb-2 text-[14px]">By your log of {moment(data.log.at)} UTC</p>
+	<p class="text-muted mb-2 text-text">By your log of {moment(data.log.at)} UTC</p>
 	{#if !data.looked}
 		<p class="border-watch mb-3 border-l-4 py-1 pl-3 font-semibold">Your tuner hasn't looked yet.</p>
 	{/if}
-	<p class="mb-4 border-l-4 py-2 pl-3 text-[18px] font-semibold {BORDER[verdict.tone]}" data-testid="go">
+	<p class="mb-4 border-l-4 py-2 pl-3 text-lead font-semibold {BORDER[verdict.tone]}" data-testid="go">
 		{verdict.text}
 	</p>
 	<ul>
@@ -74,11 +74,11 @@
 						{l.unusual && l.state === 'go' ? 'not as usual' : WORD[l.state]}</span
 					>
 				</div>
-				{#if l.seen}<p class="text-muted mt-0.5 text-[14px]">{preferences.say(l.seen)}</p>{/if}
+				{#if l.seen}<p class="text-muted mt-0.5 text-text">{preferences.say(l.seen)}</p>{/if}
 			</li>
 		{/each}
 	</ul>
-	<p class="text-muted mt-4 text-[14px]">
+	<p class="text-muted mt-4 text-text">
 		Computed from your log; a person decides. An engine that misfires, knocks or gets too hot is not driven
 		on.
 	</p>

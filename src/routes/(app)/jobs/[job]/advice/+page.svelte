@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -21,7 +22,7 @@
 
 <svelte:head><title>Advice – {data.job.title} – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Advice without a file</h1>
+<PageHead title="Send advice" says={['an answer that isn’t a calibration']} />
 <p class="text-muted mb-4 max-w-prose">
 	Some answers are not a calibration. The customer gets these words by mail and on their page, as the one
 	thing to do next; the revision in the car stays as it is.
@@ -40,7 +41,7 @@
 	}}
 >
 	<fieldset class="mb-3 flex flex-wrap gap-x-5 gap-y-1">
-		<legend class="text-[13px]">What it needs first</legend>
+		<legend class="text-small">What it needs first</legend>
 		{#each ADVICE_KINDS as k (k)}
 			<label class="flex items-center gap-1.5"
 				><input type="radio" name="kind" value={k} checked={kind === k} onchange={() => pick(k)} />
@@ -52,7 +53,7 @@
 		><textarea name="body" rows="12" bind:value={body} maxlength="8000"></textarea></Field
 	>
 	<div class="mt-2 flex flex-wrap items-center gap-3">
-		<label class="flex items-center gap-2 text-[13px]"
+		<label class="flex items-center gap-2 text-small"
 			>drive plan for afterwards
 			<select name="template" class="w-60!">
 				<option value="">{data.plan ? `the same: ${data.plan}` : 'none yet'}</option>
@@ -60,7 +61,7 @@
 			</select></label
 		>
 		<button class="button button-main" disabled={sending}>{sending ? 'Sending …' : 'Send the advice'}</button>
-		<span class="text-muted text-[13px]"
+		<span class="text-muted text-small"
 			>{data.job.email
 				? `mailed to ${data.job.email}`
 				: 'shown on the page of the customer; no mail address is known'}</span

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** Finding the cause of a difference: what moved with the part is the part, the cheapest first. */
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -37,13 +38,12 @@
 	const problem = $derived(form && 'message' in form ? String(form.message) : '');
 </script>
 
-<svelte:head><title>Finding the cause – Tanto</title></svelte:head>
+<svelte:head><title>Root cause – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Finding the cause</h1>
-<p class="text-muted mb-4 max-w-[80ch]">
-	One thing is swapped, nothing else, and the same is driven again. What moves with the part is the part; what
-	stays is its place. No table is made to fit a cause that isn’t known.
-</p>
+<PageHead
+	title="Root cause"
+	says={['one thing is swapped, the same is driven again', 'what moves with the part is the part']}
+/>
 <Alert box message={problem} class="mb-4" />
 
 {#each data.subjects as s (s.key)}
@@ -60,7 +60,7 @@
 			{#if s.standing.ruledOut.length}<p class="mt-1">
 					Ruled out: {s.standing.ruledOut.join(', ')}.
 				</p>{/if}
-			<h3 class="mt-1 text-[13px] font-semibold">
+			<h3 class="mt-1 text-small font-semibold">
 				{s.standing.cause ? 'To do' : 'Next, the cheapest first'}
 			</h3>
 			<ol class="list-decimal pl-5">
@@ -83,13 +83,13 @@
 			<p>
 				<Mark {state} bare size={13} />
 				<span class="font-semibold">{SWAP_TITLES[t.swap.kind]}</span>{t.swap.what ? `: ${t.swap.what}` : ''}
-				<span class="text-muted text-[13px]">{t.author}, {moment(t.at)}</span>
+				<span class="text-muted text-small">{t.author}, {moment(t.at)}</span>
 			</p>
 			<p data-testid="answer">
 				{#if t.answer}{t.answer.why}{:else}<span class="font-semibold">{word}.</span> {workOf(t.swap)}{/if}
 			</p>
 			{#if t.answer}
-				<table class="mt-1 text-[14px]">
+				<table class="mt-1 text-text">
 					<tbody>
 						<tr
 							><td class="text-muted pr-4">before</td><td class="pr-4">{titleOf(t.before)}</td><td
@@ -109,7 +109,7 @@
 							>{/if}
 					</tbody>
 				</table>
-				<p class="text-muted text-[13px]">
+				<p class="text-muted text-small">
 					Bank 2 against bank 1 (the second cylinder against the first), with one standard error, a day’s
 					repeatability in it; over {t.answer.cells}
 					{t.answer.cells === 1 ? 'cell' : 'cells'} that were driven both times.
@@ -128,7 +128,7 @@
 							></Field
 						>
 						<button class="button">{t.after === null ? 'Compare' : 'Compare with it'}</button>
-					{:else}<span class="text-muted text-[13px]"
+					{:else}<span class="text-muted text-small"
 							>{t.after === null
 								? 'No log has come since.'
 								: 'Put back as it was and logged again, it would say more.'}</span

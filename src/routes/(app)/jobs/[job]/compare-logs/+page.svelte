@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { M_PER_FT } from '$core/units/display';
 	import { fixed, plural } from '$core/format';
@@ -112,7 +113,7 @@
 
 <svelte:head><title>{b.name} against {a.name} – Tanto</title></svelte:head>
 
-<h1 class="mb-3 break-words">{b.name} against {a.name}</h1>
+<PageHead title="{b.name} against {a.name}" />
 <div class="no-print mb-4 flex flex-wrap items-end gap-3">
 	{#each [['a', 'Before'], ['b', 'After']] as const as [end, word] (end)}
 		<Field title={word}>
@@ -149,8 +150,8 @@
 	</p>
 {:else}
 	<div class="grid gap-6 lg:grid-cols-2">
-		<section aria-label="Pulls laid over each other">
-			<p class="text-muted text-[13px]">
+		<section aria-label="Pulls overlaid">
+			<p class="text-muted text-small">
 				{chosen ? `Gear ${chosen}: ` : ''}the widest pull of each, at {clock(pa.fromS)} and {clock(pb.fromS)}
 			</p>
 			<LaneStack
@@ -211,8 +212,8 @@
 			<ErrorMaps axes={maps.axes} banks={maps.banks} names={[a.name, b.name]} />
 		{:else}
 			<p class="text-muted">
-				The two can't be laid over each other: one of them says nothing about the mixture, or their fuel
-				tables stand on other axes.
+				The two can't be overlaid: one of them says nothing about the mixture, or their fuel tables stand on
+				other axes.
 			</p>
 		{/if}
 	{:catch}
@@ -232,7 +233,7 @@
 				</select>
 			{/if}
 		</div>
-		<table class="w-full text-left text-[14px]">
+		<table class="w-full text-left text-text">
 			<tbody>
 				{#each [[a, pa], [b, pb]] as const as [side, pull] (side.id)}
 					{@const power = powerFor(side, pull)}
@@ -252,7 +253,7 @@
 									>{:else if side.summary.air}; not corrected: boost is held absolutely{/if}
 							{:else}<span class="text-muted">not known: {pull?.noPower ?? 'no pull'}</span>{/if}
 							{#if side.summary.air}
-								<span class="text-muted block text-[13px]"
+								<span class="text-muted block text-small"
 									>{preferences.text(side.summary.air.ambientC, '°C')}, {preferences.text(
 										side.summary.air.baroKpa,
 										'kPa'
@@ -267,7 +268,7 @@
 				{/each}
 			</tbody>
 		</table>
-		<p class="text-muted mt-1 text-[13px]">
+		<p class="text-muted mt-1 text-small">
 			From mass, drag and gear, on a road taken as level. Pulls in both directions: what the road adds one way
 			it takes the other, and the mean is free of it.
 		</p>
@@ -275,7 +276,7 @@
 	<section aria-label="Shifts and timeslips">
 		<h2 class="mb-1">Shifts</h2>
 		{#each sides as side (side.id)}
-			<p class="border-line border-b py-1 text-[14px]">
+			<p class="border-line border-b py-1 text-text">
 				<span class="font-semibold">{side.name}</span><br />
 				Shifts: <span class="numbers">{shiftText(side.summary.shifts)}</span>
 			</p>
@@ -294,7 +295,7 @@
 
 <section class="mt-6" aria-label="Channels side by side">
 	<h2 class="mb-1">Channels side by side</h2>
-	<table class="w-full text-right text-[14px]">
+	<table class="w-full text-right text-text">
 		<thead>
 			<tr class="table-head">
 				<th class="py-1 text-left font-normal">Channel</th>

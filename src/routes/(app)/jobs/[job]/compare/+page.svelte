@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -88,7 +89,7 @@
 		},
 		{
 			id: 'release',
-			title: 'Go to the release',
+			title: 'Review release',
 			key: 'r',
 			run: () => {
 				if (data.lines.some((l) => l.id === v.b.id && l.state === 'draft'))
@@ -118,11 +119,11 @@
 
 <svelte:head><title>{v.b.label} against {v.a.label} – Tanto</title></svelte:head>
 
-<h1 class="mb-3">
-	{v.b.label} against {v.a.label}: {c.changes.length === 0
+<PageHead
+	title="{v.b.label} against {v.a.label}: {c.changes.length === 0
 		? 'nothing differs'
-		: `${plural(c.changes.length, 'item differs', 'items differ')}${riskier ? `, ${riskier} riskier` : ''}`}
-</h1>
+		: `${plural(c.changes.length, 'item differs', 'items differ')}${riskier ? `, ${riskier} riskier` : ''}`}"
+/>
 <div class="no-print mb-4 flex flex-wrap items-end gap-3">
 	{#each [['a', 'Before'], ['b', 'After']] as const as [end, word] (end)}
 		<Field title={word}>
@@ -191,7 +192,7 @@
 			</select></Field
 		>
 		<Field title="Pasted from your own program, with its axes">
-			<textarea name="text" rows="4" class="numbers w-full text-[13px]" spellcheck="false"></textarea></Field
+			<textarea name="text" rows="4" class="numbers w-full text-small" spellcheck="false"></textarea></Field
 		>
 		<Field title="or as a text file">
 			<input type="file" name="file" accept=".csv,.tsv,.txt" /></Field
@@ -232,7 +233,7 @@
 								<span class="font-semibold">{v.titles[x.item]?.title ?? titleOf({ id: x.item })}</span>
 								<span class="font-semibold {CLASS[x.class]}">{x.class}</span>
 							</span>
-							<span class="text-muted block text-[13px]">{x.rule}</span>
+							<span class="text-muted block text-small">{x.rule}</span>
 							<span class="numbers text-muted block">
 								{#if x.from !== undefined || x.to !== undefined}{x.from ?? '–'} → {x.to ?? '–'}
 									{v.titles[x.item]?.unit}
@@ -245,7 +246,7 @@
 			</ul>
 		</nav>
 		<section class="min-w-0" aria-label="Difference">
-			{#if change && itemKind(change.item)}<p class="text-muted mb-2 max-w-prose text-[14px]">
+			{#if change && itemKind(change.item)}<p class="text-muted mb-2 max-w-prose text-text">
 					{itemKind(change.item)?.about}
 				</p>{/if}
 			{#if change && table}
@@ -260,7 +261,7 @@
 				</div>
 				{@render deltas(table)}
 			{:else if change}
-				<p class="numbers text-[18px]">{change.from ?? '–'} → {change.to ?? '–'}</p>
+				<p class="numbers text-lead">{change.from ?? '–'} → {change.to ?? '–'}</p>
 			{/if}
 		</section>
 	</div>

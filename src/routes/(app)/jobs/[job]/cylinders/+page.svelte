@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** Each cylinder over the logs and the readings of the plugs: a row each, the oldest at the left. */
 	import { fixed } from '$core/format';
 	import type { CylinderLevels } from '$core/screening/cylinder-levels';
@@ -35,11 +36,7 @@
 
 <svelte:head><title>Cylinders over time – {data.job.title} – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Cylinders over time</h1>
-<p class="text-muted mb-4 max-w-prose">
-	What each log and each reading of the plugs said of a cylinder: a fault that stays with its cylinder is one,
-	a difference of one day is weather. Lambda is against the median of its peers; + is leaner.
-</p>
+<PageHead title="Cylinders" says={['log by log', 'lambda against the median of its peers, + is leaner']} />
 {#if data.columns.length === 0}
 	<p>
 		Nothing was seen by cylinder yet. <a
@@ -49,9 +46,9 @@
 	</p>
 {:else}
 	<div class="overflow-x-auto">
-		<table class="text-left text-[14px]">
+		<table class="text-left text-text">
 			<thead>
-				<tr class="border-strong-line border-b align-bottom text-[13px]">
+				<tr class="border-strong-line border-b align-bottom text-small">
 					<th class="py-1 pr-4 font-normal">Cylinder</th>
 					{#each data.columns as c (c.kind + c.id)}
 						<th scope="col" class="min-w-[104px] py-1 pr-4 font-normal"

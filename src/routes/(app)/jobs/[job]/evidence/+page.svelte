@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -30,7 +31,7 @@
 	const silence = (line: (typeof data.lines)[number]) =>
 		line.silent ??
 		answer?.requirement?.silent.find((s) => s.log === place(line.id))?.reason ??
-		(answer && place(line.id) < 0 ? `only the newest ${data.most} that speak are computed with` : null);
+		(answer && place(line.id) < 0 ? `only the newest ${data.most} are computed with` : null);
 	const nameOf = (n: number) => {
 		const line = data.lines.find((l) => l.id === answer?.logIds[n]);
 		return line ? `R${line.revision}, ${moment(line.at)}` : '';
@@ -63,23 +64,25 @@
 
 <svelte:head><title>Evidence of {data.job.title} – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Evidence</h1>
-<p class="text-muted mb-4 max-w-[68ch]">
-	What the engine wants of the fuel in R{data.revision.number}, from all logs that still tell of it, all cells
-	together.
-</p>
+<PageHead
+	title="Requirement"
+	says={[
+		`required correction of the fuel in R${data.revision.number}`,
+		'from all logs that still tell of this engine'
+	]}
+/>
 <Alert message={messageOf(form)} class="mb-2" />
 
-<section aria-label="Logs that speak" class="mb-6">
-	<h2 class="mb-1">Which logs speak</h2>
+<section aria-label="Logs used" class="mb-6">
+	<h2 class="mb-1">Logs used</h2>
 	{#if data.lines.length === 0}
 		<p class="text-muted">No log yet. Add one on the page of the job.</p>
 	{:else}
-		<table class="w-full text-left text-[14px]">
+		<table class="w-full text-left text-text">
 			<thead>
 				<tr class="table-head">
 					<th class="py-1 font-normal">Log</th><th class="font-normal">Verdict</th>
-					<th class="font-normal">Speaks</th><th class="text-right font-normal">Its day, %</th><th></th>
+					<th class="font-normal">Used</th><th class="text-right font-normal">Day offset, %</th><th></th>
 				</tr>
 			</thead>
 			<tbody>
@@ -90,8 +93,7 @@
 						<td class="py-1 pr-3"
 							><a class="font-semibold hover:underline" href="/jobs/{data.job.id}/logs/{line.id}"
 								>{line.title}</a
-							><span class="text-muted block max-w-56 truncate text-[13px]" title={line.name}
-								>{line.name}</span
+							><span class="text-muted block max-w-56 truncate text-small" title={line.name}>{line.name}</span
 							></td
 						>
 						<td class="pr-3"
@@ -122,7 +124,7 @@
 								<input type="hidden" name="log" value={line.id} />
 								{#if line.leftOut}
 									<input type="hidden" name="reason" value="" />
-									<button class="cursor-pointer text-[13px] underline" title="by {line.leftOut.by}"
+									<button class="cursor-pointer text-small underline" title="by {line.leftOut.by}"
 										>Take in again</button
 									>
 								{:else if leaving === line.id}
@@ -139,7 +141,7 @@
 								{:else}
 									<button
 										type="button"
-										class="cursor-pointer text-[13px] underline"
+										class="cursor-pointer text-small underline"
 										onclick={() => (leaving = line.id)}>Leave out</button
 									>
 								{/if}
@@ -150,10 +152,10 @@
 			</tbody>
 		</table>
 	{/if}
-	<div class="mt-2 text-[14px]">
+	<div class="mt-2 text-text">
 		{#each data.hardware as h (h.id)}
 			<p>
-				{moment(h.at)}: {h.what} <span class="text-muted">({h.author}). Logs from before don’t speak.</span>
+				{moment(h.at)}: {h.what} <span class="text-muted">({h.author}). Logs from before aren’t used.</span>
 			</p>
 		{/each}
 		{#if changing}
@@ -184,7 +186,7 @@
 				>
 				<button class="button">Note it</button>
 				<button type="button" class="button" onclick={() => (changing = false)}>Cancel</button>
-				<p class="text-muted w-full text-[13px]">
+				<p class="text-muted w-full text-small">
 					Logs from before will no longer speak, and baselines that were measured on this car are taken out of
 					its sheet.
 				</p>
@@ -203,10 +205,10 @@
 	<p role="status" class="text-muted">The logs say nothing about the fuel table.</p>
 {:else}
 	<div class="grid gap-6 xl:grid-cols-[minmax(0,1fr)_236px]">
-		<section aria-label="What the engine wants" class="min-w-0">
-			<h2 class="mb-1">What the engine wants</h2>
+		<section aria-label="Required correction" class="min-w-0">
+			<h2 class="mb-1">Required correction</h2>
 			<RequirementMap requirement={answer.requirement} {titles} {nameOf} />
-			<p class="text-muted mt-2 text-[13px]">
+			<p class="text-muted mt-2 text-small">
 				Readings scatter by <span class="numbers">{fixed(answer.requirement.noisePct[0], 1)} %</span> at part
 				throttle and
 				<span class="numbers">{fixed(answer.requirement.noisePct[1], 1)} %</span> loaded, days by
@@ -228,7 +230,7 @@
 									>{data.loadUnit ? preferences.text(d.load[1], data.loadUnit) : d.load[1]}</span
 								>{/if},
 							<span class="numbers">{d.count > 1 ? `${d.count} × ` : ''}{fixed(d.seconds, 0)} s</span>
-							<span class="text-muted block text-[13px]"
+							<span class="text-muted block text-small"
 								>{d.why}. <span class="numbers">{fixed(d.gainPct, 0)}</span> points of doubt a minute.</span
 							>
 						</li>

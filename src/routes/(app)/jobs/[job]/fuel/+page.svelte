@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** What the job is to reach, and how far its injectors and its pump go: a warm day, the worst day, every blend. */
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -36,13 +37,12 @@
 	};
 </script>
 
-<svelte:head><title>Goal and fuel – Tanto</title></svelte:head>
+<svelte:head><title>Targets and fuel – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Goal and fuel</h1>
-<p class="text-muted mb-4 max-w-[80ch]">
-	What the job is to reach, and whether the injectors and the pump go there: on a warm day, and on the coldest
-	one, which takes the most fuel.
-</p>
+<PageHead
+	title="Targets and fuel"
+	says={['what the job is to reach', 'whether injectors and pump go there, on a warm day and on the coldest']}
+/>
 <Alert box message={messageOf(form)} class="mb-4" />
 
 <form
@@ -56,7 +56,7 @@
 	<div class="grid grid-cols-4 gap-x-4 gap-y-3">
 		{#each FIELDS as [name, label] (name)}
 			<label class={name in EXAMPLES ? 'col-span-2' : ''}
-				><span class="text-[13px]">{label}</span><input
+				><span class="text-small">{label}</span><input
 					{name}
 					value={typed[name]}
 					autocomplete="off"
@@ -66,12 +66,12 @@
 		{/each}
 	</div>
 	<div class="mt-3 flex flex-wrap items-end gap-4">
-		<button class="button button-main">Keep the goal</button>
-		<label class="flex items-center gap-2 text-[14px]"
+		<button class="button button-main">Save targets</button>
+		<label class="flex items-center gap-2 text-text"
 			><input type="checkbox" name="plugsEachRung" class="w-auto!" checked={typed['plugsEachRung'] !== ''} /> plugs
-			out at every rung</label
+			out at every step</label
 		>
-		<label class="flex items-center gap-2 text-[14px]"
+		<label class="flex items-center gap-2 text-text"
 			>planned from <select
 				class="w-72!"
 				value={data.basis === null ? 'none' : String(data.basis)}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { INSPECTION } from '$core/planning/inspection';
 	import type { PageProps } from './$types';
 
@@ -9,14 +10,19 @@
 	const titleOf = (id: string) => INSPECTION.find((l) => l.id === id)!.title;
 </script>
 
-<svelte:head><title>Look over the car of {data.job.title} – Tanto</title></svelte:head>
+<svelte:head><title>Inspection of {data.job.title} – Tanto</title></svelte:head>
 
-<h1 class="mb-1">A look over the car</h1>
-<p class="text-muted mb-4">
-	{open === data.items.length
-		? 'The customer has not answered yet. The list stands on the page of the customer.'
-		: `${bad === 0 ? 'Nothing to worry about so far' : `${bad} to talk about`}${open ? `, ${open} not answered` : ''}.`}
-</p>
+<PageHead
+	title="Inspection"
+	says={[
+		open === data.items.length
+			? 'not answered yet: the list stands on the customer’s page'
+			: bad === 0
+				? 'nothing to worry about so far'
+				: `${bad} to talk about`,
+		open > 0 && open < data.items.length && `${open} not answered`
+	]}
+/>
 <ul>
 	{#each data.items as i (i.item)}
 		<li class="border-line grid grid-cols-[190px_100px_minmax(0,1fr)] gap-4 border-b py-2">

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** The ladder: the rung that comes next, and its gates; the one that is closed is what a tuner needs to see. */
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -56,7 +57,7 @@
 	>
 		<input type="hidden" name="what" value={what} />
 		{#if needed}
-			<Field title="Why it is climbed now" class="min-w-72 flex-1"
+			<Field title="Why it is taken now" class="min-w-72 flex-1"
 				><input
 					name="reason"
 					required
@@ -69,24 +70,26 @@
 			>
 		{/if}
 		<button class="button" class:button-main={what === 'rung'}>{words}</button>
-		<span class="text-muted pb-1.5 text-[13px]">Nothing of it is accepted before you do.</span>
+		<span class="text-muted pb-1.5 text-small">Nothing of it is accepted before you do.</span>
 	</form>
 {/snippet}
 
-<h1 class="mb-1">Ladder</h1>
-<p class="text-muted mb-4 max-w-[80ch]">
-	One rung at a time, each changing one kind of thing: fuel, then boost, then timing. A rung is driven, logged
-	and looked at before the next; climbing is your decision, with your reason.
-</p>
+<PageHead
+	title="Ladder"
+	says={[
+		'one step at a time: fuel, then boost, then timing',
+		'each is driven, logged and looked at before the next'
+	]}
+/>
 <Alert box message={messageOf(form)} class="mb-4" />
 
 {#await data.page}
 	<p role="status" aria-busy="true" class="text-muted">
-		Reading the logs of this rung and of those before it …
+		Reading the logs of this step and of those before it …
 	</p>
 {:then view}
 	{#if view.ladder}{@render rungOf(view.ladder, view)}{:else}
-		<p role="status" class="text-muted">No rung can be said: {view.problem}.</p>
+		<p role="status" class="text-muted">No step can be said: {view.problem}.</p>
 	{/if}
 {:catch}
 	<p role="alert" class="text-stop">The ladder could not be worked out. Load the page again.</p>
@@ -96,9 +99,9 @@
 	{@const answer = ladder.answer}
 	{@const shut = answer.gates.filter((g) => !g.open)}
 	{@const open = answer.gates.filter((g) => g.open)}
-	<section aria-label="The next rung" class="border-line mb-5 border-y py-3">
-		<h2 class="mb-1">The next rung</h2>
-		<p class="text-[20px] font-semibold" data-testid="rung">
+	<section aria-label="The next step" class="border-line mb-5 border-y py-3">
+		<h2 class="mb-1">The next step</h2>
+		<p class="text-title font-semibold" data-testid="rung">
 			{RUNG[answer.rung.kind]}{#if answer.rung.from !== null && answer.rung.to !== null}: <span
 					class="numbers"
 					>{amount(answer.rung.kind, answer.rung.from)} → {amount(answer.rung.kind, answer.rung.to)}</span
@@ -108,11 +111,11 @@
 		{#if answer.drive}<p class="border-watch mt-1 border-l-4 pl-3">
 				{preferences.say(answer.driveSaid ?? answer.drive)}
 			</p>{/if}
-		<p class="text-muted text-[14px]">
+		<p class="text-muted text-text">
 			From R{ladder.revision.number}{ladder.logs.length
 				? ` and ${plural(ladder.logs.length, 'log')} made with it`
 				: '; no log was made with it yet'}.
-			<a class="underline" href="/jobs/{data.job.id}/fuel">Goal in numbers</a>
+			<a class="underline" href="/jobs/{data.job.id}/fuel">Targets</a>
 		</p>
 		{#each answer.changes as c (c.item)}
 			<p class="mt-1">
@@ -121,7 +124,7 @@
 			</p>
 		{/each}
 		{#if answer.changes.length}
-			{@render take('rung', 'Take the rung into a draft', climbs)}
+			{@render take('rung', 'Take the step into a draft', climbs)}
 		{/if}
 	</section>
 	{#if answer.brought || answer.proven}
@@ -155,7 +158,7 @@
 			{/if}
 			{#if answer.proven}
 				{@const p = answer.proven}
-				<p class="text-muted mt-1 text-[14px]">
+				<p class="text-muted mt-1 text-text">
 					Proven{p.iatC === null ? '' : ` at ${preferences.text(p.iatC, '°C')} intake air`}{p.ambientC ===
 					null
 						? ''

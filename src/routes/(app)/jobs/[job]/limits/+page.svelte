@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { fixed, plural } from '$core/format';
@@ -40,8 +41,7 @@
 
 <svelte:head><title>Limits of {data.job.title} – Tanto</title></svelte:head>
 
-<div class="mb-1 flex flex-wrap items-baseline gap-6">
-	<h1>Limits</h1>
+{#snippet actions()}
 	<input
 		type="search"
 		class="w-72!"
@@ -50,13 +50,15 @@
 		autocomplete="off"
 		bind:value={search}
 	/>
-</div>
+{/snippet}
+<PageHead
+	title="Limits"
+	says={[data.own === 0 ? 'all at their defaults' : `${plural(data.own, 'is', 'are')} this vehicle's own`]}
+	{actions}
+/>
 <p class="text-muted mb-4 max-w-prose">
 	What the checks judge by. A vehicle may have its own; an emptied field takes the default again. Every
 	screening keeps the limits that it was made with.
-	{data.own === 0
-		? 'This vehicle has none of its own.'
-		: `${plural(data.own, 'is', 'are')} this vehicle's own.`}
 </p>
 <Alert box message={messageOf(form)} class="mb-4" />
 {#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">
@@ -85,8 +87,8 @@
 				<tbody>
 					{#each g.rows as row (row.what)}
 						<tr class="border-line border-b {isOwn(row) ? 'bg-shade' : ''}" hidden={!fits(g.title, row)}>
-							<td class="py-1 pr-3 text-[14px]"
-								>{row.what}{#if isOwn(row)}<span class="text-fix ml-2 text-[13px] font-semibold">changed</span
+							<td class="py-1 pr-3 text-text"
+								>{row.what}{#if isOwn(row)}<span class="text-fix ml-2 text-small font-semibold">changed</span
 									>{/if}</td
 							>
 							{#each ['watch', 'fix', 'stop'] as level (level)}
@@ -95,7 +97,7 @@
 								)}
 								<td class="py-1 pr-2">
 									{#if l}<label class="flex items-center gap-1.5"
-											><span class="text-muted w-9 shrink-0 text-right text-[12px]"
+											><span class="text-muted w-9 shrink-0 text-right text-note"
 												>{l.level ?? ''}<span class="sr-only">: {l.meaning}</span></span
 											><input
 												name={l.name}
@@ -111,8 +113,8 @@
 										>{/if}
 								</td>
 							{/each}
-							<td class="numbers text-[13px]">{row.limits[0]?.unit}</td>
-							<td class="text-muted text-[13px]"
+							<td class="numbers text-small">{row.limits[0]?.unit}</td>
+							<td class="text-muted text-small"
 								>{row.limits.some((l) => l.source !== 'own choice') ? 'common practice' : 'own choice'}</td
 							>
 						</tr>

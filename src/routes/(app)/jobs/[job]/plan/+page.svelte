@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -62,12 +63,14 @@
 
 <svelte:head><title>Drive plan of {data.job.title} – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Ask for a log</h1>
-<p class="text-muted mb-4">
-	{data.current
-		? `The customer was last asked on ${moment(data.current.at)} UTC: ${data.current.plan.title ?? 'a drive plan'}.`
-		: 'The customer was not asked for a log yet.'}
-</p>
+<PageHead
+	title="Drive plan"
+	says={[
+		data.current
+			? `last sent ${moment(data.current.at)} UTC: ${data.current.plan.title ?? 'a drive plan'}`
+			: 'nothing was asked for yet'
+	]}
+/>
 {#if data.added}<p role="status" class="border-watch mb-4 border-l-4 px-3 py-1">
 		{data.added === 1 ? 'One channel' : `${data.added} channels`} that checks wait for {data.added === 1
 			? 'is'
@@ -88,7 +91,7 @@
 						onchange={() => choose({ template: t.id })}
 					/>
 					<span
-						><span class="font-semibold">{t.title}</span><br /><span class="text-muted text-[13px]"
+						><span class="font-semibold">{t.title}</span><br /><span class="text-muted text-small"
 							>{t.when}</span
 						></span
 					>
@@ -101,7 +104,7 @@
 			<section class="border-line mb-5 border-b pb-4">
 				<div class="mb-2 flex items-end gap-4">
 					<h2>Gears for full throttle, road speed at the limiter</h2>
-					<label class="ml-auto flex items-center gap-2 text-[13px]"
+					<label class="ml-auto flex items-center gap-2 text-small"
 						>never faster than
 						<input
 							class="numbers w-20!"
@@ -137,7 +140,7 @@
 										? 'speed not known'
 										: `${Math.round(speed(l.limiterKmh).value)} ${speed(l.limiterKmh).unit}`}</span
 								>
-								{#if l.cappedRpm}<span class="text-fix text-[12.5px]"
+								{#if l.cappedRpm}<span class="text-fix text-small"
 										>to {Math.round(l.cappedRpm / 50) * 50} rpm</span
 									>{/if}
 							</label>
@@ -163,7 +166,7 @@
 								const how = e.currentTarget.value;
 								edit((p) => (p.manoeuvres![i]!.how = how));
 							}}></textarea>
-						<span class="text-muted text-[13px]">done: {m.doneWhen}</span>
+						<span class="text-muted text-small">done: {m.doneWhen}</span>
 					</div>
 					<button
 						type="button"
@@ -221,7 +224,7 @@
 				<button class="button button-main" disabled={sending}
 					>{sending ? 'Sending …' : 'Ask for this log'}</button
 				>
-				<span class="text-muted text-[13px]"
+				<span class="text-muted text-small"
 					>{data.job.email
 						? `mailed to ${data.job.email}, and on the page of the customer`
 						: 'shown on the page of the customer; no mail address is known'}</span

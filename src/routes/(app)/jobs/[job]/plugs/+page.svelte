@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** Plugs of a set by bank: photographed, read, and what the reading asks for. */
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -57,14 +58,15 @@
 				loading="lazy"
 			/></a
 		>
-	{:else}<span class="text-muted text-[13px]">no photo</span>{/each}
+	{:else}<span class="text-muted text-small">no photo</span>{/each}
 {/snippet}
 
-<div class="mb-1 flex flex-wrap items-baseline justify-between gap-3">
-	<h1>Plugs</h1>
-	{#if data.shown && !asking}<button class="button" onclick={() => (reading = true)}>Read a new set</button
+{#snippet actions()}
+	{#if data.shown && !asking}<button class="button button-main" onclick={() => (reading = true)}
+			>Read a new set</button
 		>{/if}
-</div>
+{/snippet}
+<PageHead title="Plugs" {actions} />
 <p class="text-muted mb-4 max-w-[80ch]">
 	The plating that is gone from the base ring tells the mixture of a cylinder, the heat mark on the strap its
 	timing. Fuel comes first: a lean hole moves its heat mark too.
@@ -122,9 +124,9 @@
 			<fieldset class="border-line mb-4 border-t pt-2">
 				<legend class="float-left mb-1 w-full">{data.banks.length > 1 ? `Bank ${b + 1}` : 'Cylinders'}</legend
 				>
-				<table class="clear-both w-full text-[14px]">
+				<table class="clear-both w-full text-text">
 					<thead
-						><tr class="text-muted text-left text-[13px]"
+						><tr class="text-muted text-left text-small"
 							><th class="w-16 font-normal">Cylinder</th><th class="w-44 font-normal">Photos</th><th
 								class="w-36 font-normal">Plating</th
 							><th class="w-40 font-normal">Heat mark</th><th class="font-normal">Seen</th></tr
@@ -150,7 +152,7 @@
 									></td
 								>
 								<td class="py-2">
-									<div class="flex flex-wrap gap-x-3 gap-y-1 text-[13px]">
+									<div class="flex flex-wrap gap-x-3 gap-y-1 text-small">
 										{#each PLUG_FLAGS as f (f)}<label class="flex items-center gap-1"
 												><input
 													type="checkbox"
@@ -173,13 +175,13 @@
 				</table>
 			</fieldset>
 		{/each}
-		<button class="button button-main">Keep the reading</button>
+		<button class="button button-main">Save reading</button>
 		{#if data.shown}<button type="button" class="button ml-2" onclick={() => (reading = false)}>Cancel</button
 			>{/if}
 	</form>
 {:else if data.shown && data.answer}
 	{@const { plugs } = data.shown}
-	<p class="mb-2 text-[14px]">
+	<p class="mb-2 text-text">
 		Read by {data.shown.author}, {moment(data.shown.at)}, driven with R{data.revisions.find(
 			(r) => r.id === data.shown?.revisionId
 		)?.number}: {plugs.passes}
@@ -208,9 +210,9 @@
 		</p>{/each}
 	{#each data.banks as members, b (b)}
 		<h2 class="mt-4 mb-1">{data.banks.length > 1 ? `Bank ${b + 1}` : 'Cylinders'}</h2>
-		<table class="w-full text-[14px]">
+		<table class="w-full text-text">
 			<thead
-				><tr class="text-muted text-left text-[13px]"
+				><tr class="text-muted text-left text-small"
 					><th class="w-16 font-normal">Cylinder</th><th class="w-44 font-normal">Photos</th><th
 						class="w-48 font-normal">Read</th
 					><th class="w-56 font-normal">Asks for</th><th class="font-normal">Why</th></tr
@@ -247,7 +249,7 @@
 			</tbody>
 		</table>
 	{/each}
-	{#if data.answer.bankMean.length}<p class="text-muted mt-3 text-[14px]">
+	{#if data.answer.bankMean.length}<p class="text-muted mt-3 text-text">
 			With these trims {data.answer.bankMean
 				.map((m) => `${data.banks.length > 1 ? `bank ${m.bank}` : 'the engine'} gets ${signed(m.pct)} %`)
 				.join(', ')} over its table on average: the next log is expected that much richer where it was trimmed up.

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -39,18 +40,17 @@
 	]);
 </script>
 
-<svelte:head><title>Summary of {data.job.title} – Tanto</title></svelte:head>
+<svelte:head><title>Report of {data.job.title} – Tanto</title></svelte:head>
 
-<div class="flex items-baseline gap-4">
-	<h1>{data.job.title}</h1>
-	<button class="button no-print ml-auto" onclick={() => print()}>Print this sheet</button>
-</div>
-<p class="text-muted mb-4">
-	{data.job.customer} · {data.job.vehicle.name} · since {day(data.job.createdAt)}
-</p>
+{#snippet actions()}<button class="button" onclick={() => print()}>Print this sheet</button>{/snippet}
+<PageHead
+	title={data.job.title}
+	says={['Report', data.job.customer, data.job.vehicle.name, `since ${day(data.job.createdAt)}`]}
+	{actions}
+/>
 {#if data.job.done}
 	<p class="border-clear mb-4 border-l-4 py-1 pl-3" role="status">
-		<strong>Done on {day(data.job.done.at)}.</strong>
+		<strong>Complete since {day(data.job.done.at)}.</strong>
 		<span class="whitespace-pre-line">{data.job.done.words}</span>
 	</p>
 {/if}
@@ -129,19 +129,19 @@
 	{/each}
 </section>
 
-<section class="no-print mt-6 max-w-xl" aria-label="Done">
+<section class="no-print mt-6 max-w-xl" aria-label="Complete" id="complete">
 	<Alert message={messageOf(form)} class="mb-2" />
 	<form method="POST" action="?/archive" use:enhance class="mb-3">
-		<button class="button">{data.job.archivedAt ? 'Back into the lists' : 'Put it away'}</button>
-		<span class="text-muted text-[14px]"
+		<button class="button">{data.job.archivedAt ? 'Take out of the archive' : 'Archive'}</button>
+		<span class="text-muted text-text"
 			>{data.job.archivedAt
-				? `Put away on ${day(data.job.archivedAt)}.`
+				? `In the archive since ${day(data.job.archivedAt)}.`
 				: 'It leaves the queue, is found by its words, and comes back when the customer writes.'}</span
 		>
 	</form>
 	{#if data.job.done}
 		<form method="POST" action="?/reopen" use:enhance>
-			<button class="button">It isn't done after all</button>
+			<button class="button">Reopen job</button>
 		</form>
 	{:else}
 		<form method="POST" action="?/done" use:enhance>
@@ -151,7 +151,7 @@
 					<ul class="list-disc pl-5">
 						{#each data.open as o (o.text)}<li>{o.text}</li>{/each}
 					</ul>
-					<Field title="Why it is done all the same (a note for the tuners)" class="mt-2 block">
+					<Field title="Why it is complete all the same (a note for the tuners)" class="mt-2 block">
 						<input name="reason" value={form && 'entered' in form ? form.entered['reason'] : ''} /></Field
 					>
 				</div>
@@ -160,7 +160,7 @@
 				<textarea name="words" rows="3">{form && 'entered' in form ? form.entered['words'] : ''}</textarea
 				></Field
 			>
-			<button class="button button-main mt-2">The tune is done</button>
+			<button class="button button-main mt-2">Complete job</button>
 		</form>
 	{/if}
 </section>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import ConfirmButton from '$lib/ui/ConfirmButton.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
@@ -36,11 +37,13 @@
 
 <svelte:head><title>Tables of {data.job.title} – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Tables from your own program</h1>
-<p class="text-muted mb-4 max-w-[72ch]">
-	Copy a table there, paste it here, Enter. What each is is asked once; the layout of this controller answers
-	from the second job on.
-</p>
+<PageHead
+	title="Tables"
+	says={[
+		'copy a table in your own program, paste it here, Enter',
+		'what it is is asked once for each controller'
+	]}
+/>
 <Alert box message={messageOf(form)} class="mb-3" />
 {#if form && 'title' in form && form.title}<p role="status" class="text-clear mb-3">
 		{form.title} is in R{'number' in form ? form.number : 0}.
@@ -81,7 +84,7 @@
 						bind:this={area}
 						name="text"
 						rows={paste.read.table || paste.read.scalars ? 3 : 9}
-						class="numbers w-full text-[13px]"
+						class="numbers w-full text-small"
 						bind:value={paste.text}
 						onkeydown={keys}
 						autofocus
@@ -89,14 +92,14 @@
 						aria-invalid={paste.read.problem !== ''}
 						aria-describedby="read-problem"></textarea></Field
 				>
-				<p id="read-problem" role="alert" class="text-stop min-h-5 text-[14px]">{paste.read.problem}</p>
+				<p id="read-problem" role="alert" class="text-stop min-h-5 text-text">{paste.read.problem}</p>
 				{#if paste.axesOpen || paste.needsAxes || paste.xText || paste.yText}
 					<div class="mb-2 grid grid-cols-2 gap-3">
 						<Field title="Points of x on their own">
 							<textarea
 								name="x"
 								rows="2"
-								class="numbers w-full text-[13px]"
+								class="numbers w-full text-small"
 								bind:value={paste.xText}
 								spellcheck="false"></textarea></Field
 						>
@@ -104,7 +107,7 @@
 							<textarea
 								name="y"
 								rows="2"
-								class="numbers w-full text-[13px]"
+								class="numbers w-full text-small"
 								bind:value={paste.yText}
 								spellcheck="false"></textarea></Field
 						>
@@ -112,19 +115,19 @@
 				{:else}
 					<button
 						type="button"
-						class="mb-2 cursor-pointer text-[13px] underline"
+						class="mb-2 cursor-pointer text-small underline"
 						onclick={() => (paste.axesOpen = true)}>the axes are pasted on their own</button
 					>
 				{/if}
 				{#if paste.read.table}
 					<WhatItIs {paste} />
-					{#if paste.guessed}<p class="text-muted text-[13px]">{paste.guessed.why}.</p>{/if}
-					{#if paste.needsAxes}<p class="text-fix text-[14px]">
+					{#if paste.guessed}<p class="text-muted text-small">{paste.guessed.why}.</p>{/if}
+					{#if paste.needsAxes}<p class="text-fix text-text">
 							It has no points of its own: paste them above, or copy the table with its axes.
 						</p>{/if}
 					<input type="hidden" name="entry" value={JSON.stringify(paste.entry)} />
 					<Preview table={paste.read.table} />
-					{#if paste.read.table.notes.length}<p class="text-muted mt-1 text-[13px]">
+					{#if paste.read.table.notes.length}<p class="text-muted mt-1 text-small">
 							{paste.read.table.notes.join('; ')}.
 						</p>{/if}
 				{:else if paste.read.scalars}
@@ -138,7 +141,7 @@
 				{/if}
 				<div class="mt-3 flex flex-wrap gap-2">
 					<button class="button button-main" disabled={sending || !paste.ready}
-						>{sending ? 'Keeping it …' : 'Keep it, next'}</button
+						>{sending ? 'Saving …' : 'Save and next'}</button
 					>
 					{#if paste.expected && paste.next}
 						<button
@@ -153,7 +156,7 @@
 					<a class="button" href="/jobs/{data.job.id}">Done</a>
 				</div>
 			</form>
-			<div class="mt-6 text-[14px]">
+			<div class="mt-6 text-text">
 				<Field title="Tables as files, one each (CSV or text): they are read one after the other">
 					<input
 						type="file"
@@ -172,7 +175,7 @@
 							: ''}
 					</p>{/if}
 			</div>
-			<details class="mt-4 text-[14px]" hidden={data.place.draft}>
+			<details class="mt-4 text-text" hidden={data.place.draft}>
 				<summary class="cursor-pointer">All of R0 from a file instead</summary>
 				<form
 					method="POST"
@@ -201,8 +204,8 @@
 			}}
 		/>
 		<h2 class="mb-1">In R{data.place?.number ?? 0}</h2>
-		{#if data.items.length === 0}<p class="text-muted text-[14px]">Nothing yet.</p>{/if}
-		<ul class="mb-4 text-[14px]">
+		{#if data.items.length === 0}<p class="text-muted text-text">Nothing yet.</p>{/if}
+		<ul class="mb-4 text-text">
 			{#each data.items as i (i.id)}
 				<li class="border-line flex items-baseline gap-2 border-b py-0.5">
 					<span class="min-w-0 flex-1 truncate">{i.title}</span><span class="numbers text-muted"
@@ -214,7 +217,7 @@
 							<ConfirmButton
 								text="out"
 								label="Take {i.title} out"
-								class="text-muted cursor-pointer text-[13px] underline"
+								class="text-muted cursor-pointer text-small underline"
 								question="Take “{i.title}” out of R0?"
 								consequence="Logs of this job are judged without it. It can be pasted again."
 								action="Take it out"
@@ -224,7 +227,7 @@
 				</li>
 			{/each}
 		</ul>
-		<details class="text-[14px]">
+		<details class="text-text">
 			<summary class="cursor-pointer">Another layout</summary>
 			<form method="POST" action="?/layout" enctype="multipart/form-data" use:enhance class="mt-2 grid gap-2">
 				{#if data.kept.length}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
@@ -13,10 +14,11 @@
 
 <svelte:head><title>Vehicle of {data.job.title} – Tanto</title></svelte:head>
 
-<div class="mb-4 flex items-baseline gap-4">
-	<h1>Vehicle</h1>
-	<a class="ml-auto underline" href="/jobs/new?from={data.job.vehicleId}">Take on a job with a copy of it</a>
-</div>
+<PageHead
+	title="Vehicle"
+	says={[data.job.vehicle.name]}
+	more={[{ title: 'New job with a copy of it', href: `/jobs/new?from=${data.job.vehicleId}` }]}
+/>
 <Alert box message={messageOf(form)} class="mb-4" />
 {#if form && 'saved' in form}<p role="status" class="border-clear mb-4 border-l-4 px-3 py-2">
 		Saved. The logs of this vehicle are screened again with it.

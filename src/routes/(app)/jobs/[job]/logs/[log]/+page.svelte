@@ -8,7 +8,7 @@
 	import AskAgain from '$lib/ui/log/AskAgain.svelte';
 	import StrategyFields from '$lib/ui/log/StrategyFields.svelte';
 	import CustomerWords from '$lib/ui/log/CustomerWords.svelte';
-	import TakeOutForm from '$lib/ui/log/TakeOutForm.svelte';
+	import ExcludeForm from '$lib/ui/log/ExcludeForm.svelte';
 	import TakenOut from '$lib/ui/log/TakenOut.svelte';
 	import Undecided from '$lib/ui/log/Undecided.svelte';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -26,6 +26,8 @@
 	import { Pulls } from '$lib/ui/log/pulls.svelte';
 	import PullsTable from '$lib/ui/log/PullsTable.svelte';
 	import Unreadable from '$lib/ui/log/Unreadable.svelte';
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
+	import { plural } from '$core/format';
 	import { clock } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
@@ -46,6 +48,8 @@
 		data.log.momentS === null ? [] : [{ at: data.log.momentS, title: 'marked by the customer' }]
 	);
 	let proposing = $state(false);
+	let strategyOpen = $state(false);
+	let excluding = $state(false);
 	let proposeForm = $state<HTMLFormElement>();
 
 	$effect(() => {
@@ -64,7 +68,7 @@
 	useCommands([
 		{ id: 'finding-next', title: 'Next finding', key: 'f', run: () => toFinding(1) },
 		{ id: 'finding-previous', title: 'Previous finding', key: 'F', run: () => toFinding(-1) },
-		{ id: 'decline', title: "This log won't do, please log again", key: 'w', run: () => (declining = true) },
+		{ id: 'decline', title: 'Reject log', key: 'w', also: 'again decline', run: () => (declining = true) },
 		{
 			id: 'channels',
 			title: 'Channels of this log',
@@ -73,7 +77,7 @@
 		},
 		{
 			id: 'propose',
-			title: 'Propose the next revision',
+			title: 'Propose next revision',
 			key: 'r',
 			run: () => {
 				if (data.draft) void goto(`/jobs/${data.job.id}/revisions/${data.draft.id}`);
@@ -85,6 +89,58 @@
 
 <svelte:head><title>{data.log.name} – Tanto</title></svelte:head>
 
+{#snippet stated()}
+	<form method="POST" action="?/restate" use:enhance class="inline">
+		<label
+			>made with
+			<select
+				name="revision"
+				class="small-select"
+				value={String(data.log.revisionId)}
+				onchange={(e) => e.currentTarget.form?.requestSubmit()}
+			>
+				{#each data.revisions as r (r.id)}<option value={String(r.id)}>R{r.number}</option>{/each}
+			</select></label
+		>
+	</form>
+{/snippet}
+{#snippet actions()}
+	<a class="button" href="/jobs/{data.job.id}/advice">Send advice</a>
+	<button class="button" onclick={() => (declining = true)}>Reject log</button>
+	{#if data.draft}
+		<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
+			>Open R{data.draft.number} draft</a
+		>
+	{:else if report}
+		<button class="button button-main" disabled={proposing} onclick={() => proposeForm?.requestSubmit()}
+			>{proposing ? 'Working it out …' : 'Propose next revision'}</button
+		>
+	{/if}
+{/snippet}
+<PageHead
+	title={data.log.title}
+	says={report
+		? [
+				clock(report.log.durationS),
+				plural(pulls.all.length, 'pull'),
+				plural(report.log.channels.length, 'channel') +
+					(report.log.unmapped.length ? `, ${report.log.unmapped.length} not recognised` : ''),
+				data.log.name
+			]
+		: [data.log.name]}
+	status={busy || !report ? undefined : stated}
+	{actions}
+	more={report && !busy
+		? [
+				...(data.draft
+					? [{ title: `Propose into R${data.draft.number}`, run: () => proposeForm?.requestSubmit() }]
+					: []),
+				{ title: 'How proposals are made', run: () => (strategyOpen = !strategyOpen) },
+				...(data.log.takenOut ? [] : [{ title: 'Exclude log', run: () => (excluding = true) }])
+			]
+		: []}
+/>
+
 {#if declining}
 	<AskAgain
 		text={data.askAgain}
@@ -94,6 +150,23 @@
 		onclose={() => (declining = false)}
 	/>
 {/if}
+{#if excluding}<ExcludeForm onclose={() => (excluding = false)} />{/if}
+<form
+	method="POST"
+	action="?/propose"
+	bind:this={proposeForm}
+	class={strategyOpen ? 'border-line mb-4 border-b pb-3' : ''}
+	use:enhance={() => {
+		proposing = true;
+		return async ({ update }) => {
+			await update();
+			proposing = false;
+		};
+	}}
+>
+	{#if strategyOpen}<StrategyFields strategy={data.strategy} injectors={data.injectorsChanged} />{/if}
+</form>
+<Alert message={messageOf(form)} class="mb-3" />
 {#if !busy}
 	<Undecided
 		questions={data.log.questions}
@@ -103,7 +176,6 @@
 {/if}
 
 {#if busy}
-	<h1 class="mb-2 break-words">{data.log.name}</h1>
 	<p class="mb-3" role="status">
 		{data.log.state === 'received' ? 'Waiting to be read' : 'Being read and screened'} …
 	</p>
@@ -112,25 +184,21 @@
 	<Unreadable log={data.log} ondecline={() => (declining = true)} />
 {:else if report && data.screening}
 	{@const n = counts(report)}
-	<div
-		class="grid gap-6 xl:grid-cols-[minmax(0,5fr)_minmax(0,6fr)] lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]"
-	>
+	<div class="grid gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
 		<section aria-label="Verdict">
-			<p class="text-muted truncate text-[13px]" title={data.log.name}>
-				<span class="text-ink font-semibold">{data.log.title}</span> ·
-				<span class="numbers">{clock(report.log.durationS)}</span> · {data.log.name}
-			</p>
 			<TakenOut log={data.log} />
-			<CustomerWords log={data.log} />
-			<h1 class="mt-1 mb-3">
+			<p class="verdict" data-testid="verdict">
 				<Mark state={report.verdict} bare size={20} />
-				{sentence(report, (f) => preferences.finding(f).title)}
-			</h1>
-			<dl class="border-line mb-3 flex border-y">
+				<span>{sentence(report, (f) => preferences.finding(f).title)}</span>
+			</p>
+			<CustomerWords log={data.log} />
+			<dl class="border-line mt-3 mb-3 flex border-y">
 				{#each [['stop', 'to stop', n.stop], ['fix', 'to fix', n.fix], ['watch', 'to watch', n.watch], ['not-checked', 'not checked', n.notChecked]] as [state, word, count] (state)}
-					<div class="border-line flex-1 border-r px-2 py-1.5 last:border-r-0">
-						<dd class="text-[22px] leading-6 font-semibold">{count}</dd>
-						<dt class="text-[13px]"><Mark state={String(state)} bare size={11} /> {word}</dt>
+					<div class="border-line flex-1 border-r px-2 py-1.5 first:pl-0 last:border-r-0">
+						<dd class="text-lead flex items-center gap-1.5 font-semibold">
+							<Mark state={String(state)} bare size={13} />{count}
+						</dd>
+						<dt class="text-small">{word}</dt>
 					</div>
 				{/each}
 			</dl>
@@ -140,61 +208,12 @@
 					compareUrl="/jobs/{data.job.id}/compare-logs?a={data.outcome.from}&b={data.log.id}"
 				/>{/if}
 			{#if data.since}
-				<p class="text-muted mb-3 text-[14px]" data-testid="since">
+				<p class="text-muted mb-3 text-small" data-testid="since">
 					Since {data.since.name}:
 					{preferences.say(changesInWords(data.since.changes)) || 'nothing else was found than before'}.
 				</p>
 			{/if}
-			<Alert message={messageOf(form)} class="mb-2" />
-			<div class="flex flex-wrap items-start gap-2">
-				{#if data.draft}
-					<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
-						>Open draft R{data.draft.number}</a
-					>
-				{/if}
-				<form
-					method="POST"
-					action="?/propose"
-					bind:this={proposeForm}
-					use:enhance={() => {
-						proposing = true;
-						return async ({ update }) => {
-							await update();
-							proposing = false;
-						};
-					}}
-				>
-					<button class="button {data.draft ? '' : 'button-main'}" disabled={proposing}
-						>{proposing
-							? 'Working it out …'
-							: data.draft
-								? `Propose into R${data.draft.number}`
-								: 'Propose the next revision'}</button
-					>
-					<StrategyFields strategy={data.strategy} injectors={data.injectorsChanged} />
-				</form>
-				<button class="button" onclick={() => (declining = true)}>This log won't do</button>
-				<a class="button" href="/jobs/{data.job.id}/advice">Advice instead</a>
-				<form method="POST" action="?/restate" use:enhance class="flex items-center gap-1.5">
-					<label for="made-with" class="text-[13px]">made with</label>
-					<select
-						id="made-with"
-						name="revision"
-						class="w-auto!"
-						value={String(data.log.revisionId)}
-						onchange={(e) => e.currentTarget.form?.requestSubmit()}
-					>
-						{#each data.revisions as r (r.id)}<option value={String(r.id)}>R{r.number}</option>{/each}
-					</select>
-				</form>
-				<a class="button" href="/jobs/{data.job.id}/logs/{data.log.id}/channels"
-					>{report.log.channels.length} channels{report.log.unmapped.length
-						? `, ${report.log.unmapped.length} not recognised`
-						: ''}</a
-				>
-				{#if !data.log.takenOut}<TakeOutForm />{/if}
-			</div>
-			<section class="mt-5" aria-label="Findings">
+			<section aria-label="Findings">
 				<h2 class="mb-1">Findings</h2>
 				{#if report.findings.length === 0}
 					<p class="text-muted">Nothing found. Look below at what was not checked before you trust it.</p>
@@ -215,45 +234,36 @@
 					/>
 				{/each}
 			</section>
-			{#each report.log.notes as note (note)}<p class="text-muted mt-2 text-[13px]">{note}</p>{/each}
+			{#each report.log.notes as note (note)}<p class="text-muted mt-2 text-small">{note}</p>{/each}
 		</section>
-		<section aria-label={opened === null ? 'Best pull' : 'Evidence'}>
-			{#if opened !== null && finding}
-				<Traces
-					logId={data.log.id}
-					{report}
-					stoich={data.stoich}
-					profile={data.screening.profile}
-					{finding}
-					shown={data.shown[finding.code] ?? null}
-					ownLanes={data.ownLanes}
-					earlier={data.earlier}
-					{marks}
-					onfinding={toFinding}
-				/>
-			{:else if pulls.shown}
-				<PullBeside {pulls} pull={pulls.shown} stoich={data.stoich} earlier={data.earlier} />
-			{:else}
-				<p class="text-muted pt-8">There is no full-throttle pull in this log to draw.</p>
-			{/if}
-		</section>
-	</div>
-
-	{#if opened === null}
-		<div class="mt-6">
-			<Traces
-				logId={data.log.id}
-				{report}
-				stoich={data.stoich}
-				profile={data.screening.profile}
-				initial={data.traces}
-				ownLanes={data.ownLanes}
-				earlier={data.earlier}
-				{marks}
-				onfinding={report.findings.length ? toFinding : undefined}
-			/>
+		<!-- Stays in view while the findings are read. -->
+		<div class="sticky top-[152px] max-h-[calc(100vh-160px)] self-start overflow-y-auto">
+			<section aria-label="Best pull" hidden={opened !== null}>
+				{#if pulls.shown}
+					<PullBeside {pulls} pull={pulls.shown} stoich={data.stoich} earlier={data.earlier} />
+				{:else}
+					<p class="text-muted pt-2">There is no full-throttle pull in this log to draw.</p>
+				{/if}
+			</section>
+			<section aria-label={opened === null ? 'Whole log' : 'Evidence'} class={opened === null ? 'mt-3' : ''}>
+				{#key opened}
+					<Traces
+						logId={data.log.id}
+						{report}
+						stoich={data.stoich}
+						profile={data.screening.profile}
+						initial={opened === null ? data.traces : null}
+						finding={opened === null ? null : finding}
+						shown={opened !== null && finding ? (data.shown[finding.code] ?? null) : null}
+						ownLanes={data.ownLanes}
+						earlier={data.earlier}
+						{marks}
+						onfinding={report.findings.length ? toFinding : undefined}
+					/>
+				{/key}
+			</section>
 		</div>
-	{/if}
+	</div>
 
 	{#if pulls.all.length}
 		<PullsTable pulls={pulls.all} shown={pulls.index} onpick={(i) => void pulls.pick(i)} />
@@ -271,3 +281,24 @@
 	</div>
 	{#if data.runs.length}<EarlierRuns runs={data.runs} />{/if}
 {/if}
+
+<style>
+	.verdict {
+		display: grid;
+		grid-template-columns: auto minmax(0, 1fr);
+		gap: 10px;
+		align-items: start;
+		font-size: 16px;
+		font-weight: 650;
+		line-height: 24px;
+	}
+	.verdict :global(svg) {
+		margin-top: 2px;
+	}
+	.small-select {
+		width: auto;
+		min-height: 20px;
+		padding: 0 2px;
+		font-size: 13px;
+	}
+</style>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { plural } from '$core/format';
@@ -7,12 +8,9 @@
 	import { enhance } from '$app/forms';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { Dialog } from 'bits-ui';
-	import Redo from '@lucide/svelte/icons/redo-2';
-	import Undo from '@lucide/svelte/icons/undo-2';
 	import type { Item } from '$core/calibration/document';
 	import { STANDARD_PRESSURE_KPA } from '$core/vehicle/document';
 	import { useCommands } from '$lib/ui/commands.svelte';
-	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { DraftEditor } from '$lib/ui/grid/draft.svelte';
 	import Proposals from '$lib/ui/revision/Proposals.svelte';
 	import ItemPane from '$lib/ui/revision/ItemPane.svelte';
@@ -58,13 +56,19 @@
 	/** The same in the revision before; missing where this draft added it. */
 	const parentItem = $derived(parent.items.find((i) => i.id === current?.id));
 	let asking = $state(false);
+	const editable = $derived(rev.state === 'draft');
+	/** Changed here, or proposed to be: they stand first; the rest by group, folded while there are any. */
+	const touched = $derived(items.filter((i) => editor.changedIn(i.id) > 0));
+	const near = $derived(
+		editable ? items.filter((i) => editor.changedIn(i.id) > 0 || proposedItems.has(i.id)) : touched
+	);
+	const far = $derived(items.filter((i) => !near.includes(i)));
 	const groups = $derived.by(() => {
 		const by: Record<string, Item[]> = {};
-		for (const i of items) (by[i.group ?? 'Other'] ??= []).push(i);
+		for (const i of far) (by[i.group ?? 'Other'] ??= []).push(i);
 		return Object.entries(by);
 	});
 	const held = $derived(data.rev.proposal?.held ?? []);
-	const editable = $derived(rev.state === 'draft');
 
 	beforeNavigate(({ type, cancel }) => {
 		if (editor.saving === 'saved') return;
@@ -89,7 +93,7 @@
 		},
 		{
 			id: 'release',
-			title: 'Go to the release',
+			title: 'Review release',
 			key: 'r',
 			run: () => {
 				if (editable) void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/release`);
@@ -122,85 +126,76 @@
 <svelte:head><title>R{rev.number} – {data.job.title} – Tanto</title></svelte:head>
 
 {#if editor.conflicts.length > 0}<Conflicts {editor} />{/if}
-<div class="mb-4 flex flex-wrap items-center gap-x-3 gap-y-2">
-	<h1>R{rev.number}</h1>
-	<Mark state={rev.state} />
-	{#if data.parent}<span class="text-muted">from R{data.parent.number}</span>{/if}
+{#snippet saved()}
+	<span
+		class={['failed', 'conflict'].includes(editor.saving) ? 'text-stop' : ''}
+		role="status"
+		data-saving={editor.saving}>{SAVING[editor.saving]}{editor.problem ? `: ${editor.problem}` : ''}</span
+	>
+{/snippet}
+{#snippet actions()}
 	{#if editable}
-		<span
-			class="text-muted text-[13px] {['failed', 'conflict'].includes(editor.saving) ? 'text-stop!' : ''}"
-			role="status"
-			data-saving={editor.saving}>{SAVING[editor.saving]}{editor.problem ? `: ${editor.problem}` : ''}</span
+		<button
+			class="button"
+			disabled={editor.empty}
+			onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/replay`)}>Replay log</button
 		>
-	{/if}
-	<div class="ml-auto flex flex-wrap gap-2">
-		{#if editable}
-			<button class="button" onclick={() => editor.undo()} disabled={!editor.canUndo} aria-label="Undo"
-				><Undo size={16} /></button
+		<button
+			class="button"
+			onclick={() => void leaveTo(`/jobs/${data.job.id}/compare?a=${data.parent!.id}&b=${rev.id}`)}
+			>Compare with R{data.parent?.number}</button
+		>
+		<button
+			class="button button-main"
+			disabled={editor.empty}
+			onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/release`)}>Review release</button
+		>
+	{:else}
+		{#if data.parent}
+			<a class="button" href="/jobs/{data.job.id}/revisions/{rev.id}/replay">Replay log</a>
+			<a class="button" href="/jobs/{data.job.id}/compare?a={data.parent.id}&b={rev.id}"
+				>Compare with R{data.parent.number}</a
 			>
-			<button class="button" onclick={() => editor.redo()} disabled={!editor.canRedo} aria-label="Redo"
-				><Redo size={16} /></button
-			>
-			<button
-				class="button"
-				onclick={() => void leaveTo(`/jobs/${data.job.id}/compare?a=${data.parent!.id}&b=${rev.id}`)}
-				>Compare with R{data.parent?.number}</button
-			>
-			<button
-				class="button"
-				disabled={editor.empty}
-				onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/replay`)}>Replay</button
-			>
-			<button class="button" onclick={() => (asking = true)}>Discard</button>
-			<button
-				class="button button-main"
-				disabled={editor.empty}
-				onclick={() => void leaveTo(`/jobs/${data.job.id}/revisions/${rev.id}/release`)}
-				>To the release</button
-			>
-		{:else}
-			{#if data.parent}<a class="button" href="/jobs/{data.job.id}/compare?a={data.parent.id}&b={rev.id}"
-					>Compare with R{data.parent.number}</a
-				>{/if}
-			{#if data.parent}<a class="button" href="/jobs/{data.job.id}/revisions/{rev.id}/replay">Replay</a>{/if}
-			<span class="flex items-center gap-2 text-[13px]"
-				>Download
-				<a class="underline" href="/api/v1/revisions/{rev.id}/calibration" download>JSON</a>
-				<a class="underline" href="/api/v1/revisions/{rev.id}/calibration?format=cdf" download>CDF</a>
-				<a class="underline" href="/api/v1/revisions/{rev.id}/calibration?format=csv" download>CSV</a></span
-			>
-			{#if data.draft}<a class="button" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
-					>Open draft R{data.draft.number}</a
-				>
-			{:else}<form method="POST" action="?/draft" use:enhance>
-					<button class="button">Start a draft from it</button>
-				</form>{/if}
 		{/if}
-	</div>
-</div>
+		{#if data.draft}<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
+				>Open R{data.draft.number} draft</a
+			>
+		{:else}<form method="POST" action="?/draft" use:enhance>
+				<button class="button button-main">Start a draft from it</button>
+			</form>{/if}
+	{/if}
+{/snippet}
+<PageHead
+	title="R{rev.number}{editable ? ' draft' : ''}"
+	says={[
+		{ draft: null, released: 'released', baseline: 'as received' }[rev.state],
+		data.parent && `from R${data.parent.number}`,
+		editable && editor.changes.size + editor.edits.size > 0
+			? `${plural(editor.changes.size + editor.edits.size, 'change')}`
+			: null,
+		held.length > 0 && editable && plural(held.length, 'hold')
+	]}
+	status={editable ? saved : undefined}
+	{actions}
+	more={editable
+		? [{ title: 'Discard draft', run: () => (asking = true), danger: true }]
+		: ['JSON', 'CDF', 'CSV'].map((name) => ({
+				title: `Download ${name}`,
+				href: `/api/v1/revisions/${rev.id}/calibration${name === 'JSON' ? '' : `?format=${name.toLowerCase()}`}`,
+				download: true
+			}))}
+/>
 <Alert box message={messageOf(form)} class="mb-4" />
 
 {#if held.length}
-	<section class="border-fix mb-4 border-l-4 pl-3" aria-label="Held back">
-		<h2>Held back</h2>
+	<section class="border-fix mb-4 border-l-4 pl-3" aria-label="Holds">
+		<h2>Holds</h2>
 		<ul>
 			{#each held as h, i (i)}<li>
 					<span class="font-semibold">{titleOf(items.find((x) => x.id === h.item) ?? { id: h.item })}</span>: {h.reason}.
 				</li>{/each}
 		</ul>
 	</section>
-{/if}
-{#if editable && editor.proposals.length}
-	<Proposals
-		{editor}
-		onpick={(item) => (picked = item)}
-		log={data.lastLog}
-		replayUrl="/jobs/{data.job.id}/revisions/{rev.id}/replay"
-		answers={data.rev.proposal?.answers ?? []}
-		vehicle={data.job.vehicle}
-	/>
-{:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
-	<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>
 {/if}
 {#each editable ? (data.rev.proposal?.offers ?? []) : [] as offer (offer.item)}
 	<section
@@ -235,7 +230,7 @@
 {#each data.events as e (e.kind)}
 	<p class="mb-3 border-l-4 pl-3 {e.kind === 'withdrawn' ? 'border-stop' : 'border-clear'}">
 		{e.kind === 'withdrawn' ? `Withdrawn by ${e.author}: ${e.reason}` : `In the car, says ${e.author}`}
-		<span class="text-muted text-[13px]">{moment(e.at)} UTC</span>
+		<span class="text-muted text-small">{moment(e.at)} UTC</span>
 	</p>
 {/each}
 {#if data.holdAnswers.length}
@@ -247,41 +242,67 @@
 			{#each data.holdAnswers as h (h.title)}
 				<li>
 					<span class="font-semibold">{h.title}</span>: {h.reason}
-					<span class="text-muted text-[13px]">{h.author}, {moment(h.at)} UTC</span>
+					<span class="text-muted text-small">{h.author}, {moment(h.at)} UTC</span>
 				</li>
 			{/each}
 		</ul>
 	</details>
 {/if}
 
-<div class="grid grid-cols-[176px_minmax(0,1fr)] gap-6">
-	<nav aria-label="Items of the calibration" class="text-[14px]">
-		{#each groups as [group, list] (group)}
-			<h2 class="mt-2 first:mt-0">{group}</h2>
+{#snippet itemButton(i: Item)}
+	{@const n = editor.changedIn(i.id)}
+	<li>
+		<button
+			class="flex w-full cursor-pointer items-baseline justify-between gap-2 px-2 py-1 text-left {i.id ===
+			current?.id
+				? 'bg-shade font-semibold'
+				: 'hover:bg-shade/50'}"
+			aria-current={i.id === current?.id ? 'true' : undefined}
+			onclick={() => (picked = i.id)}
+			><span class="min-w-0 truncate">{titleOf(i)}</span>
+			{#if n}<span class="numbers">{n}</span>
+			{:else if editable && proposedItems.has(i.id)}<span class="text-muted" title="proposed">◌</span
+				>{/if}</button
+		>
+	</li>
+{/snippet}
+<div class="grid grid-cols-[228px_minmax(0,1fr)] gap-4">
+	<div>
+		<nav aria-label="Items of the calibration" class="mb-4">
+			<div class="mb-1 flex items-baseline justify-between">
+				<h2>Tables</h2>
+				<span class="text-muted text-note">{touched.length} of {items.length} changed</span>
+			</div>
 			<ul>
-				{#each list as i (i.id)}
-					{@const n = editor.changedIn(i.id)}
-					<li>
-						<button
-							class="w-full cursor-pointer truncate px-1 py-0.5 text-left hover:underline {i.id ===
-							current?.id
-								? 'bg-shade font-semibold'
-								: ''}"
-							aria-current={i.id === current?.id ? 'true' : undefined}
-							onclick={() => (picked = i.id)}
-							>{titleOf(i)}{#if n}<span class="numbers text-muted ml-1.5">
-									{n}</span
-								>{:else if editable && proposedItems.has(i.id)}<span
-									class="text-muted ml-1.5"
-									title="proposed">◌</span
-								>{/if}</button
-						>
-					</li>
-				{/each}
+				{#each near as i (i.id)}{@render itemButton(i)}{/each}
 			</ul>
-		{/each}
-		{#if editable}<a class="mt-3 block px-1 underline" href="/jobs/{data.job.id}/tables">Add a table</a>{/if}
-	</nav>
+			{#if far.length}
+				<details open={near.length === 0}>
+					<summary class="text-muted cursor-pointer px-2 py-1">{far.length} more, unchanged</summary>
+					{#each groups as [group, list] (group)}
+						<h3 class="text-muted text-note px-2 pt-1.5">{group}</h3>
+						<ul>
+							{#each list as i (i.id)}{@render itemButton(i)}{/each}
+						</ul>
+					{/each}
+				</details>
+			{/if}
+			{#if editable}<a class="block px-2 pt-1 underline" href="/jobs/{data.job.id}/tables">Add a table</a
+				>{/if}
+		</nav>
+		{#if editable && editor.proposals.length}
+			<Proposals
+				{editor}
+				onpick={(item) => (picked = item)}
+				log={data.lastLog}
+				replayUrl="/jobs/{data.job.id}/revisions/{rev.id}/replay"
+				answers={data.rev.proposal?.answers ?? []}
+				vehicle={data.job.vehicle}
+			/>
+		{:else if editable && data.rev.proposal && held.length === 0 && !(data.rev.proposal.offers ?? []).length}
+			<p class="text-muted mb-4">The log asks for no change: nothing is off by more than its own scatter.</p>
+		{/if}
+	</div>
 	{#if current}<ItemPane
 			item={current}
 			{parentItem}
@@ -294,7 +315,7 @@
 		/>{/if}
 </div>
 
-<dl class="text-muted mt-6 grid grid-cols-[120px_1fr] gap-y-0.5 text-[13px]">
+<dl class="text-muted mt-6 grid grid-cols-[120px_1fr] gap-y-0.5 text-small">
 	<dt>Content</dt>
 	<dd class="numbers break-all">sha-256 {rev.contentHash}</dd>
 	<dt>{rev.releasedAt ? 'Released' : 'Made'}</dt>

@@ -35,8 +35,8 @@ export const PUT: RequestHandler = async ({ params, request, url, locals }) =>
 			const now = await revision(trx, rev.id);
 			if (!now) throw new InputError(`R${rev.number} was discarded while the file was on its way`);
 			const author = await authorNow(trx, now, await vehicleOfJob(trx, job.id));
-			await attach(trx, now, file, { ...about, author });
-			if (now.state === 'released')
+			const isNew = await attach(trx, now, file, { ...about, author });
+			if (isNew && now.state === 'released')
 				await writeToCustomer(
 					trx,
 					app.mailer,

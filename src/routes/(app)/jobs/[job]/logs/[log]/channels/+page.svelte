@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { fixed } from '$core/format';
@@ -23,10 +24,7 @@
 
 <svelte:head><title>Channels of {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted text-[13px]">
-	<a class="underline" href="/jobs/{data.job.id}/logs/{data.log.id}">{data.log.name}</a>
-</p>
-<h1 class="mt-1 mb-4">Channels</h1>
+<PageHead title={data.log.title} says={[data.log.name]} />
 <Undecided questions={data.log.questions} action="?/assign" customer={data.job.customer} />
 <Alert box message={messageOf(form)} class="mb-4" />
 <p role="status" class="mb-3">

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { fixed, fixedOrDash } from '$core/format';
 	import type { CylinderView } from '$core/screening/cylinder-view';
 	import { signedText, tint } from '$lib/ui/cellmap/colour';
@@ -36,22 +37,21 @@
 
 <svelte:head><title>Cylinders in {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
-<h1 class="mb-2">Cylinders</h1>
+<PageHead title={data.log.title} says={[data.log.name]} />
 <div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if view}
 	{#if view.rpm.length || view.has.egt}
-		<p class="text-muted pb-1 text-[13px]">
+		<p class="text-muted pb-1 text-small">
 			{#if view.rpm.length}Mixture: percent leaner (+) or richer (−) than the median of its neighbours, under
 				load, from each engine speed on for 500 rpm.{/if}
 			{#if view.has.egt}Exhaust temperature at steady load is a trend, no more.{/if}
 		</p>
 	{/if}
 	<div class="overflow-x-auto">
-		<table class="numbers text-right text-[14px]" aria-label="Cylinders">
+		<table class="numbers text-right text-text" aria-label="Cylinders">
 			<thead>
-				<tr class="text-muted border-strong-line border-b font-sans text-[13px]">
+				<tr class="text-muted border-strong-line border-b font-sans text-small">
 					<th class="pr-3 text-left font-normal">Cylinder</th>
 					{#if banked}<th class="px-2 font-normal">Bank</th>{/if}
 					{#each view.rpm as r (r)}<th class="numbers min-w-[50px] px-1.5 font-normal">{r}</th>{/each}
@@ -88,7 +88,7 @@
 	<p class="text-muted">Neither the log nor the calibration tells cylinders apart.</p>
 {/if}
 {#if answered && missing.length}
-	<p class="text-muted mt-4 text-[14px]">
+	<p class="text-muted mt-4 text-text">
 		Not logged: {#each missing as [key, first, words], i (key)}{i ? ', ' : ''}<a
 				class="underline"
 				href="/jobs/{data.job.id}/plan?add={asked(first)}">{words}</a

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** From the table to the engine: a line per quantity, and the link that broke. */
 	import type { Line } from '$core/delivered/line';
 	import DeliveryTable from '$lib/ui/evidence/DeliveryTable.svelte';
@@ -22,9 +23,8 @@
 
 <svelte:head><title>Delivered against commanded in {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
-<h1 class="mb-2">Delivered against commanded</h1>
-<p class="text-muted mb-3 max-w-prose text-[14px]">
+<PageHead title={data.log.title} says={[data.log.name]} />
+<p class="text-muted mb-3 max-w-prose text-text">
 	What the revision has written, what the controller asked for, what went out, what was measured: at full
 	load, by engine speed. The first link that doesn't follow the one before is where to look.
 </p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { fixed, fixedOrDash } from '$core/format';
 	import type { DrivetrainView } from '$core/screening/drivetrain-view';
 	import { signedText } from '$lib/ui/cellmap/colour';
@@ -19,8 +20,7 @@
 
 <svelte:head><title>Drivetrain in {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
-<h1 class="mb-2">Drivetrain</h1>
+<PageHead title={data.log.title} says={[data.log.name]} />
 <div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if view}
@@ -35,7 +35,7 @@
 					>{/if}
 			</p>
 		{:else}
-			<table class="w-full text-right text-[14px]">
+			<table class="w-full text-right text-text">
 				<thead>
 					<tr class="table-head">
 						<th class="py-1 text-left font-normal">At</th><th class="font-normal">Out of gear</th><th
@@ -57,7 +57,7 @@
 					{/each}
 				</tbody>
 			</table>
-			<p class="text-muted mt-1 text-[13px]">At full throttle in full ink; only those are judged.</p>
+			<p class="text-muted mt-1 text-small">At full throttle in full ink; only those are judged.</p>
 		{/if}
 	</section>
 {/if}

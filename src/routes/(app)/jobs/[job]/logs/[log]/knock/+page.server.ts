@@ -4,10 +4,7 @@ import { proofsOf, recordStep, startProof } from '$lib/server/proofs';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
-	const page = await evidencePage(locals.app, params, {
-		sections: ['knock'],
-		also: ['cyl.knock']
-	});
+	const page = await evidencePage(locals.app, params, '/knock');
 	return { ...page, proofs: await proofsOf(locals.app.db, page.log.jobId) };
 };
 

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { fixed } from '$core/format';
 	import type { KnockEntry, KnockView } from '$core/evidence/knock/knock-view';
 	import KnockPlane from '$lib/ui/evidence/KnockPlane.svelte';
@@ -34,8 +35,7 @@
 
 <svelte:head><title>Knock in {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
-<h1 class="mb-2">Knock</h1>
+<PageHead title={data.log.title} says={[data.log.name]} />
 <div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if answered && view === null}
@@ -51,7 +51,7 @@
 		<div class="grid gap-6 lg:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
 			<section aria-label="Where it knocked">
 				<KnockPlane {view} {picked} onpick={(e) => (picked = e)} />
-				<p class="text-muted text-[13px]">
+				<p class="text-muted text-small">
 					Filled: real. Half tone: unclear. Ring: blips. Dashed outline: not under load. The dashed box was
 					driven under load.
 				</p>
@@ -108,7 +108,7 @@
 								><td class="pl-2">{number(e.airmassG, 2)}</td><td class="pl-2">{number(e.sparkDeg, 1)}</td><td
 									class="pl-2">{e.cylinder || '–'}</td
 								><td class="pl-2">{fixed(e.seconds, 2)}</td><td
-									class="pl-3 text-left font-sans text-[13px]"
+									class="pl-3 text-left font-sans text-small"
 									title={e.because}
 									>{SHAPES[e.shape]}{e.pull ? `, pull ${e.pull}` : e.loaded ? '' : ', not loaded'}</td
 								>
@@ -116,7 +116,7 @@
 						{/each}
 					</tbody>
 				</table>
-				{#if view.episodes.length > MOST}<p class="text-muted text-[13px]">
+				{#if view.episodes.length > MOST}<p class="text-muted text-small">
 						and {view.episodes.length - MOST} smaller ones
 					</p>{/if}
 			</section>

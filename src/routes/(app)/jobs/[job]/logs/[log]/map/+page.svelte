@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { fixed, plural } from '$core/format';
 	import { page } from '$app/state';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
@@ -43,8 +44,7 @@
 
 <svelte:head><title>Cell map of {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
-<h1 class="mb-3">Cell map</h1>
+<PageHead title={data.log.title} says={[data.log.name]} />
 <Loading {evidence} />
 {#if about && map.what}
 	{@const what = map.what}
@@ -78,7 +78,7 @@
 					picked={map.picked}
 					onpick={(column, row) => (map.picked = { column, row })}
 				/>
-				<p class="text-muted mt-2 flex items-center gap-3 text-[13px]">
+				<p class="text-muted mt-2 flex items-center gap-3 text-small">
 					<span><span class="numbers">{map.view?.samples ?? 0}</span> samples count</span>
 					<button class="button" onclick={copy}>Copy as a table</button>
 					<span role="status">{copied}</span>

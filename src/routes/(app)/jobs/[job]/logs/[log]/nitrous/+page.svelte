@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** Dry nitrous on one page: every solenoid duty with its fuel, the adder before and after, and the timing that comes out for the shot. */
 	import { fixed, fixedOrDash } from '$core/format';
 	import type { NitrousTables } from '$core/revising/nitrous';
@@ -19,8 +20,7 @@
 
 <svelte:head><title>Nitrous in {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
-<h1 class="mb-2">Nitrous</h1>
+<PageHead title={data.log.title} says={[data.log.name]} />
 <p class="text-muted mb-3 max-w-[80ch]">
 	Dry: the injectors carry the fuel that goes with it. Judged where the mixture met its target within 2 %, and
 	where the fuel without nitrous is proven; only then is what flowed less the base the adder.
@@ -31,7 +31,7 @@
 	{@const { rows, neededDeg, shotHp } = tables.curve}
 	<section aria-label="Adder by solenoid duty" class="max-w-[980px]">
 		<h2 class="mb-1">Adder by solenoid duty</h2>
-		<table class="w-full text-right text-[14px]">
+		<table class="w-full text-right text-text">
 			<thead>
 				<tr class="table-head">
 					<th class="py-1 text-left font-normal">Duty, %</th><th class="font-normal">On, s</th><th
@@ -55,12 +55,12 @@
 							class={r.outDeg !== null && neededDeg !== null && r.outDeg < (neededDeg * r.dutyPct) / 100
 								? 'text-stop font-semibold'
 								: ''}>{fixedOrDash(r.outDeg, 1)}</td
-						><td class="text-muted pl-4 text-left font-sans text-[13px]">{r.why}</td>
+						><td class="text-muted pl-4 text-left font-sans text-small">{r.why}</td>
 					</tr>
 				{/each}
 			</tbody>
 		</table>
-		<p class="text-muted mt-2 text-[14px]">
+		<p class="text-muted mt-2 text-text">
 			{#if shotHp === null || neededDeg === null}
 				How much timing has to come out isn’t known: the size of the shot isn’t stated in the
 				<a class="underline" href="/jobs/{data.job.id}/vehicle">vehicle</a>.
@@ -80,7 +80,7 @@
 		<p class="text-muted mb-1">
 			The calibration has no curve for the adder: what it should have been is only said.
 		</p>
-		<table class="w-full text-right text-[14px]">
+		<table class="w-full text-right text-text">
 			<thead>
 				<tr class="table-head">
 					<th class="py-1 text-left font-normal">Duty, %</th><th class="font-normal">Flowed, g/s</th><th

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { fixed, plural } from '$core/format';
@@ -23,18 +24,19 @@
 
 <svelte:head><title>Readiness of {data.job.vehicle.name} – Tanto</title></svelte:head>
 
-<div class="flex items-baseline gap-4">
-	<p class="text-muted no-print text-[13px]">
-		<a class="underline" href="/jobs/{data.job.id}/logs/{data.log.id}">{data.log.name}</a>
-	</p>
-	<button class="button no-print ml-auto" onclick={() => print()}>Print this sheet</button>
-</div>
-<h1 class="mt-1">Readiness: {data.job.vehicle.name}</h1>
-<p class="text-muted mb-3">
-	{data.job.customer} · from {data.log.name}, received {day(data.log.receivedAt)}
-</p>
+{#snippet actions()}<button class="button" onclick={() => print()}>Print this sheet</button>{/snippet}
+<PageHead
+	title={data.log.title}
+	says={[
+		`Readiness of ${data.job.vehicle.name}`,
+		data.job.customer,
+		data.log.name,
+		`received ${day(data.log.receivedAt)}`
+	]}
+	{actions}
+/>
 <p
-	class="mb-4 border-l-4 py-1 pl-3 text-[18px] {data.verdict.go ? 'border-clear' : 'border-stop'}"
+	class="mb-4 border-l-4 py-1 pl-3 text-lead {data.verdict.go ? 'border-clear' : 'border-stop'}"
 	data-testid="go"
 >
 	{data.verdict.why}
@@ -71,7 +73,7 @@
 		{/each}
 	</tbody>
 </table>
-<p class="text-muted mt-4 text-[13px]">
+<p class="text-muted mt-4 text-small">
 	Advice from data of unknown quality; a person decides. An engine that misfires, knocks or gets too hot is
 	not driven on.
 </p>
@@ -88,7 +90,7 @@
 		<form method="POST" action="?/take" use:enhance>
 			<table class="mb-3 text-left">
 				<thead>
-					<tr class="text-muted text-[13px]">
+					<tr class="text-muted text-small">
 						<th class="py-1 pr-6 font-normal"></th><th class="pr-8 font-normal">Now</th><th
 							class="font-normal">In this log</th
 						>

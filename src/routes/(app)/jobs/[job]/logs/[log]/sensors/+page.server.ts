@@ -6,7 +6,7 @@ import { dropTyped, keepTyped, typedOf } from '$lib/server/typed';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
-	const page = await evidencePage(locals.app, params, { sections: ['sensors'], also: ['log.sensor'] });
+	const page = await evidencePage(locals.app, params, '/sensors');
 	const job = await jobOr404(locals.app, params.job);
 	return { ...page, typed: await typedOf(locals.app.db, page.log.id, job.vehicle) };
 };

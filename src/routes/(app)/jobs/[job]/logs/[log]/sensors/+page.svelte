@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { fixed } from '$core/format';
@@ -99,11 +100,10 @@
 
 <svelte:head><title>Sensors in {data.log.name} – Tanto</title></svelte:head>
 
-<p class="text-muted truncate text-[13px]" title={data.log.name}>{data.log.name}</p>
-<h1 class="mb-2">Sensors</h1>
+<PageHead title={data.log.title} says={[data.log.name]} />
 <Loading {evidence} />
 {#if view}
-	<p class="mb-3 text-[17px]" data-testid="belief">
+	<p class="mb-3 text-lead" data-testid="belief">
 		{#each beliefs as b, i (b.banks)}{i ? ' ' : ''}{b.banks}{b.why}.{/each}
 	</p>
 {:else if answered}
@@ -132,7 +132,7 @@
 		</section>
 		<section aria-label="Each source">
 			<h2 class="mb-1">Sources</h2>
-			<table class="w-full text-left text-[14px]">
+			<table class="w-full text-left text-text">
 				<thead>
 					<tr class="table-head">
 						<th class="py-1 font-normal">Source</th><th class="font-normal">Where</th><th
@@ -149,7 +149,7 @@
 							>
 							<td>{SITE[s.site] ?? s.site}, {KIND[s.kind]}</td>
 							<td class="numbers text-right"
-								>{fixed(s.lag.typicalS, 2)}<span class="text-muted font-sans text-[12.5px]">
+								>{fixed(s.lag.typicalS, 2)}<span class="text-muted font-sans text-small">
 									{s.lag.from === 'log' ? '' : ' default'}</span
 								></td
 							>
@@ -160,7 +160,7 @@
 					{/each}
 				</tbody>
 			</table>
-			<p class="text-muted mt-1 text-[13px]">
+			<p class="text-muted mt-1 text-small">
 				The lag is read from what a source answers where the target moves, else from fuel cuts and steps; with
 				fewer than four clear ones the default curve over gas flow is used.
 			</p>
@@ -173,7 +173,7 @@
 					>
 				</p>
 			{:else}
-				<table class="w-full text-[14px]">
+				<table class="w-full text-text">
 					<thead>
 						<tr class="table-head">
 							<th class="py-1 text-left font-normal">Pair</th><th class="text-right font-normal">Median, %</th

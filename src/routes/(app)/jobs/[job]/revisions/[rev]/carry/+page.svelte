@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -35,9 +36,9 @@
 					: { word: 'differs', tone: 'text-stop' };
 </script>
 
-<svelte:head><title>Carry R{data.rev.number} over – Tanto</title></svelte:head>
+<svelte:head><title>Copy R{data.rev.number} to your program – Tanto</title></svelte:head>
 
-<h1 class="mb-1">Carry R{data.rev.number} over</h1>
+<PageHead title="Copy R{data.rev.number} to your program" />
 <p class="text-muted mb-4 max-w-[72ch]">
 	As your own program wants it ({data.layoutName}). Copy each table there and save. Then close the file, open
 	the one that you attach, copy the tables out of it and paste them back here: an open window proves nothing
@@ -54,9 +55,9 @@
 	<a
 		class="button"
 		href="/jobs/{data.job.id}/revisions/{data.rev.id}{data.rev.state === 'draft' ? '/release' : ''}"
-		>{data.rev.state === 'draft' ? 'To the release' : `R${data.rev.number}`}</a
+		>{data.rev.state === 'draft' ? 'Review release' : `R${data.rev.number}`}</a
 	>
-	{#if data.attachments.length === 0}<span class="text-fix text-[14px]">No closed file is attached yet.</span
+	{#if data.attachments.length === 0}<span class="text-fix text-text">No closed file is attached yet.</span
 		>{/if}
 </p>
 
@@ -66,10 +67,10 @@
 		<li class="border-line border-b py-2" data-item={line.item}>
 			<div class="flex flex-wrap items-baseline gap-x-3">
 				<span class="min-w-0 flex-1 font-semibold">{line.title}</span>
-				{#if copied.includes(line.item)}<span class="text-clear text-[13px]">✓ copied</span>{/if}
-				<span class="{state.tone} text-[14px]">{state.word}</span>
-				{#if line.problem}<span class="text-stop text-[14px]">{line.problem}</span>
-				{:else if line.kind === 'scalar'}<output class="numbers text-[20px]"
+				{#if copied.includes(line.item)}<span class="text-clear text-small">✓ copied</span>{/if}
+				<span class="{state.tone} text-text">{state.word}</span>
+				{#if line.problem}<span class="text-stop text-text">{line.problem}</span>
+				{:else if line.kind === 'scalar'}<output class="numbers text-title"
 						>{line.text.split('\t').slice(1).join(' ')}</output
 					>
 				{:else}<button class="button" onclick={() => void copy(line)}>Copy</button>{/if}
@@ -84,7 +85,7 @@
 					method="POST"
 					action="?/round"
 					use:enhance
-					class="text-fix mt-1 flex items-center gap-2 text-[14px]"
+					class="text-fix mt-1 flex items-center gap-2 text-text"
 				>
 					<input type="hidden" name="item" value={line.item} />
 					{plural(line.finer, 'cell')} finer than the program holds:
@@ -108,7 +109,7 @@
 						<textarea
 							name="text"
 							rows="4"
-							class="numbers w-full text-[13px]"
+							class="numbers w-full text-small"
 							required
 							autofocus
 							spellcheck="false"></textarea></Field
@@ -118,13 +119,13 @@
 			{/if}
 			{#if line.proof && !line.proof.stale}
 				{@const r = line.proof.result}
-				<p class="text-muted mt-1 text-[13px]">
+				<p class="text-muted mt-1 text-small">
 					{line.proof.author}, {moment(line.proof.at)}{r.why ? `. ${r.why}` : ''}{#if r.fits}. <span
 							class="text-stop">It is the table of {r.fits}: the file is an older one.</span
 						>{/if}
 				</p>
 				{#if r.differences.length}
-					<table class="numbers mt-1 text-right text-[13px]" aria-label="What differs in {line.title}">
+					<table class="numbers mt-1 text-right text-small" aria-label="What differs in {line.title}">
 						<thead class="text-muted"
 							><tr
 								><th class="px-2 font-normal">at</th><th class="px-2 font-normal">R{data.rev.number}</th><th
@@ -142,10 +143,10 @@
 							{/each}
 						</tbody>
 					</table>
-					{#if r.differences.length > 30}<p class="text-muted text-[13px]">
+					{#if r.differences.length > 30}<p class="text-muted text-small">
 							and {r.differences.length - 30} more
 						</p>{/if}
-					<p class="mt-1 text-[13px]">
+					<p class="mt-1 text-small">
 						Mend it in your program and paste it back again{data.rev.state === 'draft'
 							? ', or take what is really there into the draft:'
 							: '.'}
@@ -155,7 +156,7 @@
 							method="POST"
 							action="?/take"
 							use:enhance
-							class="mt-1 flex max-w-xl items-center gap-2 text-[14px]"
+							class="mt-1 flex max-w-xl items-center gap-2 text-text"
 						>
 							<input type="hidden" name="item" value={line.item} />
 							<input
@@ -182,7 +183,7 @@
 {#if anchors.length}
 	<section aria-label="As they were">
 		<h2 class="mb-1">As they were</h2>
-		<p class="text-muted mb-1 text-[14px]">Unchanged: pasted back, they show that it is the right file.</p>
+		<p class="text-muted mb-1 text-text">Unchanged: pasted back, they show that it is the right file.</p>
 		<ul>{@render lines(anchors)}</ul>
 	</section>
 {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -59,10 +60,10 @@
 
 <svelte:head><title>Release R{data.draft.number} – Tanto</title></svelte:head>
 
-<p class="text-muted text-[13px]">
-	<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}">Draft R{data.draft.number}</a>
-</p>
-<h1 class="mt-1 mb-4">Release R{data.draft.number}</h1>
+{#snippet actions()}
+	<a class="button" href="/jobs/{data.job.id}/revisions/{data.draft.id}">Back to the draft</a>
+{/snippet}
+<PageHead title="Release R{data.draft.number}" {actions} />
 <Alert box message={messageOf(form)} class="mb-4" />
 
 <div class="max-w-3xl space-y-6">
@@ -75,13 +76,13 @@
 					<span
 						><span class="font-semibold">{data.titles[c.item] ?? c.item}</span>, {c.cellsChanged}
 						{c.cellsChanged === 1 ? 'value' : 'cells'}
-						<span class="text-muted block text-[13px]">{c.rule}</span></span
+						<span class="text-muted block text-small">{c.rule}</span></span
 					>
 					<span class="font-semibold {CLASS[c.class]}">{c.class}</span>
 				</li>
 			{/each}
 		</ul>
-		<p class="mt-2 text-[14px]">
+		<p class="mt-2 text-text">
 			{#if data.replayed}
 				<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}/replay"
 					>The last log with this revision</a
@@ -89,7 +90,7 @@
 			{:else}<span class="text-muted">Not replayed: {data.replayProblem}.</span>{/if}
 		</p>
 		<h2 class="mt-5 mb-1">2 · Holds</h2>
-		{#if check.holds.some((h) => h.answerable)}<p class="text-muted no-print mb-1 text-[13px]">
+		{#if check.holds.some((h) => h.answerable)}<p class="text-muted no-print mb-1 text-small">
 				Key <kbd>e</kbd> leads to the next reason that is missing, then to the release{check.holds.length > 1
 					? '; s gives the first to all'
 					: ''}.
@@ -117,7 +118,7 @@
 								>{/if}
 						</p>
 						{#if h.answerable}
-							<label class="mt-1 block text-[13px]"
+							<label class="mt-1 block text-small"
 								>Why it may go out all the same (stays in the record)
 								<input
 									form="release"
@@ -127,7 +128,7 @@
 								/></label
 							>
 						{:else}
-							<p class="text-stop text-[13px]">No reason opens this: the revision has to change.</p>
+							<p class="text-stop text-small">No reason opens this: the revision has to change.</p>
 						{/if}
 					</li>
 				{/each}
@@ -139,9 +140,9 @@
 		{/if}
 
 		<h2 class="mt-5 mb-1">3 · Closed file for the flashing program</h2>
-		<p class="mb-1 text-[14px]">
+		<p class="mb-1 text-text">
 			<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}/carry"
-				>Carry the tables over, and prove the file by pasting them back</a
+				>Copy the tables to your program, and prove the file by pasting them back</a
 			>
 		</p>
 		{#each data.attachments as a (a.id)}
@@ -230,8 +231,8 @@
 			<button bind:this={button} class="button button-main mt-4" disabled={blocked}
 				>Release R{data.draft.number}</button
 			>
-			{#if missing}<p class="text-stop mt-2 text-[14px]" role="alert">{missing}</p>{/if}
-			{#if blocked}<span class="text-stop ml-3 text-[14px]"
+			{#if missing}<p class="text-stop mt-2 text-text" role="alert">{missing}</p>{/if}
+			{#if blocked}<span class="text-stop ml-3 text-text"
 					>{prepares
 						? 'You prepare it; a tuner looks at it and sends it out.'
 						: check.empty

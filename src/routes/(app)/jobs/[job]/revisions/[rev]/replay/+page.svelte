@@ -1,4 +1,5 @@
 <script lang="ts">
+	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { fixed, plural } from '$core/format';
 	import { goto } from '$app/navigation';
 	import type { CellMap as MapRows } from '$core/evidence/cells/correction-map';
@@ -79,7 +80,7 @@
 	useCommands([
 		{
 			id: 'release',
-			title: 'Go to the release',
+			title: 'Review release',
 			key: 'r',
 			run: () => {
 				if (data.rev.state === 'draft') void goto(`/jobs/${data.job.id}/revisions/${data.rev.id}/release`);
@@ -106,30 +107,28 @@
 
 <svelte:head><title>Replay with R{data.rev.number} – Tanto</title></svelte:head>
 
-<div class="mb-3 flex flex-wrap items-center gap-3">
-	<h1>
-		Replay: {data.log ? data.log.name : 'no log'} with
-		<a class="underline" href="/jobs/{data.job.id}/revisions/{data.rev.id}">R{data.rev.number}</a
-		>{data.proposed ? ' and all that is proposed' : ''}
-	</h1>
-	<div class="no-print ml-auto flex items-center gap-2">
-		{#if data.logs.length > 1}
-			<select
-				class="w-72!"
-				aria-label="Log to replay"
-				value={String(data.log?.id ?? '')}
-				onchange={(e) => void goto(`?log=${e.currentTarget.value}${data.proposed ? '&proposal=1' : ''}`)}
-			>
-				{#each data.logs as l (l.id)}<option value={String(l.id)}>{l.title}</option>{/each}
-			</select>
-		{/if}
-		{#if data.rev.state === 'draft'}
-			<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.rev.id}/release"
-				>To the release</a
-			>
-		{/if}
-	</div>
-</div>
+{#snippet actions()}
+	{#if data.logs.length > 1}
+		<select
+			class="w-64!"
+			aria-label="Log to replay"
+			value={String(data.log?.id ?? '')}
+			onchange={(e) => void goto(`?log=${e.currentTarget.value}${data.proposed ? '&proposal=1' : ''}`)}
+		>
+			{#each data.logs as l (l.id)}<option value={String(l.id)}>{l.title}</option>{/each}
+		</select>
+	{/if}
+	<a class="button" href="/jobs/{data.job.id}/revisions/{data.rev.id}">Back to R{data.rev.number}</a>
+	{#if data.rev.state === 'draft'}
+		<a class="button button-main" href="/jobs/{data.job.id}/revisions/{data.rev.id}/release">Review release</a
+		>
+	{/if}
+{/snippet}
+<PageHead
+	title="Replay with R{data.rev.number}{data.proposed ? ' and all that is proposed' : ''}"
+	says={[data.log ? data.log.name : 'no log']}
+	{actions}
+/>
 
 {#if !r}
 	<p class="border-fix border-l-4 pl-3">This can't be replayed: {data.problem}.</p>
@@ -171,12 +170,12 @@
 				>
 			{/each}
 		</p>
-		<p class="text-muted mt-1 text-[13px]">It can't know {r.unknown.join('; ')}.</p>
+		<p class="text-muted mt-1 text-small">It can't know {r.unknown.join('; ')}.</p>
 	</section>
 	<div class="grid gap-6 lg:grid-cols-[minmax(0,1fr)_auto]">
 		<section aria-label="Pull replayed">
 			{#if pull}
-				<p class="text-muted text-[13px]">
+				<p class="text-muted text-small">
 					Pull {(pick ?? widest) + 1}{pull.gear ? `, gear ${pull.gear}` : ''}, at
 					<span class="numbers">{clock(pull.from)}</span>; of two banks the leaner
 				</p>
@@ -192,9 +191,9 @@
 			{/if}
 		</section>
 		<section aria-label="Pulls in figures">
-			<table class="w-full text-right text-[13px] [&_td+td]:pl-2 [&_th+th]:pl-2">
+			<table class="w-full text-right text-small [&_td+td]:pl-2 [&_th+th]:pl-2">
 				<thead>
-					<tr class="text-muted border-strong-line border-b align-bottom text-[13px]">
+					<tr class="text-muted border-strong-line border-b align-bottom text-small">
 						<th class="text-left font-normal">Pull</th><th class="font-normal">Leanest, %</th><th
 							class="font-normal">{preferences.shown(1, 'λ', data.stoich).unit}</th
 						><th class="font-normal">Timing, °</th><th class="font-normal">Duty, %</th><th class="font-normal"

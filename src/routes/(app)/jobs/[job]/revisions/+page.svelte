@@ -1,0 +1,1 @@
+<p role="status">On to the newest …</p>
