@@ -7,7 +7,7 @@ export default defineConfig({
 	// Of its own: Playwright empties this folder when it starts.
 	outputDir: 'test-results/browser',
 	globalSetup: './tests/browser/global-setup.ts',
-	timeout: 120_000,
+	timeout: 300_000,
 	expect: { timeout: 15_000 },
 	// Every spec brings its server along: as many at once as there are cores.
 	workers: availableParallelism(),

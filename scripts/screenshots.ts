@@ -58,12 +58,11 @@ await shoot('log-verdict', '/jobs/1/logs/1', 'light');
 await shoot('log-finding-night', '/jobs/2/logs/2', 'dark', async (page) => {
 	await page.keyboard.press('f');
 	await page.keyboard.press('f');
-	await page.getByRole('heading', { name: 'Traces' }).scrollIntoViewIfNeeded();
 	await page.waitForTimeout(800);
 });
 await shoot('log-outcome', '/jobs/3/logs/4', 'light');
 await shoot('evidence', '/jobs/2/evidence', 'light', async (page) => {
-	await page.getByRole('heading', { name: 'What the engine wants' }).waitFor();
+	await page.getByRole('heading', { name: 'Required correction' }).waitFor();
 	await page.locator('[data-cell="5-9"]').click();
 });
 await shoot('tables', '/jobs/6/tables', 'light', async (page) => {
@@ -86,8 +85,10 @@ await shoot('knock', '/jobs/5/logs/6/knock', 'light', async (page) => {
 await shoot('revision', '/jobs/2/logs/2', 'light', async (page) => {
 	await draftOf(page);
 	await page.keyboard.press('a');
-	await page.getByRole('button', { name: 'Percent' }).click();
+	await page.getByRole('button', { name: 'Overlay log' }).click();
 	await page.locator('[data-saving=saved]').waitFor();
+	await page.waitForTimeout(2500);
+	await page.locator('#cell-8-4').click();
 });
 await shoot('replay', '/jobs/2/logs/2', 'light', async (page) => {
 	await draftOf(page);

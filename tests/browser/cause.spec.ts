@@ -18,7 +18,7 @@ test('a difference of the banks is followed from its finding to the log that ans
 	await open(page, '/jobs/8');
 	await page.locator('a.button[title="kestrel3-swapped.csv"]').click();
 	await page.locator('#finding-0').click();
-	await page.getByRole('link', { name: 'Find the cause by a swap test' }).click();
+	await page.getByRole('link', { name: 'Root cause' }).click();
 	await arrived(page, /\/jobs\/8\/cause\?finding=bank\.mismatch/);
 	await pick(page.getByLabel('What is swapped'), /^Lambda sensors/);
 	await expect(page.getByLabel('Cables')).toBeVisible();

@@ -17,8 +17,9 @@ test('from the link to the sent log, and the tuner sees it arrive without reload
 	await open(page, '/jobs/6/plan?template=full-throttle&gears=3,4');
 	await page.getByLabel('A few words to go with it').fill('After the service, please.');
 	await page.getByRole('button', { name: 'Ask for this log' }).click();
-	await expect(page.getByText('Asked for:')).toContainText('Full-throttle pull');
+	await expect(page.getByLabel('About the job')).toContainText('Full-throttle pull');
 	const link = await customerLink(page, 6);
+	await open(page, '/jobs/6');
 
 	const { page: customer, close } = await phone(browser);
 	await open(customer, link);

@@ -7,7 +7,7 @@ import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
 import { expect, test, type Page } from '@playwright/test';
 import { BuiltServer } from './built-server.ts';
-import { arrived, more } from './page.ts';
+import { arrived, edit, more } from './page.ts';
 
 const vehicle = { ...VEHICLES.marl, name: 'Tavi Marl 2.0 of a stranger' };
 const base = parseCalibration(
@@ -43,7 +43,7 @@ test.beforeAll(async () => {
 test.afterAll(() => server.remove());
 
 test('from an empty folder to a proved release and the next log', async ({ browser }) => {
-	test.setTimeout(150_000);
+	test.setTimeout(450_000);
 	const context = await browser.newContext({
 		permissions: ['clipboard-read', 'clipboard-write'],
 		viewport: { width: 1280, height: 800 }
@@ -69,7 +69,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 		buffer: Buffer.from(JSON.stringify(vehicle))
 	});
 	await page.getByRole('button', { name: 'Take the job on' }).click();
-	await expect(page.getByRole('heading', { name: 'Tables from your own program' })).toBeVisible();
+	await expect(page.getByRole('heading', { name: 'Tables', level: 1 })).toBeVisible();
 
 	// Six tables: falling rows, turned, decimal commas, a body with its axes apart, a gauge in psi, a curve.
 	const area = page.getByLabel(/^Next:|Paste a table, or lines/);
@@ -169,7 +169,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	await expect(page.getByText('Not proved.', { exact: true })).toBeVisible();
 
 	// Carried over: what is copied is what is pasted into the program, and what comes back is held against the revision.
-	await page.getByRole('link', { name: /Carry the tables over/ }).click();
+	await page.getByRole('link', { name: /Copy the tables to your program/ }).click();
 	await arrived(page, /\/carry$/);
 	const line = page.locator('[data-item="fuel.table"]');
 	const round = line.getByRole('button', { name: /what it holds becomes/ });
@@ -260,7 +260,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	// The page before has a button of the same name.
 	await page.waitForURL(/\/revisions\/\d+$/);
 	await page.getByRole('button', { name: /^Boost target/ }).click();
-	await page.getByRole('button', { name: 'Take it out again' }).click();
+	await edit(page, 'Remove this table');
 	await expect(page.getByRole('button', { name: /^Boost target/ })).toBeHidden();
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
 	await more(page, 'Discard draft');

@@ -128,7 +128,7 @@ test('proposals by region, the log over the table, the surface', async ({ page }
 	await expect(page.getByText(/Where R0, .* drove/)).toBeVisible();
 	const grid = page.getByRole('grid');
 	await grid.getByRole('gridcell').nth(60).click();
-	await expect(page.getByText(/wants [+−-][\d.]+ %|not driven/).first()).toBeVisible();
+	await expect(page.getByText(/required [+−-][\d.]+ %|not driven/).first()).toBeVisible();
 	await page.getByRole('button', { name: 'Surface' }).click();
 	const surface = page.getByRole('img', { name: /as a surface/ });
 	await expect(surface).toBeVisible();

@@ -2,7 +2,7 @@
 import type { Page } from '@playwright/test';
 import { csvOf } from '../../src/core/logfile/write.ts';
 import { handMade, pullShapes, type Shape } from '../../src/core/testing/hand-made.ts';
-import { expect, open, test } from './page.ts';
+import { expect, open, tab, test } from './page.ts';
 
 test('the cell map answers filters at once, leads to the samples behind a cell, and copies as a table', async ({
 	page,
@@ -123,7 +123,7 @@ test('cylinders side by side and upshifts; what the log lacks is one click from 
 	await open(page, '/jobs/3/logs/4/drivetrain');
 	const shifts = page.getByRole('region', { name: 'Upshifts' }).getByRole('row');
 	await expect(shifts.filter({ hasText: '5550' })).toContainText('100');
-	await page.getByRole('link', { name: 'Cylinders', exact: true }).click();
+	await tab(page, 'Cylinders');
 	await expect(page.getByText('lambda is not logged by cylinder')).toBeVisible();
 	await page.getByRole('link', { name: 'lambda by cylinder' }).click();
 	await expect(page).toHaveURL(/plan\?add=lambda\.cyl1,lambda\.cyl2/);
@@ -146,9 +146,9 @@ test('a log with half of its channels: nothing that was not looked at passes for
 	const reading = page.getByRole('region', { name: 'The log in reading order' });
 	for (const section of ['Sensors', 'Cylinders', 'Knock', 'Injectors and supply'])
 		await expect(reading.getByRole('button', { name: `not checked ${section}` })).toBeVisible();
-	await page.getByRole('link', { name: 'Knock', exact: true }).click();
+	await tab(page, 'Knock');
 	await expect(page.getByText('No knock retard is logged.')).toBeVisible();
-	await page.getByRole('link', { name: 'Readiness', exact: true }).click();
+	await tab(page, 'Readiness');
 	await expect(page.getByText("Don't go")).toBeVisible();
 });
 
@@ -160,7 +160,7 @@ test('lambda by cylinder: the lean one stands out at its engine speed', async ({
 	]);
 	await drop(page, 'cylinders.csv', { ...pullShapes(), ...Object.fromEntries(cylinders) });
 	await expect(page.getByText('Cylinder 3 lean against the others').first()).toBeVisible();
-	await page.getByRole('link', { name: 'Cylinders', exact: true }).click();
+	await tab(page, 'Cylinders');
 	const table = page.getByRole('table', { name: 'Cylinders' });
 	await expect(table.getByRole('row', { name: /^3 / })).toContainText('+6.0');
 	await expect(table.getByRole('row', { name: /^2 / })).not.toContainText('+6');

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { readLog } from '../../src/core/logfile/read.ts';
 import { pullShapes } from '../../src/core/testing/hand-made.ts';
-import { arrived, expect, open, pick, test } from './page.ts';
+import { arrived, expect, open, pick, tab, test } from './page.ts';
 
 const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
 
@@ -67,7 +67,7 @@ test('what two units fit is asked with both readings, and the answer is kept', a
 	await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
 	await expect(page.getByLabel('Readings to decide')).toHaveCount(0);
 	// Every conversion can be taken back.
-	await page.getByRole('link', { name: /^\d+ channels/ }).click();
+	await tab(page, 'Channels');
 	await expect(page.getByLabel('Unit that Coolant is read in')).toHaveValue('°F');
 	await page.getByLabel('Unit that Coolant is read in').selectOption('°C');
 	await expect(page.getByRole('row', { name: /Coolant.*assigned by hand/ })).toBeVisible();

@@ -53,7 +53,7 @@ test('a rung is taken, accepted with a reason, released, driven, and the next on
 	await open(page, '/jobs/10/ladder');
 	await expect(page.getByTestId('rung')).toContainText('9.0° → 10.0°', { timeout: 60_000 });
 	await expect(page.getByText('Every gate is open')).toBeVisible();
-	const last = page.getByRole('region', { name: 'The last rung' });
+	const last = page.getByRole('region', { name: 'The last step' });
 	await expect(last.getByRole('row', { name: /Power by the road/ })).toContainText(/\+\d\.\d % ±/);
 	await expect(last).toContainText('final timing keeps 2° in hand');
 	// Climbing is a decision with a reason.
@@ -78,7 +78,7 @@ test('a rung is taken, accepted with a reason, released, driven, and the next on
 	await expect(page.getByRole('region', { name: 'Gates' })).toContainText('log first', {
 		timeout: 60_000
 	});
-	const revision = await page.getByRole('link', { name: /^R4/ }).first().getAttribute('href');
+	const revision = await page.getByRole('link', { name: /\bR4 / }).first().getAttribute('href');
 	const id = revision!.split('/').at(-1);
 	const inCar = parseCalibration(
 		await (await page.request.get(`/api/v1/revisions/${id}/calibration`)).json()
@@ -103,7 +103,7 @@ test('a stage opens the next one, a fill is noted, and what is missing is said',
 	await page.getByRole('button', { name: 'Save targets' }).click();
 	await expect(page.getByText('Kept.')).toBeVisible();
 	const stages = page.getByRole('region', { name: 'Stages' });
-	await expect(stages).toContainText('Opens when ordinary fuel is called done');
+	await expect(stages).toContainText('Opens when ordinary fuel is complete');
 	// Its last log found a stop: nothing is called done over it.
 	await expect(stages.getByRole('button', { name: 'Complete' })).toBeDisabled();
 	await expect(stages).toContainText('Not done yet: Open at stop');

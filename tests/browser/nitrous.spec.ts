@@ -1,7 +1,7 @@
 /** Dry nitrous: the page with every solenoid duty, and the proposal that comes from it. */
 import { csvOf } from '../../src/core/logfile/write.ts';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../../src/core/testing/hand-made.ts';
-import { expect, open, test } from './page.ts';
+import { expect, open, tab, test } from './page.ts';
 
 /** g/s of a pound an hour. */
 const LB = 0.126;
@@ -70,7 +70,7 @@ test('every solenoid duty stands with its adder before and after, and the timing
 		buffer: Buffer.from(log())
 	});
 	await page.locator('a.button[title="with-nitrous.csv"]').click();
-	await page.getByRole('link', { name: 'Nitrous', exact: true }).click();
+	await tab(page, 'Nitrous');
 	const table = page.getByRole('region', { name: 'Adder by solenoid duty' });
 	// 70 lb/h are 8.82 g/s, 87 are 10.96; 2° for each 50 hp are 8°, and 6 come out.
 	const full = table.getByRole('row', { name: /^100 / });
@@ -79,7 +79,7 @@ test('every solenoid duty stands with its adder before and after, and the timing
 	await expect(full.getByText('6.0', { exact: true })).toHaveClass(/text-stop/);
 	await expect(table.getByRole('row', { name: /^50 / })).toContainText('nitrous was never on here');
 	await expect(table).toContainText('A shot of 200 hp wants 8° out');
-	await page.getByRole('link', { name: 'Verdict' }).click();
+	await tab(page, 'Verdict');
 	await expect(page.getByTestId('verdict')).toContainText('nitrous');
 	// A vehicle without it has no such page in its way.
 	await open(page, '/jobs/3/logs/4');

@@ -145,6 +145,14 @@ export async function more(page: Page, action: string): Promise<void> {
 	await page.getByRole('menuitem', { name: action }).click();
 }
 
+/** Goes to another page of the log; a tab says its worst finding too. */
+export async function tab(page: Page, name: string): Promise<void> {
+	await page
+		.getByRole('navigation', { name: 'Pages of the log' })
+		.getByRole('link', { name: new RegExp(`^${name}`) })
+		.click();
+}
+
 /** Shows an item of a revision; the unchanged ones are folded. */
 export async function pickItem(page: Page, name: string): Promise<void> {
 	const items = page.getByRole('navigation', { name: 'Items of the calibration' });

@@ -1,6 +1,6 @@
 /** Pages on the demo world: bad input, keys, themes, units, accessibility, what a stranger gets. */
 import type { Route } from '@playwright/test';
-import { arrived, expect, open, pick, test } from './page.ts';
+import { arrived, expect, open, pick, tab, test } from './page.ts';
 
 test('paper is white and its ink dark, whatever theme the screen has', async ({ page }) => {
 	await page.emulateMedia({ colorScheme: 'dark' });
@@ -50,7 +50,10 @@ test('a link that is followed while the page loads its data anew is followed all
 	await open(page, '/jobs/4');
 	await page.getByLabel('Note or message').fill('asked twice for the wideband');
 	await page.getByRole('button', { name: 'Keep as a note' }).click();
-	await page.getByRole('link', { name: 'Plan sent' }).click();
+	await page
+		.getByRole('navigation', { name: 'Sections of the job' })
+		.getByRole('link', { name: /^Plan/ })
+		.click();
 	await expect(page).toHaveURL(/jobs\/4\/plan$/);
 	await expect(page.getByRole('heading', { level: 2 }).first()).toBeVisible();
 });
@@ -138,7 +141,7 @@ test('a column that was not recognised is assigned, screened again and remembere
 		.getByRole('link')
 		.click();
 	await expect(page.getByText('5 channels, 1 not recognised')).toBeVisible();
-	await page.getByRole('link', { name: /^Channels/ }).click();
+	await tab(page, 'Channels');
 	await page.getByLabel('Channel for Juice').selectOption('Battery');
 	await page.getByRole('button', { name: 'Assign' }).click();
 	await expect(page.getByRole('row', { name: /Battery.*Juice.*assigned by hand/ })).toBeVisible();
@@ -267,7 +270,7 @@ test('a finding is answered with a reason, keeps it in the next log, and the rea
 	await expect(again).toContainText(/It stood in earlier logs: R0, /);
 	await expect(again).toContainText('R1 corrects the table there');
 	await open(page, '/jobs/1/logs/1');
-	await page.getByRole('link', { name: 'Readiness', exact: true }).click();
+	await tab(page, 'Readiness');
 	await expect(page.getByTestId('go')).toContainText("Don't go: Bank 2 needs");
 	await expect(page.getByRole('row', { name: /Coolant/ })).toContainText('at warm idle');
 });

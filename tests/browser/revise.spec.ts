@@ -67,7 +67,7 @@ test('a released revision shows the reasons it went out over, and is downloaded 
 	page
 }) => {
 	await open(page, '/jobs/4');
-	await page.getByRole('link', { name: /^R2 / }).first().click();
+	await page.getByRole('link', { name: /\bR2 / }).first().click();
 	await page.getByText(/Released over \d+ hold/).click();
 	await expect(page.getByText('the lean top end is what this revision corrects').first()).toBeVisible();
 	const get = async (name: string) => {
@@ -90,7 +90,7 @@ test('the customer says that it is in the car; a withdrawn revision is called ba
 	await customer.getByRole('button', { name: 'R2 is in the car now' }).click();
 	await expect(customer.getByText('You said that R2 is in the car')).toBeVisible();
 	await open(page, '/jobs/4');
-	await page.getByRole('link', { name: /^R2 / }).first().click();
+	await page.getByRole('link', { name: /\bR2 / }).first().click();
 	await expect(page.getByText(/In the car, says Pell/)).toBeVisible();
 	await page.getByLabel('Why it is withdrawn').fill('short');
 	await page.getByRole('button', { name: 'Withdraw R2' }).click();

@@ -8,7 +8,7 @@ import type { Faults } from '../../src/core/simulator/faults.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
-import { arrived, expect, more, open, phone, test, unfold } from './page.ts';
+import { arrived, expect, more, open, pickItem, phone, test, unfold } from './page.ts';
 
 const vehicle = { ...VEHICLES.kestrel, name: 'Orsa Kestrel 3.2 test car' };
 const base = parseCalibration(
@@ -60,24 +60,21 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 
 	// 4. Nothing is proposed for the fuel while the banks disagree; a change by hand that takes fuel out is refused.
 	await page.getByRole('button', { name: 'Propose next revision' }).click();
-	await expect(page.getByRole('region', { name: 'Held back' })).toContainText('find the cause first');
-	await page
-		.getByRole('navigation', { name: 'Items of the calibration' })
-		.getByRole('button', { name: 'Volumetric efficiency' })
-		.click();
+	await expect(page.getByRole('region', { name: 'Holds' })).toContainText('find the cause first');
+	await pickItem(page, 'Volumetric efficiency');
 	await page.getByRole('grid').focus();
 	await page.keyboard.press('Shift+ArrowRight');
 	await page.keyboard.type('-2%');
 	await page.keyboard.press('Enter');
 	await page.getByLabel(/Reason for the 2 changed cells/).fill('trial');
-	await page.getByRole('button', { name: 'Give reason' }).click();
+	await page.keyboard.press('Enter');
 	await expect(page.locator('[data-saving=saved]')).toBeVisible();
 	await page.getByRole('button', { name: 'Review release' }).click();
 	await expect(page.getByText('Open at stop: Bank 2 needs')).toBeVisible();
 	await page.getByRole('button', { name: 'Release R1' }).click();
 	await expect(page.getByRole('alert')).toContainText('A hold has no reason yet');
 	await expect(page.getByLabel(/Why it may go out/).first()).toBeFocused();
-	await page.getByRole('link', { name: 'Draft R1' }).click();
+	await page.getByRole('link', { name: 'Back to the draft' }).click();
 	await more(page, 'Discard draft');
 	await page.getByRole('button', { name: 'Discard the draft' }).click();
 	await expect(page).toHaveURL(job);

@@ -7,6 +7,8 @@ import { fixed, plural, signed } from '../format.ts';
 import { InputError } from '../input-error.ts';
 import { parseWith } from '../parse.ts';
 import { median } from '../stats/stats.ts';
+import { profileOf, type Profile } from '../limits/profile.ts';
+import { judgeMaxima, maximaInWords, type Beyond } from './typed-maxima.ts';
 import type { PullCurves } from './segments/pull-curves.ts';
 
 export const TYPED_KINDS = ['mixture', 'timing', 'power', 'maxima'] as const;
@@ -92,6 +94,8 @@ export interface TypedRow {
 export interface TypedAnswer {
 	rows: TypedRow[];
 	state: 'agrees' | 'differs' | 'shown';
+	/** Of the worst maximum that is beyond its limit. */
+	severity?: Beyond;
 	words: string;
 }
 
@@ -104,16 +108,25 @@ const WITHIN_RPM = 150;
 /**
  * @param pulls curves of the log's pulls
  * @param stoich of the gauge that shows AFR
+ * @param profile limits of this vehicle, which maxima are held against
  */
-export function judgeTyped(reading: TypedReading, pulls: readonly PullCurves[], stoich: number): TypedAnswer {
+export function judgeTyped(
+	reading: TypedReading,
+	pulls: readonly PullCurves[],
+	stoich: number,
+	profile: Profile = profileOf()
+): TypedAnswer {
 	const { kind, points, unit } = reading;
-	if (kind === 'maxima')
+	if (kind === 'maxima') {
+		const maxima = judgeMaxima(reading.words, profile);
+		const severity = (['stop', 'fix', 'watch'] as const).find((s) => maxima.some((m) => m.severity === s));
 		return {
 			rows: [],
-			state: 'shown',
-			words:
-				'Maxima since they were cleared: nobody knows when they were reached, so they are no witness of this log.'
+			state: severity ? 'differs' : 'shown',
+			...(severity ? { severity } : {}),
+			words: `${maximaInWords(maxima)} Nobody knows when they were reached: they are no witness of this log.`
 		};
+	}
 	const mixture = kind === 'mixture';
 	const names = mixture ? ['lambda1', 'lambda2'] : kind === 'timing' ? ['spark'] : [];
 	const rows = points.map((p): TypedRow => {

@@ -7,6 +7,7 @@ import {
 	type TypedAnswer,
 	type TypedReading
 } from '../../core/evidence/typed-reading.ts';
+import { profileOf } from '../../core/limits/profile.ts';
 import { parseWith } from '../../core/parse.ts';
 import { gaugeStoich, type Vehicle } from '../../core/vehicle/document.ts';
 import type { Db } from './db/open.ts';
@@ -29,13 +30,15 @@ export async function typedOf(db: Db, logId: number, vehicle: Vehicle): Promise<
 		.orderBy('id')
 		.execute();
 	if (rows.length === 0) return [];
-	const pulls = (await screeningOf(db, logId))?.pulls ?? [];
+	const screening = await screeningOf(db, logId);
+	const pulls = screening?.pulls ?? [];
+	const profile = screening?.profile ?? profileOf(vehicle.limits);
 	return rows.map((r) => {
 		const reading = parseWith(typedReadingSchema, JSON.parse(r.document));
 		return {
 			id: r.id,
 			reading,
-			answer: judgeTyped(reading, pulls, gaugeStoich(vehicle)),
+			answer: judgeTyped(reading, pulls, gaugeStoich(vehicle), profile),
 			author: r.author,
 			at: r.created_at
 		};

@@ -39,9 +39,9 @@
 	{#each typed as r (r.id)}
 		<div class="border-line border-b py-2">
 			<p>
-				<Mark state={MARK[r.answer.state]} bare size={12} />
+				<Mark state={r.answer.severity ?? MARK[r.answer.state]} bare size={12} />
 				<span class="font-semibold">{nameOf(r.reading.kind)}</span>, {r.reading.source}:
-				{r.answer.words}
+				{preferences.say(r.answer.words)}
 				<span class="text-muted text-small">{r.author}, {moment(r.at)} UTC</span>
 			</p>
 			{#if r.reading.words}<p class="numbers text-text whitespace-pre-line">{r.reading.words}</p>{/if}
@@ -116,7 +116,7 @@
 					rows="5"
 					required
 					placeholder={kind === 'maxima'
-						? 'boost 215 kPa'
+						? 'duty 94 %\ncoolant 104 °C'
 						: kind === 'timing'
 							? '3000 14'
 							: '3000 12.8\n4000 12.4'}></textarea></Field

@@ -302,13 +302,11 @@
 									if (dragging) focus = { c, r };
 								}}
 								>{text(cell)}{#if undecided && (open ?? made)}<span class="second" class:text-muted={!open}
-										>{open
-											? `→${fixed(open.to, decimals)}`
-											: fixed(editor.old(item.id, cell), decimals)}</span
+										>{open ? fixed(open.to, decimals) : fixed(editor.old(item.id, cell), decimals)}</span
 									>{/if}{#if seen}<span
 										class="trust"
-										style:width="{8 * seen.share}px"
-										style:height="{8 * seen.share}px"
+										style:width="{6 * seen.share}px"
+										style:height="{6 * seen.share}px"
 										aria-hidden="true"
 									></span>{/if}</span
 							>

@@ -337,8 +337,8 @@
 							>{/if}
 					</li>
 				{/each}
-				{#if lane.limit}<li class="text-stop">{lane.limit.label}</li>{/if}
 			</ul>
+			{#if lane.limit}<p class="limit">{lane.limit.label}</p>{/if}
 			{#if shown}
 				<p class="figures">
 					{#each lane.series as s, k (k)}
@@ -394,11 +394,20 @@
 	}
 	.name {
 		flex: 1;
-		display: -webkit-box;
 		overflow: hidden;
-		-webkit-box-orient: vertical;
-		-webkit-line-clamp: 2;
-		line-clamp: 2;
+		text-overflow: ellipsis;
+		white-space: nowrap;
+	}
+	.limit {
+		position: absolute;
+		top: 4px;
+		right: 92px;
+		padding: 0 3px;
+		font-size: 11px;
+		line-height: 14px;
+		color: var(--stop);
+		background: color-mix(in oklab, var(--paper) 80%, transparent);
+		pointer-events: none;
 	}
 	.figures {
 		display: flex;

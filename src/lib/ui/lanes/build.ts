@@ -100,7 +100,7 @@ export function buildLanes(
 					const mine =
 						bankTone(id) ??
 						(g.dashed?.includes(id) || g.ids.length === 1 ? 'first' : free[tone++ % free.length]!);
-					return data[id] ? [series(id, data[id], mine, names[there.indexOf(id)]!)] : [];
+					return data[id] ? [series(id, data[id], mine, g.names?.[id] ?? names[there.indexOf(id)]!)] : [];
 				})
 			]
 		};

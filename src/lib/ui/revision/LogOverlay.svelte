@@ -72,7 +72,7 @@
 						);
 						next.set(`${px}|${py}`, {
 							share: certain(share),
-							text: `wants ${words.join(' and ')}, ${fixed(100 * share, 0)} % certain`
+							text: `required ${words.join(' and ')}, ${fixed(100 * share, 0)} % certain`
 						});
 					}
 					if (smooth) return;
@@ -89,7 +89,7 @@
 					next.set(`${px}|${py}`, {
 						share: trust(n),
 						text: wanted.length
-							? `${timing ? words[0]! : `wants ${words.join(' and ')}`}, ${Math.round(n)} samples`
+							? `${timing ? words[0]! : `required ${words.join(' and ')}`}, ${Math.round(n)} samples`
 							: `${Math.round(n)} samples`
 					});
 				})

@@ -193,7 +193,7 @@
 									>
 								{:else}<span class="text-note">{saidOf(part)}</span>{/if}
 							</div>
-							<p class="text-muted text-note numbers">
+							<p class="text-muted text-note">
 								{r.place ? `${span(r, p.item)}, ` : ''}{plural(r.cells.length, 'cell')}, {r.measured} measured
 							</p>
 						</li>

@@ -127,7 +127,7 @@
 {#snippet line(b: TimelineEvent)}
 	<span class="bead"><Bead kind={b.kind} state={b.state} /></span>
 	<span class="label {folded ? 'sr-only' : ''}"
-		>{b.label}{#if b.kind === 'revision'}<span class="detail">{b.detail}</span>{/if}</span
+		>{b.label}{#if b.kind === 'revision'}{' '}<span class="detail">{b.detail}</span>{/if}</span
 	>
 	{#if !folded}<span class="when">{b.kind === 'revision' && b.id === inCar ? 'in car' : shortDay(b.at)}</span
 		>{/if}
@@ -219,7 +219,7 @@
 		white-space: nowrap;
 	}
 	.detail {
-		margin-left: 6px;
+		margin-left: 2px;
 		font-weight: 400;
 		color: var(--muted);
 	}

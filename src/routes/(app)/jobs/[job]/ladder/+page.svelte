@@ -128,8 +128,8 @@
 		{/if}
 	</section>
 	{#if answer.brought || answer.proven}
-		<section aria-label="The last rung" class="mb-5 max-w-[640px]">
-			<h2 class="mb-1">The last rung</h2>
+		<section aria-label="The last step" class="mb-5 max-w-[640px]">
+			<h2 class="mb-1">The last step</h2>
 			{#if answer.brought}
 				{@const { before, now, power } = answer.brought}
 				<table class="w-full text-left">

@@ -3,11 +3,14 @@
 	import { page } from '$app/state';
 	import Field from '$lib/ui/Field.svelte';
 	import Messages from '$lib/ui/job/Messages.svelte';
+	import { refreshEvery } from '$lib/ui/refresh';
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import { day } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
+	// What the customer writes shows by itself.
+	$effect(() => refreshEvery(4000));
 	const link = $derived(data.link?.address ? `${page.url.origin}${data.link.address}` : null);
 </script>
 
@@ -16,7 +19,7 @@
 <PageHead title="Messages" says={[data.job.customer, data.job.email ?? 'no mail address']} />
 
 <div class="grid gap-8 lg:grid-cols-[minmax(0,1fr)_340px]">
-	<section aria-label="Notes and messages">
+	<section id="messages" aria-label="Notes and messages">
 		<Messages messages={data.messages} {form} mailOff={data.mailOff} shown={50} />
 	</section>
 	<section aria-label="Customer's page">
