@@ -41,7 +41,9 @@ export function seenBy(table: MapItem, logs: readonly { input: Prepared }[]): Se
 		const monitor = frame.get('knockMonitor');
 		const lambdas = believed.banks.filter((b) => b !== null);
 		const rises = new Set(
-			(input.knock ?? []).filter((e) => e.shape !== 'blips').flatMap((e) => e.rises.map((r) => r.at))
+			(input.knock ?? [])
+				.filter((e) => e.shape !== 'blips' && !e.proved)
+				.flatMap((e) => e.rises.map((r) => r.at))
 		);
 		for (const pull of segments.pulls) {
 			const inPull = new Set<number>();

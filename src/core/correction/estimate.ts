@@ -97,13 +97,15 @@ export function estimate(
 	};
 }
 
+/** Noise by a proof: the checks name its findings so. */
+const PROVED = 'proved';
 const KNOCK = ['knock.real', 'knock.unclear', 'knock.missed'];
 
 /** Whether it knocks in a log that is used: enough to act on, or a little. A little of it is no finding to fix, and the first sign all the same. */
 function knocksIn(hearings: readonly Hearing[]): Knocks {
 	const found = hearings
 		.filter((h) => h.silent === null)
-		.flatMap((h) => h.evidence.findings.filter((f) => KNOCK.includes(f.code)));
+		.flatMap((h) => h.evidence.findings.filter((f) => KNOCK.includes(f.code) && f.kind !== PROVED));
 	if (found.length === 0) return null;
 	return found.some(isOpen) ? 'open' : 'little';
 }

@@ -10,6 +10,8 @@ import type { LogRequest } from '../request.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import { episodesOf, retardOf } from './knock/episodes.ts';
 import { monitorShare } from './knock/monitor.ts';
+import type { FalseProof } from './knock/proof.ts';
+import { withProofs } from './knock/proved.ts';
 import { judge, type JudgedEpisode } from './knock/shape.ts';
 import { believedLambda } from './lambda/believed.ts';
 import { lambdaTarget, requiredCorrection } from './lambda/required.ts';
@@ -29,6 +31,8 @@ export interface LogContext {
 	ambientC?: number | null;
 	/** Its revision asks for a reset of the learned trims. */
 	resetTrims?: boolean;
+	/** Where knock was proved false in this job. */
+	falseProofs?: readonly FalseProof[];
 }
 
 /** Overlap from which monitor and controller tell of the same knock. */
@@ -53,7 +57,7 @@ export function prepare(log: Log, context: LogContext): Prepared {
 		? judge(episodesOf(frame, retard, segments, profile), retard, frame.timeS, segments.pulls)
 		: null;
 	const knock = judged && confirmed(judged, frame, profile);
-	return {
+	const input: Prepared = {
 		log,
 		frame,
 		vehicle,
@@ -71,6 +75,7 @@ export function prepare(log: Log, context: LogContext): Prepared {
 		statedAmbientC: context.ambientC ?? null,
 		resetTrims: context.resetTrims ?? false
 	};
+	return { ...input, knock: withProofs(input, context.falseProofs ?? []) };
 }
 
 /** What the independent monitor hears as well is real, whatever its shape. */

@@ -55,7 +55,11 @@ const finding = (code: string, severity: Finding['severity'], more: Partial<Find
 const reportOf = (...findings: Finding[]) => ({ findings }) as unknown as Report;
 
 /** False everywhere, on petrol. */
-const EVERYWHERE: FalseProof = { region: { rpm: [0, 9000], mapKpa: [0, 400] }, ethanolPct: 5 };
+const EVERYWHERE: FalseProof = {
+	region: { rpm: [0, 9000], mapKpa: [0, 400] },
+	ethanolPct: 5,
+	meanRetardDeg: 0.3
+};
 
 function wholeHolds(
 	cells: DraftChange[],

@@ -40,7 +40,9 @@ export function proposeTiming(
 			.map((f) => f.code);
 		active.forEach((c) => codes.add(c));
 		return (input.knock ?? [])
-			.filter((e) => active.includes(`knock.${e.shape}`) && e.peakDeg >= input.profile.knockWatchDeg)
+			.filter(
+				(e) => !e.proved && active.includes(`knock.${e.shape}`) && e.peakDeg >= input.profile.knockWatchDeg
+			)
 			.map((e) => ({ e, input }));
 	});
 	if (relevant.length === 0) return { change: null, held };

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, reportOf, vehicleWith } from '../testing/hand-made.ts';
 import { profileOf } from '../limits/profile.ts';
 import { CODES } from './codes.ts';
-import { goOrNot, readinessLines } from './readiness-sheet.ts';
+import { goOrNot, readinessLines, withOwnBands } from './readiness-sheet.ts';
 
 function sheet(more: Record<string, (t: number) => number> = {}, vehicle = vehicleWith()) {
 	const report = reportOf(handMade(60, 20, { ...pullShapes(), ...more }), vehicle);
@@ -39,6 +39,25 @@ describe('readiness sheet', () => {
 		expect(verdict.go).toBe(true);
 		expect(verdict.why).toContain('oil pressure');
 		expect(verdict.why).not.toContain('supply,');
+	});
+	it('tells what was not driven from what was not recorded', () => {
+		const { lines } = sheet();
+		const state = (code: string) => lines.find((l) => l.code === code)!.state;
+		expect(state('oil.pressure')).toBe('not-recorded');
+		const still = reportOf(
+			handMade(60, 20, { ...pullShapes(), rpm: () => 800, tps: () => 2, map: () => 40 }),
+			vehicleWith()
+		);
+		const unpulled = readinessLines(still, vehicleWith(), profileOf());
+		expect(unpulled.find((l) => l.code === 'fuel.lean')!.state).toBe('not-driven');
+	});
+	it('looks at what is outside the own band of this car, within every limit', () => {
+		const { lines } = sheet({ vbat: () => 14.1 });
+		const seen = withOwnBands(lines, new Set(['volt.supply', 'oil.pressure']));
+		expect(seen.find((l) => l.code === 'volt.supply')!.state).toBe('look');
+		expect(seen.find((l) => l.code === 'oil.pressure')!.state).toBe('not-recorded');
+		const report = reportOf(handMade(60, 20, { ...pullShapes(), vbat: () => 14.1 }), vehicleWith());
+		expect(goOrNot(report, seen).why).toMatch(/Look at .*supply/);
 	});
 	it("holds the coolant against the vehicle's own band", () => {
 		const { lines } = sheet({}, vehicleWith({}, { baselines: { coolantIdleC: [76, 86] } }));

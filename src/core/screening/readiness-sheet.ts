@@ -1,4 +1,5 @@
 /** Readiness before an event on one page: each item, what was seen, the vehicle's own baseline, go or don't go. */
+import { CHANNELS } from '../channels/canonical.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import type { Check } from './check.ts';
 import { CHECKS } from './codes.ts';
@@ -13,7 +14,21 @@ export interface ReadinessLine {
 	seen: string;
 	/** What it is held against. */
 	against: string;
-	state: 'go' | 'look' | 'no-go' | 'not-checked';
+	state: 'go' | 'look' | 'no-go' | Unseen;
+}
+
+/** Why nothing was seen: no channel of it, the driving for it isn't in the log, or the vehicle sheet doesn't state it. */
+export type Unseen = 'not-recorded' | 'not-driven' | 'not-stated';
+
+export const isUnseen = (state: ReadinessLine['state']): state is Unseen => state.startsWith('not-');
+
+function unseenBecause(missing: string | undefined): Unseen {
+	if (missing === undefined) return 'not-recorded';
+	if (missing.startsWith('vehicle')) return 'not-stated';
+	// A channel, or one of a family of them; anything else is a kind of driving.
+	return CHANNELS.has(missing) || /^(a logged|[a-z]+$|[a-z]+\.[a-z0-9]+$)/i.test(missing)
+		? 'not-recorded'
+		: 'not-driven';
 }
 
 const STATE: Record<Severity, ReadinessLine['state']> = {
@@ -38,7 +53,7 @@ export function readinessLines(report: Report, vehicle: Vehicle, profile: Profil
 				item,
 				seen: worst?.said?.summary ?? worst?.summary ?? line?.said ?? line?.reason ?? 'not in this log',
 				against: against(vehicle, profile),
-				state: worst ? STATE[worst.severity] : line?.outcome === 'pass' ? 'go' : 'not-checked'
+				state: worst ? STATE[worst.severity] : line?.outcome === 'pass' ? 'go' : unseenBecause(line?.missing)
 			}
 		];
 	});
@@ -51,11 +66,19 @@ export function readinessLines(report: Report, vehicle: Vehicle, profile: Profil
 export function goOrNot(report: Report, lines: readonly ReadinessLine[]): { go: boolean; why: string } {
 	const serious = report.findings.filter((f) => f.severity === 'stop' || f.severity === 'fix');
 	if (serious.length) return { go: false, why: `Don't go: ${serious.map((f) => f.title).join('; ')}.` };
-	const unseen = lines.filter((l) => l.state === 'not-checked');
+	const unseen = lines.filter((l) => isUnseen(l.state));
+	const odd = lines.filter((l) => l.state === 'look');
+	const look = odd.length ? ` Look at ${odd.map((l) => l.item.toLowerCase()).join(', ')}.` : '';
 	return {
 		go: true,
-		why: unseen.length
-			? `Go, as far as it was seen: ${unseen.map((l) => l.item.toLowerCase()).join(', ')} not checked.`
-			: 'Go.'
+		why:
+			(unseen.length
+				? `Go, as far as it was seen: ${unseen.map((l) => l.item.toLowerCase()).join(', ')} not checked.`
+				: 'Go.') + look
 	};
+}
+
+/** An item outside the band that this car keeps by itself is one to look at, though no limit is passed. */
+export function withOwnBands(lines: readonly ReadinessLine[], outside: ReadonlySet<string>): ReadinessLine[] {
+	return lines.map((l) => (l.state === 'go' && outside.has(l.code) ? { ...l, state: 'look' } : l));
 }

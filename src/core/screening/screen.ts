@@ -4,10 +4,10 @@ import type { Prepared } from '../evidence/prepared.ts';
 import type { Log } from '../logfile/log.ts';
 import { hasQuantities, plain } from '../format.ts';
 import { settleCauses } from './causes.ts';
-import { CHECKS, CODES } from './codes.ts';
+import { checkOf, CHECKS, CODES, doubts } from './codes.ts';
 import { round } from './ranges.ts';
 import type { Report } from './report.ts';
-import type { Check } from './check.ts';
+import type { Check, SectionId } from './check.ts';
 import { findingKey, rank, worst, type Finding, type Raised, type Verdict, type Wordless } from './types.ts';
 import { wordsOf } from './words.ts';
 
@@ -27,8 +27,7 @@ export function screenPrepared(input: Prepared): Report {
 	const findings = settleCauses(oneOfAKind(raised), input.profile);
 	const top = worst(findings.map((f) => f.severity));
 	const verdict: Verdict = top === null || top === 'note' ? 'clear' : top;
-	const order = new Map<string, number>(CODES.map((c, i) => [c, i]));
-	findings.sort((a, b) => rank(a.severity) - rank(b.severity) || order.get(a.code)! - order.get(b.code)!);
+	findings.sort(byDanger);
 	const { log } = input;
 	return {
 		schema: 'tanto.screen/1',
@@ -55,6 +54,31 @@ export function screenPrepared(input: Prepared): Report {
 			...(s.gear ? { gear: s.gear } : {})
 		}))
 	};
+}
+
+/** What hurts an engine first comes first: knock before a lean spot, both before a channel that is missing. */
+const DANGER: readonly SectionId[] = [
+	'knock',
+	'mixture',
+	'banks',
+	'cylinders',
+	'readiness',
+	'supply',
+	'air',
+	'sensors',
+	'nitrous',
+	'drivetrain',
+	'fit'
+];
+const order = new Map<string, number>(CODES.map((c, i) => [c, i]));
+
+/** The order of a report: by severity; within it what takes the ground from all the rest (another car, another file), then by danger. */
+function byDanger(a: Wordless, b: Wordless): number {
+	const place = ({ code }: Wordless) =>
+		doubts(code, 'everything') || doubts(code, 'revision') ? -1 : DANGER.indexOf(checkOf(code)!.section);
+	return (
+		rank(a.severity) - rank(b.severity) || place(a) - place(b) || order.get(a.code)! - order.get(b.code)!
+	);
 }
 
 /** With its words, in canonical units; where a quantity stands in them, the same with it marked beside, for a reader with other units. */

@@ -5,12 +5,14 @@ import { layoutHintSchema, type LayoutHint } from '../../core/logfile/layout-err
 import { parseJson } from '../../core/parse.ts';
 import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
 import type { LogRequest } from '../../core/request.ts';
+import type { FalseProof } from '../../core/evidence/knock/proof.ts';
 import type { Proposal } from '../../core/revising/proposal.ts';
 import type { Db } from './db/open.ts';
 import { layoutsOf } from './layouts.ts';
 import { spanStatistics } from './log-store.ts';
 import { conditionsFrom } from './log-conditions.ts';
 import { vehicleOn } from '../../core/vehicle/conditions.ts';
+import { falseProofsOf, proofsOf } from './proofs.ts';
 import { requestById } from './requests.ts';
 
 export interface LogContext {
@@ -31,6 +33,8 @@ export interface LogContext {
 	request: LogRequest | null;
 	/** Its revision went out with the words that the learned trims have to be reset. */
 	resetTrims: boolean;
+	/** Where knock was proved false in its job. */
+	falseProofs: FalseProof[];
 }
 
 /** Whether a revision holds what the learned trims held: they have to be reset with it, or it counts twice. */
@@ -79,6 +83,7 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		calibrations: revisions.map((r) => parseCalibration(parseJson(r.document))),
 		request: request?.plan ?? null,
 		resetTrims: made ? asksForReset(made) : false,
+		falseProofs: falseProofsOf(await proofsOf(db, log.job_id)),
 		stated: revisions.findIndex((r) => r.id === log.revision_id),
 		hint: log.layout === null ? undefined : layoutHintSchema.parse(JSON.parse(log.layout)),
 		layouts: await layoutsOf(db, log.customer_id),

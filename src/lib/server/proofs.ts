@@ -152,7 +152,7 @@ export async function recordStep(
 	logId: number,
 	author: string,
 	input: { proof: number; step: string }
-): Promise<void> {
+): Promise<boolean> {
 	const step = PROOF_STEPS.find((s) => s === input.step);
 	const proof = (await proofsOf(app.db, jobId)).find((p) => p.id === input.proof);
 	if (!proof || !step) throw new InputError('there is no such step of a proof in this job');
@@ -169,6 +169,8 @@ export async function recordStep(
 		.values({ proof_id: proof.id, step, ...row })
 		.onConflict((c) => c.columns(['proof_id', 'step']).doUpdateSet(row))
 		.execute();
+	const now = (await proofsOf(app.db, jobId)).find((p) => p.id === proof.id);
+	return (now?.verdict.verdict === 'false') !== (proof.verdict.verdict === 'false');
 }
 
 async function measured(app: App, logId: number, region: ProofRegion): Promise<ProofMeasure> {
@@ -184,7 +186,8 @@ export const falseProofsOf = (proofs: readonly Proof[]): FalseProof[] =>
 			? [
 					{
 						region: p.region,
-						ethanolPct: p.steps.find((s) => s.step === 'baseline')?.measure.ethanolPct ?? null
+						ethanolPct: p.steps.find((s) => s.step === 'baseline')?.measure.ethanolPct ?? null,
+						meanRetardDeg: p.steps.find((s) => s.step === 'baseline')?.measure.meanRetardDeg ?? 0
 					}
 				]
 			: []

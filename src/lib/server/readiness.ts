@@ -1,6 +1,11 @@
 /** Ready on the day: a log against the limits, and each item against the band that it keeps by itself over the logs in which the car was well. */
 import { againstOwn, type Levels, type OwnLevel } from '../../core/screening/levels.ts';
-import { goOrNot, readinessLines, type ReadinessLine } from '../../core/screening/readiness-sheet.ts';
+import {
+	goOrNot,
+	readinessLines,
+	withOwnBands,
+	type ReadinessLine
+} from '../../core/screening/readiness-sheet.ts';
 import type { Db } from './db/open.ts';
 import { hardwareOf } from './evidence.ts';
 import type { JobView } from './jobs.ts';
@@ -22,7 +27,6 @@ const MOST_LOGS = 40;
 export async function readinessOf(db: Db, job: JobView, log: LogLine): Promise<Readiness | null> {
 	const screening = await screeningOf(db, log.id);
 	if (!screening) return null;
-	const lines = readinessLines(screening.report, job.vehicle, screening.profile);
 	const before = (await logsOf(db, job.id)).filter(
 		(l) => l.id < log.id && l.state === 'screened' && l.takenOut === null && l.declinedAt === null
 	);
@@ -34,10 +38,10 @@ export async function readinessOf(db: Db, job: JobView, log: LogLine): Promise<R
 		const brief = briefs.get(l.id);
 		return brief?.levels && (brief.verdict === 'clear' || brief.verdict === 'watch') ? [brief.levels] : [];
 	});
-	return {
-		lines,
-		verdict: goOrNot(screening.report, lines),
-		own: againstOwn(briefs.get(log.id)?.levels ?? {}, well),
-		at: screening.at
-	};
+	const own = againstOwn(briefs.get(log.id)?.levels ?? {}, well);
+	const lines = withOwnBands(
+		readinessLines(screening.report, job.vehicle, screening.profile),
+		new Set(own.filter((o) => o.out).map((o) => o.check))
+	);
+	return { lines, verdict: goOrNot(screening.report, lines), own, at: screening.at };
 }

@@ -313,6 +313,8 @@ export const fallText = (f: Fall): string =>
 export interface FalseProof {
 	region: ProofRegion;
 	ethanolPct: number | null;
+	/** Retard over the region when the proof began: what a later log is held against. */
+	meanRetardDeg: number;
 }
 
 /** Whether a proof is of a place and a fuel: what it proved there says nothing of another place, or of another tank. */

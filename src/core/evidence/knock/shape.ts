@@ -13,6 +13,8 @@ export interface JudgedEpisode extends Episode {
 	shape: KnockShape;
 	/** Why, in words. */
 	because: string;
+	/** The words of the proof by which it is known to be noise. */
+	proved?: string;
 }
 
 const STEP_DEG = 0.5;

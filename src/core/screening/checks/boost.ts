@@ -175,6 +175,13 @@ export const boostUnder = check({
 	section: 'air',
 	advice: 'repair',
 	needs: ['boost'],
+	readiness: {
+		item: 'Boost',
+		against: (v, p) =>
+			v.engine.aspiration === 'na'
+				? 'none: the engine breathes by itself'
+				: `at most ${markedBy(p.boostUnderWatchKpa, 'kPa')} under its set point`
+	},
 	units: UNITS,
 	run(input) {
 		const { frame, profile, vehicle } = input;

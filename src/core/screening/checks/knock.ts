@@ -13,6 +13,9 @@ import { grade, rank, SEVERITIES, type Severity } from '../types.ts';
 import type { Profile } from '../../limits/profile.ts';
 import { fixed, marked, plural, quantity } from '../../format.ts';
 
+/** Kind of the finding whose knock is proved false: nothing is done about it. */
+export const PROVED = 'proved';
+
 const TITLES: Record<KnockShape, string> = {
 	real: 'Knock that climbs: real',
 	blips: 'Scattered short knock: looks false, unproved',
@@ -102,8 +105,9 @@ type Facts = {
 	retardDeg: number;
 	episodes: number;
 	loaded: boolean;
-	/** What its shape was told by. */
+	/** What its shape was told by, or the proof that it is noise. */
 	because: string;
+	proved?: boolean;
 	rpm?: number;
 	mapKpa?: number;
 	airmassG?: number;
@@ -143,9 +147,9 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 			if (segments.loaded.length === 0 && knock.length === 0) return NEVER_LOADED;
 			const graded = knock
 				.filter((e) => e.shape === shape)
-				.flatMap((e) => {
+				.flatMap((e): { e: JudgedEpisode; severity: Severity }[] => {
 					const severity = severityOf(e, profile);
-					return severity ? [{ e, severity }] : [];
+					return severity ? [{ e, severity: e.proved ? 'note' : severity }] : [];
 				});
 			if (graded.length === 0) {
 				const most = knock.reduce((m, e) => Math.max(m, e.peakDeg), 0);
@@ -161,6 +165,8 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 					: a
 			);
 			const { e, severity } = top;
+			const open = graded.filter((g) => !g.e.proved);
+			const counted = open.length ? open : graded;
 			const limit =
 				severity === 'stop'
 					? profile.knockStopDeg
@@ -172,9 +178,10 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 					severity,
 					facts: {
 						retardDeg: e.peakDeg,
-						episodes: graded.length,
+						episodes: counted.length,
 						loaded: e.loaded,
-						because: e.because,
+						because: e.proved ?? e.because,
+						...(e.proved ? { proved: true } : {}),
 						rpm: e.rpm,
 						mapKpa: e.mapKpa,
 						airmassG: e.airmassG,
@@ -185,7 +192,8 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 					limit,
 					unit: '°',
 					...(e.cylinder > 0 ? { cylinder: e.cylinder } : {}),
-					runs: graded.map((g) => ({ from: g.e.from, to: g.e.to })),
+					...(e.proved ? { kind: PROVED } : {}),
+					runs: counted.map((g) => ({ from: g.e.from, to: g.e.to })),
 					channels: [
 						'knockRetard',
 						...(e.cylinder ? [`knockRetard.cyl${e.cylinder}`] : []),
@@ -198,10 +206,10 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 			);
 		},
 		words: ({ facts, cylinder }) => ({
-			title: TITLES[shape],
+			title: facts.proved ? 'Knock proved false here: noise' : TITLES[shape],
 			summary: `${fixed(facts.retardDeg, 1)}° pulled${where(facts)}${cylinder ? `, cylinder ${cylinder}` : ''}; ${plural(facts.episodes, 'episode')}${facts.loaded ? '' : ', not loaded'}: ${facts.because}.`,
-			causes: CAUSES[shape],
-			next: NEXT[shape]
+			causes: facts.proved ? [] : CAUSES[shape],
+			next: facts.proved ? ['nothing: the proof holds while shape and size stay as they were'] : NEXT[shape]
 		})
 	};
 }

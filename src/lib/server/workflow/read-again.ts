@@ -49,6 +49,17 @@ export async function sayConditions(
 	await readAgain(app, log.id);
 }
 
+/** Judges all logs of a job anew: something that they are judged by has changed. */
+export async function readJobAgain(app: Reader, jobId: number): Promise<void> {
+	const logs = await app.db
+		.selectFrom('logs')
+		.select('id')
+		.where('job_id', '=', jobId)
+		.where('state', 'in', ['screened', 'failed'])
+		.execute();
+	for (const log of logs) await readAgain(app, log.id);
+}
+
 export async function readAgain(app: Reader, logId: number): Promise<void> {
 	await app.db
 		.updateTable('logs')

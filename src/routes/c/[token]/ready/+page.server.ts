@@ -26,7 +26,9 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 				state,
 				seen: state === 'look' || state === 'no-go' ? seen : '',
 				/** Inside every limit, and not as this car usually is. */
-				unusual: sheet.own.some((o) => o.out && o.check === code)
+				unusual: state === 'look' && sheet.own.some((o) => o.out && o.check === code),
+				/** What was measured, and between what it lies in the logs in which this car was well. */
+				levels: sheet.own.filter((o) => o.check === code)
 			}))
 		},
 		/** Somebody answered it: with a word, a revision, or by calling the tune done. */

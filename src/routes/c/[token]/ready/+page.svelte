@@ -2,6 +2,7 @@
 	/** Before an event, on the phone: go or don't go by the newest log, as far as it was seen. */
 	import { list, uncapital } from '$core/format';
 	import Mark from '$lib/ui/findings/Mark.svelte';
+	import { levelText } from '$lib/ui/level';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { moment } from '$lib/ui/time';
@@ -12,14 +13,23 @@
 	const reading = $derived(data.log !== null && ['received', 'reading'].includes(data.log.state));
 	$effect(() => (reading ? refreshEvery(1500) : undefined));
 	const lines = $derived(data.sheet?.lines ?? []);
-	const unseen = $derived(lines.filter((l) => l.state === 'not-checked').map((l) => uncapital(l.item)));
-	const odd = $derived(lines.some((l) => l.state === 'look' || l.unusual));
-	const MARK = { go: 'pass', look: 'watch', 'no-go': 'stop', 'not-checked': 'not-checked' } as const;
+	const unseen = $derived(lines.filter((l) => l.state.startsWith('not-')).map((l) => uncapital(l.item)));
+	const odd = $derived(lines.some((l) => l.state === 'look'));
+	const MARK = {
+		go: 'pass',
+		look: 'watch',
+		'no-go': 'stop',
+		'not-recorded': 'not-checked',
+		'not-driven': 'not-checked',
+		'not-stated': 'not-checked'
+	} as const;
 	const WORD = {
 		go: 'fine',
 		look: 'look at it',
 		'no-go': "don't go",
-		'not-checked': 'not recorded'
+		'not-recorded': 'not recorded',
+		'not-driven': 'not driven',
+		'not-stated': 'not known'
 	} as const;
 	/** What stands first: a person who is about to drive reads no further. */
 	const verdict = $derived(
@@ -30,7 +40,7 @@
 				: unseen.length
 					? {
 							tone: 'watch',
-							text: `Nothing speaks against it in what was recorded. Not recorded: ${list(unseen)}.`
+							text: `Nothing is against it in what was recorded. Not seen: ${list(unseen)}.`
 						}
 					: odd
 						? { tone: 'watch', text: 'No limit is passed, and something is not as it usually is.' }
@@ -70,10 +80,16 @@
 				<div class="flex items-baseline justify-between gap-3">
 					<span class={l.state === 'no-go' ? 'text-stop font-semibold' : ''}>{l.item}</span>
 					<span class="whitespace-nowrap"
-						><Mark state={l.unusual && l.state === 'go' ? 'watch' : MARK[l.state]} bare size={13} />
-						{l.unusual && l.state === 'go' ? 'not as usual' : WORD[l.state]}</span
+						><Mark state={MARK[l.state]} bare size={13} />
+						{l.unusual ? 'not as usual' : WORD[l.state]}</span
 					>
 				</div>
+				{#each l.levels as o (o.id)}
+					<p class="text-muted text-small">
+						{o.title}: <span class="text-ink">{levelText(preferences, o, o.value)}</span>{#if o.band}, usually
+							{levelText(preferences, o, o.band.low)} to {levelText(preferences, o, o.band.high)}{/if}
+					</p>
+				{/each}
 				{#if l.seen}<p class="text-muted mt-0.5 text-text">{preferences.say(l.seen)}</p>{/if}
 			</li>
 		{/each}

@@ -1,6 +1,7 @@
 import { evidencePage } from '$lib/server/evidence-page';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { proofsOf, recordStep, startProof } from '$lib/server/proofs';
+import { readJobAgain } from '$lib/server/workflow/read-again';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
@@ -27,10 +28,11 @@ export const actions: Actions = {
 		const log = await logOr404(app, job.id, params.log);
 		const data = await request.formData();
 		return orFail(async () => {
-			await recordStep(app, job.id, log.id, tunerOr401(locals).name, {
+			const decides = await recordStep(app, job.id, log.id, tunerOr401(locals).name, {
 				proof: Number(field(data, 'proof')),
 				step: field(data, 'step')
 			});
+			if (decides) await readJobAgain(app, job.id);
 			return { recorded: true };
 		});
 	}

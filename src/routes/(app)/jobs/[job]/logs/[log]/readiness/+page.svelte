@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { levelText } from '$lib/ui/level';
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -12,14 +13,24 @@
 
 	let { data, form }: PageProps = $props();
 	const preferences = usePreferences();
-	const MARK = { go: 'pass', look: 'watch', 'no-go': 'stop', 'not-checked': 'not-checked' } as const;
+	const MARK = {
+		go: 'pass',
+		look: 'watch',
+		'no-go': 'stop',
+		'not-recorded': 'not-checked',
+		'not-driven': 'not-checked',
+		'not-stated': 'not-checked'
+	} as const;
 	/** A level in the reader's units; a difference has no offset there. */
-	const level = (o: OwnLevel, v: number) => {
-		const a = preferences.shown(v, o.unit);
-		const value = o.by ? a.value - preferences.shown(0, o.unit).value : a.value;
-		return `${fixed(value, Math.max(o.decimals, a.unit === o.unit ? 0 : a.decimals))} ${a.unit}`;
-	};
-	const WORD = { go: 'go', look: 'look at it', 'no-go': "don't go", 'not-checked': 'not checked' } as const;
+	const level = (o: OwnLevel, v: number) => levelText(preferences, o, v);
+	const WORD = {
+		go: 'go',
+		look: 'look at it',
+		'no-go': "don't go",
+		'not-recorded': 'not recorded',
+		'not-driven': 'not driven',
+		'not-stated': 'not stated'
+	} as const;
 </script>
 
 <svelte:head><title>Readiness of {data.job.vehicle.name} – Tanto</title></svelte:head>
