@@ -329,7 +329,11 @@ describe('what opens a hold', () => {
 		expect(ids({ falseProofs: [EVERYWHERE] })).toEqual([]);
 		// Of that fuel, and of every place that retards: the sensitivity acts everywhere.
 		expect(ids({ falseProofs: [EVERYWHERE], ethanolPct: 60 })).toEqual(['sensitivity-proof']);
-		const low = { region: { rpm: [2500, 3500], mapKpa: [140, 180] } as ProofRegion, ethanolPct: 5 };
+		const low = {
+			region: { rpm: [2500, 3500], mapKpa: [140, 180] } as ProofRegion,
+			ethanolPct: 5,
+			meanRetardDeg: 0.3
+		};
 		const knocks = (rpm: [number, number]) =>
 			reportOf(finding('knock.blips', 'watch', { region: { rpm, map: [150, 165] } }));
 		expect(ids({ falseProofs: [low], report: knocks([2600, 3400]) })).toEqual([]);
