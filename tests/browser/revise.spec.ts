@@ -127,7 +127,7 @@ test('banks that disagree: nothing is proposed, the stop-gap is offered and neve
 	await page.getByRole('button', { name: 'Review release' }).click();
 	// Only richer: it gets through, whatever stands.
 	await expect(page.getByText('only makes things safer, so it gets through')).toBeVisible();
-	await page.getByRole('link', { name: /^Draft R1/ }).click();
+	await page.getByRole('link', { name: 'Back to the draft' }).click();
 	// The grid's tools: fill, smooth and blend are steps like any other, undone one by one.
 	const grid = page.getByRole('grid');
 	await grid.focus();
