@@ -18,6 +18,9 @@ tanto swap BEFORE AFTER [BACK] --vehicle V.json --swap S.json [--calibration C.j
 tanto plugs P.json C.json --vehicle V.json [--log LOG] [--rank lambda,plugs,egt] [--out NEXT.json]
 tanto injectors --vehicle V.json --goal G.json [--log LOG]
 tanto ladder C.json LOG… --vehicle V.json --goal G.json [--plugs P.json]
+tanto rescale C.json --vehicle OLD.json --to NEW.json [--out NEXT.json]
+tanto join LOG OTHER [--out JOINED.csv] [--shared rpm|speed]
+tanto power LOG [--readings T.json]… [--against LOG2 [--readings T2.json]…] --vehicle V.json
 
 After a log that it belongs to: --conditions K.json (the day, and where its sensors sat)
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
@@ -36,7 +39,10 @@ const COMMANDS: Record<string, () => Promise<{ run: (args: string[], output: Out
 		swap: () => import('./commands/swap.ts'),
 		plugs: () => import('./commands/plugs.ts'),
 		injectors: () => import('./commands/injectors.ts'),
-		ladder: () => import('./commands/ladder.ts')
+		ladder: () => import('./commands/ladder.ts'),
+		rescale: () => import('./commands/rescale.ts'),
+		join: () => import('./commands/join.ts'),
+		power: () => import('./commands/power.ts')
 	};
 
 /** The process' own streams. A reader that has seen enough (`tanto … | head`) ends the command quietly. */

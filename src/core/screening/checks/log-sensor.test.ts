@@ -67,6 +67,21 @@ describe('log.sensor', () => {
 		// Held by the logger between its updates, once a second.
 		expect(of((t) => target(Math.floor(t)) * (1 + 0.002 * Math.sin(9 * Math.floor(t))))).toBeUndefined();
 	});
+	it('a mixture that stands still before the start and while the sensor warms up is none that lies', () => {
+		const standing = (t: number) => t < 3;
+		const log = handMade(
+			40,
+			20,
+			shapes({
+				rpm: (t) => (standing(t) ? 0 : 900 + 4000 * wave(t)),
+				map: (t) => (standing(t) ? 100 : 40 + 60 * wave(t)),
+				speed: (t) => (standing(t) ? 0 : 60 * wave(t)),
+				'lambda.b1': (t) => (t < 8 ? 1.01 : 1 + 0.02 * Math.sin(t)),
+				'lambda.target': (t) => (t < 5 ? 1 : 0.85)
+			})
+		);
+		expect(findingOf(reportOf(log, car), 'log.sensor')).toBeUndefined();
+	});
 	it('timing that stands where its table does is what was asked for; elsewhere it is stuck', () => {
 		expect(sensor({ spark: () => 6 }, flat(6))).toBeUndefined();
 		expect(sensor({ spark: () => 6 }, flat(20))).toMatchObject({ channels: ['spark'] });

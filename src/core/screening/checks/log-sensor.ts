@@ -230,6 +230,8 @@ export const logSensor = check({
 		if (frame.length === 0 || log.channels.length === 0)
 			return notChecked('no channel was recognised', 'rpm');
 		const calm = maskOf(frame.length, (i) => (segments.flags[i]! & (FLAG.overrun | FLAG.fuelCut)) !== 0);
+		// A sensor that heats up says nothing yet, and before the start there is nothing to say: the engine stands, its target is on its way.
+		const asleep = calm.map((c, i) => (c || segments.flags[i]! & (FLAG.standing | FLAG.start) ? 1 : 0));
 		const faults: Fault[] = [];
 		const checked: string[] = [];
 		for (const channel of log.channels) {
@@ -273,7 +275,7 @@ export const logSensor = check({
 				}
 			}
 			if (STUCK.test(channel.id)) {
-				const still = [...stuck(channel.id, frame, calm), ...deafToTarget(channel.id, frame, calm)];
+				const still = [...stuck(channel.id, frame, calm), ...deafToTarget(channel.id, frame, asleep)];
 				const runs = channel.id === 'spark' ? still.filter((r) => !asTheTableSays(input, calm, r)) : still;
 				if (runs.length) {
 					const longest = Math.max(...runs.map((r) => frame.timeS[r.to]! - frame.timeS[r.from]!));

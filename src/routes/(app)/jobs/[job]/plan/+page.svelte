@@ -172,7 +172,7 @@
 						type="button"
 						class="button self-start"
 						aria-label="Take step {i + 1} out"
-						onclick={() => edit((p) => p.manoeuvres!.splice(i, 1))}>Out</button
+						onclick={() => edit((p) => p.manoeuvres!.splice(i, 1))}>Remove</button
 					>
 				</li>
 			{/each}
