@@ -18,13 +18,13 @@ export interface Words {
 	/** Uses of the option that gathers words, in the order given. */
 	groups: Group[];
 	/** What belongs to the file before it: values by option and file. */
-	beside: Map<string, Map<string, string>>;
+	beside: Map<string, Map<string, string[]>>;
 }
 
 /**
  * @param allowed option names that take a value, without dashes
  * @param more `flags`: options without a value; `gathers`: the option that takes a value and all words after it, up to its next use;
- * `beside`: options that belong to the file before them; `files`: options whose value is such a file
+ * `beside`: options that belong to the file before them, `many` of those any number of times; `files`: options whose value is such a file
  */
 export function words(
 	args: string[],
@@ -33,10 +33,11 @@ export function words(
 		flags?: readonly string[];
 		gathers?: string;
 		beside?: readonly string[];
+		many?: readonly string[];
 		files?: readonly string[];
 	} = {}
 ): Words {
-	const { flags = [], gathers, beside = [], files = [] } = more;
+	const { flags = [], gathers, beside = [], many = [], files = [] } = more;
 	try {
 		const { tokens } = parseArgs({
 			args,
@@ -62,9 +63,11 @@ export function words(
 			else if (t.kind !== 'option') continue;
 			else if (beside.includes(t.name)) {
 				if (file === null) throw new UsageError(`--${t.name} stands after the log that it belongs to`);
-				const of = out.beside.get(t.name) ?? new Map<string, string>();
-				if (of.has(file)) throw new UsageError(`--${t.name} may be given once for ${file}`);
-				out.beside.set(t.name, of.set(file, t.value ?? ''));
+				const of = out.beside.get(t.name) ?? new Map<string, string[]>();
+				const before = of.get(file) ?? [];
+				if (before.length && !many.includes(t.name))
+					throw new UsageError(`--${t.name} may be given once for ${file}`);
+				out.beside.set(t.name, of.set(file, [...before, t.value ?? '']));
 			} else if (t.name === gathers) out.groups.push({ value: t.value ?? '', words: [] });
 			else if (t.value === undefined) out.flags.add(t.name);
 			else {

@@ -1,4 +1,5 @@
 /** A log on the command line, with what was said of it: its layout, and the day and the seats of its sensors. */
+import { parseReadings, type Readings } from '../core/evidence/readings.ts';
 import type { Log } from '../core/logfile/log.ts';
 import { parseConditions, vehicleOn } from '../core/vehicle/conditions.ts';
 import type { Vehicle } from '../core/vehicle/document.ts';
@@ -15,7 +16,7 @@ export async function readLogWith(
 	file: string,
 	vehicle: Vehicle
 ): Promise<{ log: Log; vehicle: Vehicle; ambientC: number | null }> {
-	const said = w.beside.get('conditions')?.get(file);
+	const said = w.beside.get('conditions')?.get(file)?.[0];
 	const conditions = said === undefined ? null : await readDocument(said, parseConditions);
 	const then = vehicleOn(vehicle, conditions);
 	return {
@@ -24,3 +25,7 @@ export async function readLogWith(
 		ambientC: conditions?.ambientC ?? null
 	};
 }
+
+/** What was typed beside a log: any number of documents. */
+export const readingsWith = (w: Words, file: string): Promise<Readings[]> =>
+	Promise.all((w.beside.get('readings')?.get(file) ?? []).map((name) => readDocument(name, parseReadings)));

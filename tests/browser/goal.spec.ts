@@ -52,7 +52,7 @@ test('a rung is taken, accepted with a reason, released, driven, and the next on
 	// The Sledge whose timing was cut to 6°: three rungs are climbed, the log of the third is there. The answer comes when the logs of all are read.
 	await open(page, '/jobs/10/ladder');
 	await expect(page.getByTestId('rung')).toContainText('9.0° → 10.0°', { timeout: 60_000 });
-	await expect(page.getByText('Every gate is open')).toBeVisible();
+	await expect(page.getByText('Every gate that could be looked at is open')).toBeVisible();
 	const last = page.getByRole('region', { name: 'The last step' });
 	await expect(last.getByRole('row', { name: /Power by the road/ })).toContainText(/\+\d\.\d % ±/);
 	await expect(last).toContainText('final timing keeps 2° in hand');

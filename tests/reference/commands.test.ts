@@ -418,6 +418,71 @@ describe('tanto', () => {
 		expect(await classOf()).not.toBe('neutral');
 	});
 
+	it('rescales for other injectors, joins a second recorder, and says what power was gained', async () => {
+		const flow = (ccMin: number) => ({
+			...VEHICLES.marl,
+			injectors: { ...VEHICLES.marl.injectors, flowCcMin: ccMin }
+		});
+		writeFileSync(path('old.json'), JSON.stringify(flow(1050)));
+		writeFileSync(path('new.json'), JSON.stringify(flow(1300)));
+		const scaled = await tanto(
+			'rescale',
+			path('c.json'),
+			'--vehicle',
+			path('old.json'),
+			'--to',
+			path('new.json'),
+			'--out',
+			path('scaled.json')
+		);
+		expect([scaled.code, scaled.err]).toEqual([0, '']);
+		expect(JSON.parse(scaled.out).effectiveFuelPct).toEqual({ min: 0, max: 0 });
+		const compared = JSON.parse((await tanto('compare', path('c.json'), path('scaled.json'))).out);
+		expect(compared.changes.filter((c: { class: string }) => c.class === 'riskier')).toEqual([]);
+
+		// The same drive by another clock: 7.3 s late and 0.2 % fast, with an instrument's mixture.
+		const [head, ...lines] = readFileSync(path('log.csv'), 'utf8').trim().split('\n');
+		const names = head!.split(',');
+		const [time, rpm] = ['Time', 'Engine Speed'].map((n) => names.findIndex((h) => h.includes(n)));
+		const rows = lines.map((l) => l.split(',')).filter((c) => Number(c[time!]) >= 7.3);
+		writeFileSync(
+			path('other.csv'),
+			[
+				'Time (s),Engine Speed (rpm),Lambda Reference (λ)',
+				...rows.map((c) => `${((Number(c[time!]) - 7.3) * 1.002).toFixed(3)},${c[rpm!]},0.85`)
+			].join('\n')
+		);
+		const joined = await tanto('join', path('log.csv'), path('other.csv'), '--out', path('joined.csv'));
+		expect([joined.code, joined.err]).toEqual([0, '']);
+		const aligned = JSON.parse(joined.out);
+		expect(Math.abs(aligned.offsetS - 7.3)).toBeLessThan(0.05);
+		expect(aligned.rate).toBeCloseTo(1.002, 3);
+		expect(readFileSync(path('joined.csv'), 'utf8').split('\n')[0]).toMatch(/lambda\.ref/);
+		expect((await tanto('join', path('log.csv'), path('words.csv'))).code).toBe(1);
+
+		const sheet = (kw: number[]) => ({
+			schema: 'tanto.readings/1',
+			source: 'dyno',
+			readings: kw.map((value, i) => ({ quantity: 'powerKw', rpm: 3000 + 500 * i, value }))
+		});
+		writeFileSync(path('t1.json'), JSON.stringify(sheet([100.1, 120.2])));
+		writeFileSync(path('t2.json'), JSON.stringify(sheet([111.4, 140.5])));
+		writeFileSync(path('log2.csv'), readFileSync(path('log.csv')));
+		const power = await tanto(
+			'power',
+			path('log.csv'),
+			'--readings',
+			path('t2.json'),
+			'--against',
+			path('log2.csv'),
+			'--readings',
+			path('t1.json'),
+			'--vehicle',
+			path('v.json')
+		);
+		expect([power.code, power.err]).toEqual([0, '']);
+		expect(JSON.parse(power.out).gain.map((g: { powerKw: number }) => g.powerKw)).toEqual([11.3, 20.3]);
+	});
 	describe('tables of an own program', () => {
 		const write = (name: string, text: string) => writeFileSync(path(name), text);
 		const layout = {

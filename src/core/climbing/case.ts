@@ -38,6 +38,8 @@ export interface LadderCase {
 export interface Gate {
 	id: GateId;
 	open: boolean;
+	/** It was looked at. What a job can't or needn't look at stands open all the same, and says so. */
+	checked: boolean;
 	/** Why it is closed and what opens it; open, what was seen. */
 	why: string;
 	/** The same with its quantities marked, for a reader's units. */

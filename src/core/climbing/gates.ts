@@ -1,4 +1,4 @@
-/** The gates of a rung: each open or closed, with its reason and what opens it. Nothing that wasn't checked stands open. */
+/** The gates of a rung, all of them at every answer: each open or closed, with its reason and what opens it, and whether it was looked at. */
 import { findItem, findMap, numberOf } from '../calibration/document.ts';
 import { fixed, hasQuantities, list, marked, markedBy, plain } from '../format.ts';
 import { madeWith } from '../correction/evidence.ts';
@@ -9,7 +9,7 @@ import { dutyMaxOf } from '../fuelling/goal.ts';
 import { unreadable } from '../plugs/judge.ts';
 import { rank, type Finding, type Severity } from '../screening/types.ts';
 import { bankCount } from '../vehicle/document.ts';
-import type { Gate, GateId, LadderCase, ScreenedLog } from './case.ts';
+import { GATE_IDS, type Gate, type GateId, type LadderCase, type ScreenedLog } from './case.ts';
 import { timingLine } from '../delivered/timing.ts';
 
 /** Axes and sensor have to reach this far beyond the next set point, kPa. Own choice. */
@@ -74,11 +74,18 @@ const titled = (findings: readonly Finding[]) => list(findings.map((f) => f.said
  */
 export function gatesOf(c: LadderCase, nextKpa: number | null): Gate[] {
 	const newest = c.logs.at(-1) ?? null;
-	const gate = (id: GateId, closed: string | null, seen = ''): Gate => {
+	const gate = (id: GateId, closed: string | null, seen = '', checked = true): Gate => {
 		const said = closed ?? (seen || `${TITLES[id].charAt(0).toUpperCase()}${TITLES[id].slice(1)}.`);
-		return { id, open: closed === null, why: plain(said), ...(hasQuantities(said) ? { said } : {}) };
+		return { id, open: closed === null, checked, why: plain(said), ...(hasQuantities(said) ? { said } : {}) };
 	};
-	if (!newest) return [gate('revision', 'No log was made with this revision: log first.')];
+	/** Not looked at, and nothing that this job could or need look at. */
+	const beside = (id: GateId, why: string): Gate => gate(id, null, why, false);
+	if (!newest)
+		return GATE_IDS.map((id) =>
+			id === 'revision'
+				? gate(id, 'No log was made with this revision: log first.')
+				: gate(id, 'Not looked at: there is no log of this revision.', '', false)
+		);
 	const { findings, checks } = newest.report;
 	const at = (codes: readonly string[], from: Severity) =>
 		findings.filter((f) => codes.includes(f.code) && rank(f.severity) <= rank(from));
@@ -86,8 +93,13 @@ export function gatesOf(c: LadderCase, nextKpa: number | null): Gate[] {
 		const { codes, from, made = [] } = BY_FINDINGS[id]!;
 		const found = at(codes, from);
 		if (found.length) return gate(id, `${titled(found)}: settle it first.`);
-		const missing = checks.find((k) => made.includes(k.code) && k.outcome === 'not-checked');
-		return gate(id, missing ? `Not checked: ${missing.reason}. Log it.` : null);
+		const unmade = checks.filter((k) => codes.includes(k.code) && k.outcome === 'not-checked');
+		const missing = unmade.find((k) => made.includes(k.code));
+		if (missing) return gate(id, `Not checked: ${missing.reason}. Log it.`, '', false);
+		const looked = checks.some((k) => codes.includes(k.code) && k.outcome !== 'not-checked');
+		return looked
+			? gate(id, null)
+			: beside(id, `Not looked at: ${unmade[0]?.said ?? unmade[0]?.reason ?? 'not in this log'}.`);
 	};
 	const boosted = c.vehicle.engine.aspiration !== 'na';
 	return [
@@ -105,8 +117,13 @@ export function gatesOf(c: LadderCase, nextKpa: number | null): Gate[] {
 		byFindings('knock'),
 		gate('delivered', undelivered(newest.input)),
 		duty(c, newest, nextKpa, gate),
-		...(boosted && nextKpa !== null ? [axes(c, nextKpa, gate), limitBoost(c, nextKpa, gate)] : []),
-		...(boosted ? [byFindings('overshoot')] : []),
+		...(boosted && nextKpa !== null
+			? [axes(c, nextKpa, gate), limitBoost(c, nextKpa, gate)]
+			: [
+					beside('axes', 'Not looked at: the next step is none of boost.'),
+					beside('limitBoost', 'Not looked at: the next step is none of boost.')
+				]),
+		boosted ? byFindings('overshoot') : beside('overshoot', 'The engine has no boost.'),
 		byFindings('intake'),
 		byFindings('exhaust'),
 		byFindings('supply'),
@@ -116,7 +133,7 @@ export function gatesOf(c: LadderCase, nextKpa: number | null): Gate[] {
 	];
 }
 
-type Make = (id: GateId, closed: string | null, seen?: string) => Gate;
+type Make = (id: GateId, closed: string | null, seen?: string, checked?: boolean) => Gate;
 
 function verdict({ report }: ScreenedLog, gate: Make): Gate {
 	const bad = report.findings.filter((f) => f.severity === 'stop' || f.severity === 'fix');
@@ -124,7 +141,7 @@ function verdict({ report }: ScreenedLog, gate: Make): Gate {
 }
 
 function banks(c: LadderCase, { report }: ScreenedLog, gate: Make): Gate {
-	if (bankCount(c.vehicle) === 1) return gate('banks', null, 'The engine has one bank.');
+	if (bankCount(c.vehicle) === 1) return gate('banks', null, 'The engine has one bank.', false);
 	// A bank without a sensor of its own is seen by one that was moved there.
 	const seen = c.banksSeen ?? null;
 	const found = report.findings.filter(
@@ -132,7 +149,12 @@ function banks(c: LadderCase, { report }: ScreenedLog, gate: Make): Gate {
 	);
 	if (found.length) return gate('banks', `${titled(found)}: find the cause first.`);
 	const unmade = report.checks.find((k) => k.code === 'bank.mismatch' && k.outcome === 'not-checked');
-	return gate('banks', unmade && !seen ? `Not checked: ${unmade.reason}. Log each bank.` : null, seen ?? '');
+	return gate(
+		'banks',
+		unmade && !seen ? `Not checked: ${unmade.reason}. Log each bank.` : null,
+		seen ?? '',
+		!unmade || seen !== null
+	);
 }
 
 function baseTiming(c: LadderCase): string | null {
@@ -172,7 +194,12 @@ function duty(c: LadderCase, { input }: ScreenedLog, nextKpa: number | null, gat
 		limitRpm
 	});
 	if ('why' in now || 'why' in worst)
-		return gate('duty', `Not checked: ${'why' in now ? now.why : 'why' in worst ? worst.why : ''}. Log it.`);
+		return gate(
+			'duty',
+			`Not checked: ${'why' in now ? now.why : 'why' in worst ? worst.why : ''}. Log it.`,
+			'',
+			false
+		);
 	const most = dutyMaxOf(c.goal);
 	const seen = `${fixed(now.level, 0)} % now and ${fixed(worst.level, 0)} % on the worst day`;
 	return gate(
@@ -221,7 +248,7 @@ function limitBoost(c: LadderCase, nextKpa: number, gate: Make): Gate {
 }
 
 function plugs(c: LadderCase, { input }: ScreenedLog, gate: Make): Gate {
-	if (!c.goal.plugsEachRung && !c.plugs) return gate('plugs', null, 'This job doesn’t ask for plugs.');
+	if (!c.goal.plugsEachRung && !c.plugs) return gate('plugs', null, 'This job doesn’t ask for plugs.', false);
 	if (!c.plugs) return gate('plugs', 'The job asks for plugs at every step: pull and read them.');
 	const { document, answer } = c.plugs;
 	const top = input.frame.bounds('map')?.max ?? Number.NaN;

@@ -9,7 +9,7 @@ import { withChanges } from '../revising/revise.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { handMade, twoBanks, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import type { Vehicle } from '../vehicle/document.ts';
-import type { GateId } from './case.ts';
+import { GATE_IDS, type GateId } from './case.ts';
 import { ladderOf } from './ladder.ts';
 
 const RPM = [1000, 2000, 3000, 4000, 5000, 6000, 7000];
@@ -372,6 +372,8 @@ describe('every gate closes for its own reason, and then nothing is proposed', (
 		const a = ladder(planted);
 		expect(closed(a)).toContain(id);
 		expect(a.gates.find((g) => g.id === id)!.why.length).toBeGreaterThan(10);
+		// A closed one never hides the others.
+		expect(a.gates.map((g) => g.id)).toEqual([...GATE_IDS]);
 		expect(a.changes).toEqual([]);
 	});
 	it('plugs of this rung open theirs', () => {

@@ -8,7 +8,7 @@ import { absolute, canonical, inOwnUnits } from '../calibration/canonical.ts';
 import { STANDARD_KPA } from '../calibration/resample.ts';
 import { actsOn } from '../calibration/items.ts';
 import type { ItemProposal } from '../revising/proposal.ts';
-import type { Gate, GateId, LadderCase } from './case.ts';
+import { GATE_IDS, type Gate, type GateId, type LadderCase } from './case.ts';
 import { broughtBy, type Brought } from './brought.ts';
 import { gainByRoad, gainWords, NOTHING_PCT, rungsOf } from './gain.ts';
 import { gatesOf } from './gates.ts';
@@ -68,16 +68,15 @@ export function ladderOf(asked: LadderCase): LadderAnswer {
 	});
 	const shifts = beside(shiftsOf(c));
 	const throttle = beside(throttleOf(c));
-	const only = (ids: readonly GateId[]) => gates.filter((g) => ids.includes(g.id));
 	const answer = (
 		rung: Rung,
-		own: Gate[],
+		behind: readonly GateId[],
 		changes: ItemProposal[],
 		end: string | null = null
 	): LadderAnswer => ({
 		rung,
-		gates: own,
-		changes: own.every((g) => g.open) ? changes : [],
+		gates,
+		changes: gates.every((g) => g.open || !behind.includes(g.id)) ? changes : [],
 		end: end === null ? null : { reason: end },
 		drive: null,
 		shifts,
@@ -85,30 +84,30 @@ export function ladderOf(asked: LadderCase): LadderAnswer {
 		brought: broughtBy(c),
 		proven: provenIn(c.logs)
 	});
-	if (c.logs.length === 0) return answer(plain('fuel'), gates, []);
-	if (closed('banks')) return answer(plain('banks'), gates, []);
+	if (c.logs.length === 0) return answer(plain('fuel'), GATE_IDS, []);
+	if (closed('banks')) return answer(plain('banks'), GATE_IDS, []);
 	if (closed('fuel') && !closed('misfire')) {
 		const evidence = c.logs.map(({ input, report }) => ({ input, findings: report.findings }));
 		const fuel = propose(evidence, undefined, asked.calibration).changes.filter((p) =>
 			actsOn(p.item, 'fuel')
 		);
-		if (fuel.length) return answer(plain('fuel'), only(FOR_FUEL), fuel);
-		return answer(plain('fuel'), gates, []);
+		if (fuel.length) return answer(plain('fuel'), FOR_FUEL, fuel);
+		return answer(plain('fuel'), GATE_IDS, []);
 	}
 	if (closed('knock')) {
 		const back = retreat(c);
 		return back
 			? answer(
 					back.rung,
-					only(FOR_RETREAT),
+					FOR_RETREAT,
 					own(back.changes),
 					'It knocked: no further step on this fuel. Another fuel, or the mixture and the air, come first.'
 				)
-			: answer(plain('timing'), gates, []);
+			: answer(plain('timing'), GATE_IDS, []);
 	}
 	if (boost)
 		return {
-			...answer(boost.rung, gates, own(boost.changes)),
+			...answer(boost.rung, GATE_IDS, own(boost.changes)),
 			...(boost.drive && gates.every((g) => g.open)
 				? { drive: plainText(boost.drive), driveSaid: boost.drive }
 				: {})
@@ -118,23 +117,23 @@ export function ladderOf(asked: LadderCase): LadderAnswer {
 		const end = `It takes the timing, but gives nothing for it: ${gainWords(gain)}. Back to the lower.`;
 		const back = backTo(c, gain.lowest);
 		return back
-			? answer(back.rung, only(FOR_RETREAT), own(back.changes), end)
-			: answer(plain('done'), gates, [], end);
+			? answer(back.rung, FOR_RETREAT, own(back.changes), end)
+			: answer(plain('done'), GATE_IDS, [], end);
 	}
 	const timing = timingStep(c);
-	if (timing) return answer(timing.rung, gates, own(timing.changes));
+	if (timing) return answer(timing.rung, GATE_IDS, own(timing.changes));
 	if (c.goal.timingCeilingDeg === undefined)
 		return answer(
 			plain('done'),
-			gates,
+			GATE_IDS,
 			[],
 			'The boost of the goal is reached, and no timing ceiling is set: no timing is added without one.'
 		);
 	// Behind a closed gate nothing is at its end.
-	if (gates.some((g) => !g.open)) return answer(plain('timing'), gates, []);
+	if (gates.some((g) => !g.open)) return answer(plain('timing'), GATE_IDS, []);
 	const ended = `The goal is reached: boost and timing are where they were wanted, as far as the log says. ${timingEnd(c)}`;
 	const final = finalTiming(c);
 	return final
-		? answer(final.rung, only(FOR_RETREAT), own(final.changes), ended)
-		: answer(plain('done'), gates, [], ended);
+		? answer(final.rung, FOR_RETREAT, own(final.changes), ended)
+		: answer(plain('done'), GATE_IDS, [], ended);
 }

@@ -97,8 +97,9 @@
 
 {#snippet rungOf(ladder: JobLadder, { climbs, titles }: Pick<LadderPage, 'climbs' | 'titles'>)}
 	{@const answer = ladder.answer}
-	{@const shut = answer.gates.filter((g) => !g.open)}
-	{@const open = answer.gates.filter((g) => g.open)}
+	{@const shut = answer.gates.filter((g) => !g.open && (g.checked || ladder.logs.length > 0))}
+	{@const open = answer.gates.filter((g) => g.open && g.checked)}
+	{@const unseen = answer.gates.filter((g) => !g.checked && !shut.includes(g))}
 	<section aria-label="The next step" class="border-line mb-5 border-y py-3">
 		<h2 class="mb-1">The next step</h2>
 		<p class="text-title font-semibold" data-testid="rung">
@@ -194,7 +195,11 @@
 	{/if}
 	<section aria-label="Gates">
 		<h2 class="mb-1">
-			{shut.length ? `Closed: ${shut.length}` : 'Every gate is open'}
+			{shut.length
+				? `Closed: ${shut.length}`
+				: unseen.length
+					? 'Every gate that could be looked at is open'
+					: 'Every gate is open'}
 		</h2>
 		<ul class={shut.length ? 'mb-4' : ''}>
 			{#each shut as g (g.id)}
@@ -211,6 +216,17 @@
 					<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
 						<span><Mark state="pass" bare size={12} /> {GATE[g.id]}</span>
 						<span class="text-muted">{preferences.say(g.said ?? g.why)}</span>
+					</li>
+				{/each}
+			</ul>
+		{/if}
+		{#if unseen.length}
+			<h2 class="mt-3 mb-1">Not looked at</h2>
+			<ul>
+				{#each unseen as g (g.id)}
+					<li class="border-line text-muted grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
+						<span><Mark state="not-checked" bare size={12} /> {GATE[g.id]}</span>
+						<span>{preferences.say(g.said ?? g.why)}</span>
 					</li>
 				{/each}
 			</ul>
