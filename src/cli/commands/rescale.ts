@@ -1,5 +1,5 @@
 /** `tanto rescale`: a calibration for other injectors, so that the engine gets the same fuel. */
-import { rescale } from '../../core/revising/rescale.ts';
+import { rescale } from '../../core/fuelling/rescale.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
 import { readCalibration, readVehicle, writeOut } from '../files.ts';

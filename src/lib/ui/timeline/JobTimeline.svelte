@@ -127,7 +127,7 @@
 {#snippet line(b: TimelineEvent)}
 	<span class="bead"><Bead kind={b.kind} state={b.state} /></span>
 	<span class="label {folded ? 'sr-only' : ''}"
-		>{b.label}{#if b.kind === 'revision'}{' '}<span class="detail">{b.detail}</span>{/if}</span
+		>{b.label} <span class="detail">{b.kind === 'revision' ? b.detail : ''}</span></span
 	>
 	{#if !folded}<span class="when">{b.kind === 'revision' && b.id === inCar ? 'in car' : shortDay(b.at)}</span
 		>{/if}

@@ -3,7 +3,7 @@
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
-	import { fixed, plural } from '$core/format';
+	import { plural } from '$core/format';
 	import type { OwnLevel } from '$core/screening/levels';
 	import { enhance } from '$app/forms';
 	import { day } from '$lib/ui/time';

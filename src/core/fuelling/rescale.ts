@@ -15,10 +15,10 @@ import { effectiveFuel } from '../calibration/effective-fuel.ts';
 import { interpolateCurve } from '../calibration/grid.ts';
 import { itemConversion } from '../calibration/item-units.ts';
 import { fixed } from '../format.ts';
-import { flowOf, pressureOver } from '../fuelling/injector.ts';
+import { flowOf, pressureOver } from './injector.ts';
 import { InputError } from '../input-error.ts';
 import { assumedBaroKpa, type Vehicle } from '../vehicle/document.ts';
-import { withChanges } from './revise.ts';
+import { withChanges } from '../revising/revise.ts';
 
 export interface RescaledCell {
 	/** Axis values; 0 for a number. */
