@@ -1,5 +1,6 @@
 /** A log on the command line, with what was said of it: its layout, and the day and the seats of its sensors. */
-import { parseReadings, type Readings } from '../core/evidence/readings.ts';
+import type { TypedMixture } from '../core/evidence/lambda/typed-vote.ts';
+import { keptDutyOf, mixturesOf, parseReadings, type Readings } from '../core/evidence/readings.ts';
 import type { Log } from '../core/logfile/log.ts';
 import { parseConditions, vehicleOn } from '../core/vehicle/conditions.ts';
 import type { Vehicle } from '../core/vehicle/document.ts';
@@ -8,21 +9,32 @@ import { readDocument, readLogFile } from './files.ts';
 import { hintFrom } from './layout-words.ts';
 
 /** Words that stand after the log that they belong to. */
-export const BESIDE_LOG = ['conditions'] as const;
+export const BESIDE_LOG = ['conditions', 'readings'] as const;
+/** Those that may stand there more than once. */
+export const MANY_BESIDE_LOG = ['readings'] as const;
 
 /** A log, and the vehicle and the air as they were for it. */
 export async function readLogWith(
 	w: Words,
 	file: string,
 	vehicle: Vehicle
-): Promise<{ log: Log; vehicle: Vehicle; ambientC: number | null }> {
+): Promise<{
+	log: Log;
+	vehicle: Vehicle;
+	ambientC: number | null;
+	typed: TypedMixture[];
+	keptDutyPct: number | null;
+}> {
 	const said = w.beside.get('conditions')?.get(file)?.[0];
 	const conditions = said === undefined ? null : await readDocument(said, parseConditions);
 	const then = vehicleOn(vehicle, conditions);
+	const readings = await readingsWith(w, file);
 	return {
 		log: await readLogFile(file, then, hintFrom(w)),
 		vehicle: then,
-		ambientC: conditions?.ambientC ?? null
+		ambientC: conditions?.ambientC ?? null,
+		typed: readings.flatMap(mixturesOf),
+		keptDutyPct: keptDutyOf(readings)
 	};
 }
 

@@ -8,10 +8,14 @@ import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
 import { readDocument, readVehicle } from '../files.ts';
 import { LAYOUT } from '../layout-words.ts';
-import { BESIDE_LOG, readLogWith } from '../log-words.ts';
+import { BESIDE_LOG, MANY_BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
-	const w = words(args, ['vehicle', 'goal', 'log', ...LAYOUT], { beside: BESIDE_LOG, files: ['log'] });
+	const w = words(args, ['vehicle', 'goal', 'log', ...LAYOUT], {
+		beside: BESIDE_LOG,
+		many: MANY_BESIDE_LOG,
+		files: ['log']
+	});
 	if (w.positionals.length)
 		throw new UsageError('injectors takes its documents by name: --vehicle and --goal');
 	const vehicle = await readVehicle(required(w, 'vehicle'));

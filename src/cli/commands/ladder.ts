@@ -9,10 +9,13 @@ import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
 import { readCalibration, readDocument, readVehicle } from '../files.ts';
 import { LAYOUT } from '../layout-words.ts';
-import { BESIDE_LOG, readLogWith } from '../log-words.ts';
+import { BESIDE_LOG, MANY_BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
-	const w = words(args, ['vehicle', 'goal', 'plugs', ...LAYOUT], { beside: BESIDE_LOG });
+	const w = words(args, ['vehicle', 'goal', 'plugs', ...LAYOUT], {
+		beside: BESIDE_LOG,
+		many: MANY_BESIDE_LOG
+	});
 	const [base, ...files] = w.positionals;
 	if (!base || files.length === 0)
 		throw new UsageError('ladder takes the calibration in the car and at least one log made with it');

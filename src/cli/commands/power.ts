@@ -6,7 +6,7 @@ import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words, type Words } from '../args.ts';
 import { readVehicle } from '../files.ts';
 import { LAYOUT } from '../layout-words.ts';
-import { BESIDE_LOG, readingsWith, readLogWith } from '../log-words.ts';
+import { BESIDE_LOG, MANY_BESIDE_LOG, readingsWith, readLogWith } from '../log-words.ts';
 
 async function side(w: Words, file: string, vehicle: Vehicle): Promise<PowerInput> {
 	const read = await readLogWith(w, file, vehicle);
@@ -15,8 +15,8 @@ async function side(w: Words, file: string, vehicle: Vehicle): Promise<PowerInpu
 
 export async function run(args: string[]): Promise<Answer> {
 	const w = words(args, ['vehicle', 'against', ...LAYOUT], {
-		beside: [...BESIDE_LOG, 'readings'],
-		many: ['readings'],
+		beside: BESIDE_LOG,
+		many: MANY_BESIDE_LOG,
 		files: ['against']
 	});
 	const [file, ...more] = w.positionals;

@@ -8,13 +8,14 @@ import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';
 import { readCalibration, readVehicle, writeOut } from '../files.ts';
 import { LAYOUT } from '../layout-words.ts';
-import { BESIDE_LOG, readLogWith } from '../log-words.ts';
+import { BESIDE_LOG, MANY_BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
 	const w = words(args, ['vehicle', 'out', 'requirement', ...LAYOUT], {
 		flags: ['cautious'],
 		gathers: 'with',
-		beside: BESIDE_LOG
+		beside: BESIDE_LOG,
+		many: MANY_BESIDE_LOG
 	});
 	const [file, ...logs] = w.positionals;
 	if (!file || logs.length + w.groups.flatMap((g) => g.words).length === 0)

@@ -4,11 +4,12 @@ import type { Answer } from '../answer.ts';
 import { required, single, statedIndex, UsageError, words } from '../args.ts';
 import { readCalibration, readRequest, readVehicle } from '../files.ts';
 import { LAYOUT } from '../layout-words.ts';
-import { BESIDE_LOG, readLogWith } from '../log-words.ts';
+import { BESIDE_LOG, MANY_BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
 	const w = words(args, ['vehicle', 'calibration', 'stated', 'request', ...LAYOUT], {
-		beside: BESIDE_LOG
+		beside: BESIDE_LOG,
+		many: MANY_BESIDE_LOG
 	});
 	const [file, ...more] = w.positionals;
 	if (!file || more.length) throw new UsageError('screen takes one log');

@@ -6,11 +6,12 @@ import type { Answer } from '../answer.ts';
 import { required, single, statedIndex, UsageError, words } from '../args.ts';
 import { readCalibration, readDocument, readVehicle } from '../files.ts';
 import { LAYOUT } from '../layout-words.ts';
-import { BESIDE_LOG, readLogWith } from '../log-words.ts';
+import { BESIDE_LOG, MANY_BESIDE_LOG, readLogWith } from '../log-words.ts';
 
 export async function run(args: string[]): Promise<Answer> {
 	const w = words(args, ['vehicle', 'swap', 'calibration', 'stated', 'stated-after', ...LAYOUT], {
-		beside: BESIDE_LOG
+		beside: BESIDE_LOG,
+		many: MANY_BESIDE_LOG
 	});
 	const [before, after, back, ...more] = w.positionals;
 	if (!before || !after || more.length)

@@ -14,6 +14,7 @@ import type { FalseProof } from './knock/proof.ts';
 import { withProofs } from './knock/proved.ts';
 import { judge, type JudgedEpisode } from './knock/shape.ts';
 import { believedLambda } from './lambda/believed.ts';
+import { withTyped, type TypedMixture } from './lambda/typed-vote.ts';
 import { lambdaTarget, requiredCorrection } from './lambda/required.ts';
 import { markSuspected, suspectedMisfire } from './lambda/suspected-misfire.ts';
 import type { Prepared } from './prepared.ts';
@@ -31,6 +32,10 @@ export interface LogContext {
 	ambientC?: number | null;
 	/** Its revision asks for a reset of the learned trims. */
 	resetTrims?: boolean;
+	/** Mixtures that were typed beside this log, off a film or a sheet. */
+	typed?: readonly TypedMixture[];
+	/** Highest injector duty since the controller's memory was cleared, where it was typed. */
+	keptDutyPct?: number | null;
 	/** Where knock was proved false in this job. */
 	falseProofs?: readonly FalseProof[];
 }
@@ -48,7 +53,12 @@ export function prepare(log: Log, context: LogContext): Prepared {
 	const frame = new Frame(log);
 	const segments = segmentsOf(frame, vehicle, profile);
 	const target = lambdaTarget(frame, calibration, segments.baroKpa);
-	const believed = believedLambda(frame, segments, vehicle, profile, target.values);
+	const { believed, votes } = withTyped(
+		believedLambda(frame, segments, vehicle, profile, target.values),
+		frame,
+		segments,
+		context.typed ?? []
+	);
 	const suspected = suspectedMisfire(frame, segments, believed, target.values, vehicle);
 	markSuspected(suspected, segments, believed);
 	const required = requiredCorrection(frame, segments, believed, target, vehicle);
@@ -73,6 +83,8 @@ export function prepare(log: Log, context: LogContext): Prepared {
 		axes: axesOf(frame, calibration, vehicle, segments.baroKpa),
 		knock,
 		statedAmbientC: context.ambientC ?? null,
+		typed: votes,
+		keptDutyPct: context.keptDutyPct ?? null,
 		resetTrims: context.resetTrims ?? false
 	};
 	return { ...input, knock: withProofs(input, context.falseProofs ?? []) };

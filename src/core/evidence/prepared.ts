@@ -1,4 +1,5 @@
 /** A log made ready, once: what checks, cell maps, proposals and pages compute with. */
+import type { TypedVote } from './lambda/typed-vote.ts';
 import type { Calibration } from '../calibration/document.ts';
 import type { CellAxes } from '../calibration/grid.ts';
 import type { Profile } from '../limits/profile.ts';
@@ -34,6 +35,10 @@ export interface Prepared {
 	knock: readonly JudgedEpisode[] | null;
 	/** What was said of the air outside, °C. */
 	statedAmbientC: number | null;
+	/** Mixtures that were typed beside the log, each against what was logged there. */
+	typed: readonly TypedVote[];
+	/** Highest injector duty that a controller kept since it was cleared, percent, where it was typed. */
+	keptDutyPct: number | null;
 	/** The revision asks for a reset of the learned trims: its table holds what they held. */
 	resetTrims: boolean;
 }

@@ -1,6 +1,7 @@
 /** Readings that were typed off a film, a dyno sheet or a controller's memory, as a document: `tanto.readings/1`. */
 import { z } from 'zod';
 import { parseWith } from '../parse.ts';
+import type { TypedMixture } from './lambda/typed-vote.ts';
 
 export const READING_QUANTITIES = [
 	'lambda',
@@ -53,3 +54,21 @@ export type Readings = z.infer<typeof readingsSchema>;
 
 /** @throws InputError naming what is wrong */
 export const parseReadings = (input: unknown): Readings => parseWith(readingsSchema, input);
+
+/** Mixtures of a document with half of their last digit. Maxima of a controller are no witness: nobody knows when they were reached. */
+export const mixturesOf = ({ source, readings }: Readings): TypedMixture[] =>
+	source === 'controller-maxima'
+		? []
+		: readings.flatMap(({ quantity, rpm, value }) =>
+				quantity === 'lambda' && rpm !== undefined
+					? [{ rpm, lambda: value, half: 0.5 * 10 ** -(String(value).split('.')[1]?.length ?? 0) }]
+					: []
+			);
+
+/** Highest injector duty that was kept, percent; `null` where none was typed. */
+export function keptDutyOf(documents: readonly Readings[]): number | null {
+	const all = documents.flatMap((d) =>
+		d.readings.flatMap((r) => (r.quantity === 'dutyPct' ? [r.value] : []))
+	);
+	return all.length ? Math.max(...all) : null;
+}

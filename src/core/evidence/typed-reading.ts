@@ -9,6 +9,7 @@ import { parseWith } from '../parse.ts';
 import { median } from '../stats/stats.ts';
 import { profileOf, type Profile } from '../limits/profile.ts';
 import { judgeMaxima, maximaInWords, type Beyond } from './typed-maxima.ts';
+import type { TypedMixture } from './lambda/typed-vote.ts';
 import type { PullCurves } from './segments/pull-curves.ts';
 
 export const TYPED_KINDS = ['mixture', 'timing', 'power', 'maxima'] as const;
@@ -97,6 +98,19 @@ export interface TypedAnswer {
 	/** Of the worst maximum that is beyond its limit. */
 	severity?: Beyond;
 	words: string;
+}
+
+/** Mixtures of a typed reading, λ. @param stoich of the gauge that shows AFR */
+export function typedMixtures({ kind, unit, points }: TypedReading, stoich: number): TypedMixture[] {
+	if (kind !== 'mixture') return [];
+	const scale = unit === 'AFR' ? 1 / stoich : 1;
+	return points.map(({ rpm, value, half }) => ({ rpm, lambda: value * scale, half: half * scale }));
+}
+
+/** Highest injector duty among typed maxima, percent; `null` where none stands there. */
+export function typedDuty({ kind, words }: TypedReading, profile: Profile): number | null {
+	if (kind !== 'maxima') return null;
+	return judgeMaxima(words, profile).find((m) => m.title === 'Injector duty')?.value ?? null;
 }
 
 /** What a reading off a film or a dial may be off by itself, beside its last digit. Own choice. */

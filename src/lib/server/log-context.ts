@@ -3,8 +3,11 @@ import { parseCalibration, type Calibration } from '../../core/calibration/docum
 import type { Assignment } from '../../core/channels/recognise.ts';
 import { layoutHintSchema, type LayoutHint } from '../../core/logfile/layout-error.ts';
 import { parseJson } from '../../core/parse.ts';
-import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
+import { gaugeStoich, parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
 import type { LogRequest } from '../../core/request.ts';
+import type { TypedMixture } from '../../core/evidence/lambda/typed-vote.ts';
+import { typedDuty, typedMixtures } from '../../core/evidence/typed-reading.ts';
+import { profileOf } from '../../core/limits/profile.ts';
 import type { FalseProof } from '../../core/evidence/knock/proof.ts';
 import type { Proposal } from '../../core/revising/proposal.ts';
 import type { Db } from './db/open.ts';
@@ -13,6 +16,7 @@ import { spanStatistics } from './log-store.ts';
 import { conditionsFrom } from './log-conditions.ts';
 import { vehicleOn } from '../../core/vehicle/conditions.ts';
 import { falseProofsOf, proofsOf } from './proofs.ts';
+import { typedReadingsOf } from './typed.ts';
 import { requestById } from './requests.ts';
 
 export interface LogContext {
@@ -33,6 +37,9 @@ export interface LogContext {
 	request: LogRequest | null;
 	/** Its revision went out with the words that the learned trims have to be reset. */
 	resetTrims: boolean;
+	/** Mixtures that were typed beside it, and the highest duty that its controller kept. */
+	typed: TypedMixture[];
+	keptDutyPct: number | null;
 	/** Where knock was proved false in its job. */
 	falseProofs: FalseProof[];
 }
@@ -75,10 +82,16 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		.execute();
 	const made = revisions.find((r) => r.id === log.revision_id);
 	const conditions = conditionsFrom(log.conditions);
+	const vehicle = vehicleOn(parseVehicle(parseJson(log.document)), conditions);
+	const readings = await typedReadingsOf(db, log.id);
+	const profile = profileOf(vehicle.limits);
+	const duties = readings.flatMap((r) => typedDuty(r, profile) ?? []);
 	return {
 		log: { id: log.id, sha256: log.sha256, bytes: log.bytes, job_id: log.job_id },
 		revisionId: log.revision_id,
-		vehicle: vehicleOn(parseVehicle(parseJson(log.document)), conditions),
+		vehicle,
+		typed: readings.flatMap((r) => typedMixtures(r, gaugeStoich(vehicle))),
+		keptDutyPct: duties.length ? Math.max(...duties) : null,
 		ambientC: conditions?.ambientC ?? null,
 		calibrations: revisions.map((r) => parseCalibration(parseJson(r.document))),
 		request: request?.plan ?? null,

@@ -45,6 +45,12 @@ export async function typedOf(db: Db, logId: number, vehicle: Vehicle): Promise<
 	});
 }
 
+/** What was typed beside a log, as it was typed. */
+export async function typedReadingsOf(db: Db, logId: number): Promise<TypedReading[]> {
+	const rows = await db.selectFrom('typed_readings').select('document').where('log_id', '=', logId).execute();
+	return rows.map((r) => parseWith(typedReadingSchema, JSON.parse(r.document)));
+}
+
 const MOST = 20;
 
 /** @throws InputError naming the line */

@@ -17,6 +17,8 @@ import { type GasPath, type LambdaSource, gasPaths, kindOf, meanOf } from './wit
 export interface Believed {
 	/** One entry per bank (1 for an inline engine); `null` where no source sees that bank alone or with the others. */
 	banks: (Float32Array | null)[];
+	/** The same as the log alone says it, without what was typed beside it: for pictures of what was measured. */
+	logged: (Float32Array | null)[];
 	/** Sources behind each bank. */
 	sources: LambdaSource[][];
 	/** Every source of the engine's gas, wherever it sits. */
@@ -141,6 +143,7 @@ export function believedLambda(
 	});
 	return {
 		banks: values,
+		logged: values,
 		sources,
 		all,
 		shared: own.every((list) => list.length === 0) && collector.length > 0 && banks === 2,

@@ -34,8 +34,8 @@ export function pullSources(input: Prepared): Record<string, Float32Array | null
 	const { frame, believed, target } = input;
 	return {
 		target: target.values,
-		lambda1: believed.banks[0] ?? null,
-		lambda2: believed.shared ? null : (believed.banks[1] ?? null),
+		lambda1: believed.logged[0] ?? null,
+		lambda2: believed.shared ? null : (believed.logged[1] ?? null),
 		knock: retardOf(frame),
 		spark: frame.first('spark', 'sparkBase'),
 		map: frame.get('map'),

@@ -8,12 +8,18 @@ import { dutyFromPulse, wider } from '../../evidence/duty.ts';
 import { stretches } from '../../stats/runs.ts';
 import { runningMedian, median } from '../../stats/stats.ts';
 import { check, MORE_FUEL, type Told } from '../check.ts';
-import { grade } from '../types.ts';
+import { grade, type Raised } from '../types.ts';
+import type { Prepared } from '../../evidence/prepared.ts';
 
 const SMOOTH_S = 0.1;
 
 /** How the duty came to be known. */
-const HOW = { window: 'of the injection window', pulse: 'from pulse width', logged: 'as logged' };
+const HOW = {
+	window: 'of the injection window',
+	pulse: 'from pulse width',
+	logged: 'as logged',
+	kept: 'kept by the controller since it was cleared, typed in'
+};
 type Facts = {
 	dutyPct: number;
 	rpm?: number;
@@ -26,6 +32,30 @@ type Facts = {
 
 const highestSaid = ({ dutyPct, rpm, how }: Pick<Facts, 'dutyPct' | 'rpm' | 'how'>): string =>
 	`duty ${fixed(dutyPct, 1)} %${rpm === undefined ? '' : ` at ${Math.round(rpm)} rpm`} (${HOW[how]}).`;
+
+/** The highest duty that a controller kept since it was cleared, where somebody typed it and it is beyond a limit. */
+function keptDuty(input: Prepared): Raised<Facts> | null {
+	const { keptDutyPct, profile } = input;
+	const graded =
+		keptDutyPct === null
+			? null
+			: grade(keptDutyPct, {
+					watch: profile.dutyWatchPct,
+					fix: profile.dutyFixPct,
+					stop: profile.dutyStopPct
+				});
+	return graded
+		? finding(input, {
+				kind: 'kept',
+				severity: graded.severity,
+				facts: { dutyPct: keptDutyPct!, how: 'kept', high: true },
+				value: keptDutyPct!,
+				limit: graded.limit,
+				unit: '%',
+				channels: ['injDuty']
+			})
+		: null;
+}
 
 export const injDuty = check({
 	code: 'inj.duty',
@@ -41,6 +71,8 @@ export const injDuty = check({
 		const { frame, vehicle, profile } = input;
 		const computed = dutyFromPulse(input);
 		const logged = frame.get('injDuty');
+		const kept = keptDuty(input);
+		if (!computed && !logged && kept) return found(kept);
 		if (!computed && !logged) {
 			const direct = vehicle.engine.injection === 'direct' && frame.first('pw.b1', 'pw.b2') !== null;
 			return direct
@@ -70,6 +102,7 @@ export const injDuty = check({
 			how: !computed ? 'logged' : vehicle.engine.injection === 'direct' ? 'window' : 'pulse'
 		} as const;
 		const differs = Math.abs(apart) > profile.dutyDiffersPoints;
+		if (!graded && kept) return found(kept);
 		if (!graded && !differs) return pass(`Highest ${highestSaid(seen)}`);
 		return found(
 			finding(input, {

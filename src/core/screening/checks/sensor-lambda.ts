@@ -2,6 +2,7 @@
  * `sensor.lambda`: witnesses of the same gas against each other. Where two agree, the odd one is named; with two that differ nobody is,
  * and the leaner is believed.
  */
+import type { Prepared } from '../../evidence/prepared.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../evidence/lambda/witnesses.ts';
 import { stretches } from '../../stats/runs.ts';
@@ -21,6 +22,8 @@ type Facts = {
 	driftPoints?: number;
 	/** One of them isn't compensated for exhaust pressure. */
 	uncompensated: boolean;
+	/** The other one was typed, off a film or a sheet. */
+	typed?: boolean;
 };
 
 interface Judged {
@@ -48,6 +51,30 @@ function judge(pairs: Pair[], agreePct: number): Judged {
 	return { pct: worst.worstPct, rpm: worst.rpm, odd: null, others: [worst.a, worst.b] };
 }
 
+/** The typed mixture that is farthest from the log, beyond what a film and its last digit carry; `null` where all agree. */
+function typedApart(input: Prepared): Raised<Facts> | null {
+	const { typed, profile } = input;
+	const apart = typed.filter((v) => Math.abs(v.offPct) > v.carriesPct);
+	if (apart.length === 0) return null;
+	const worst = apart.reduce((a, b) => (Math.abs(b.offPct) > Math.abs(a.offPct) ? b : a));
+	const graded = grade(Math.abs(worst.offPct), {
+		watch: profile.lambdaPairWatchPct,
+		fix: profile.lambdaPairFixPct,
+		stop: profile.lambdaPairStopPct
+	});
+	if (!graded) return null;
+	return finding(input, {
+		kind: 'typed',
+		// A film is no instrument: it raises a question, it doesn't stop a job.
+		severity: graded.severity === 'watch' ? 'watch' : 'fix',
+		facts: { pct: worst.offPct, fromRpm: worst.rpm, others: ['typed'], uncompensated: false, typed: true },
+		value: worst.offPct,
+		limit: Math.sign(worst.offPct) * graded.limit,
+		unit: '%',
+		channels: ['lambda.b1', 'lambda.b2', 'rpm']
+	});
+}
+
 export const sensorLambda = check({
 	code: 'sensor.lambda',
 	swaps: ['lambda-side-to-side', 'repair'],
@@ -62,6 +89,8 @@ export const sensorLambda = check({
 		const { frame, segments, believed, profile, vehicle } = input;
 		if (believed.sources.every((s) => s.length === 0))
 			return notChecked('no lambda reading is logged', 'lambda.b1');
+		const byHand = typedApart(input);
+		if (byHand && (believed.paths.length === 0 || segments.loaded.length === 0)) return found(byHand);
 		if (believed.paths.length === 0)
 			return notChecked('only one kind of lambda source sees each gas path', 'lambda.ref');
 		if (segments.loaded.length === 0) return NEVER_LOADED;
@@ -112,13 +141,23 @@ export const sensorLambda = check({
 				})
 			];
 		});
-		if (!any)
+		if (byHand) findings.push(byHand);
+		if (!any && !byHand)
 			return notChecked('no 500 rpm of loaded driving has half a second of two sources', 'loaded driving');
 		if (findings.length === 0)
 			return pass(`Sources of the same gas agree: at most ${said.join(', ')} apart in any 500 rpm.`);
 		return found(...findings);
 	},
-	words: ({ facts: { pct, fromRpm, odd, others, driftPoints, uncompensated } }: Told<Facts>) => {
+	words: ({ facts: { pct, fromRpm, odd, others, driftPoints, uncompensated, typed } }: Told<Facts>) => {
+		if (typed)
+			return {
+				title: `A typed reading is ${fixed(Math.abs(pct), 0)} % ${pct > 0 ? 'leaner' : 'richer'} than the log`,
+				summary: `At ${fromRpm} rpm what was read off a film or a sheet is ${signed(pct)} % from what was logged. ${pct > 0 ? 'The leaner is believed there.' : 'Nothing is taken out there.'}`,
+				causes: [
+					'one of the two is wrong: a sensor that drifts, or an instrument that is old or elsewhere in the exhaust'
+				],
+				next: ['record the instrument together with the log, or move one to the other’s place']
+			};
 		const who = odd
 			? `${nameOf(odd)} sensor reads ${signed(pct)} % from ${list(others.map(nameOf))}, which agree`
 			: `${nameOf(others[0]!)} sensor reads ${signed(pct)} % from ${nameOf(others[1]!)}; nobody else saw it, so the leaner is believed`;

@@ -103,9 +103,9 @@
 	xLabel={axisTitle(table.x.channel)}
 	yLabel={table.y ? axisTitle(y.channel) : ''}
 	yUnit={table.y ? axisShownUnit(table.y) : ''}
-	caption="{show === 'sd' ? 'Standard deviation of what each cell wants' : 'Percent of each cell'}{show ===
+	caption="{show === 'sd' ? 'Standard deviation of the required correction' : 'Percent of each cell'}{show ===
 	'percent'
-		? '; + wants more fuel'
+		? '; + is more fuel'
 		: ''}. The square shows how certain it is: full is proven, a dot is a guess."
 	text={(v) => (show === 'sd' ? fixed(v, 1) : signedText(v))}
 	background={show === 'sd' ? () => 'transparent' : tint}
@@ -116,7 +116,7 @@
 {#if cell}
 	<div class="border-line mt-3 border-l-2 pl-3 text-text" data-testid="cell-evidence" aria-live="polite">
 		<p>
-			<span class="numbers font-semibold">{cell.place}</span> wants
+			<span class="numbers font-semibold">{cell.place}</span> required
 			<span class="numbers">{signedText(cell.percent)} % ± {fixed(cell.sd, 1)}</span>, {fixed(
 				100 * cell.trust,
 				0

@@ -372,8 +372,8 @@
 <style>
 	.work {
 		display: grid;
-		grid-template-columns: minmax(0, 1fr) 248px;
-		gap: 16px;
+		grid-template-columns: minmax(0, 1fr) 232px;
+		gap: 14px;
 		align-items: start;
 	}
 	.inspector {

@@ -67,7 +67,7 @@
 			yLabel={axisTitle(axes.yChannel)}
 			yUnit={axisShownUnit({ channel: axes.yChannel, unit: axes.yUnit })}
 			caption={show === 'difference'
-				? 'After less before, points; + wants more fuel than before. The square shows how certain both are.'
+				? 'After less before, points; + is more fuel than before. The square shows how certain both are.'
 				: 'Required correction, percent; + is more fuel. The square shows how certain it is.'}
 			trusts={show === 'difference' ? b.difference.trust : field.trust}
 		/>

@@ -45,7 +45,7 @@
 		folded={collapsed[kind]}
 		onfold={fold}
 	/>
-	<main class="min-w-0 flex-1 px-(--gutter) pb-6">
+	<main class="min-w-0 flex-1 px-(--gutter) pb-6" style:--gutter={collapsed[kind] ? '16px' : undefined}>
 		<!-- On paper the string beside it is missing: the sheet says itself whose it is, and what holds the job up. -->
 		<p class="border-line mb-3 hidden border-b pb-1 text-small print:block">
 			{data.job.title} · {data.job.customer} · {data.job.vehicle.name}

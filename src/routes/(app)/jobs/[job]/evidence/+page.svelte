@@ -231,7 +231,7 @@
 								>{/if},
 							<span class="numbers">{d.count > 1 ? `${d.count} × ` : ''}{fixed(d.seconds, 0)} s</span>
 							<span class="text-muted block text-small"
-								>{d.why}. <span class="numbers">{fixed(d.gainPct, 0)}</span> points of doubt a minute.</span
+								>{d.why}. <span class="numbers">{fixed(d.gainPct, 0)}</span> points of uncertainty a minute.</span
 							>
 						</li>
 					{/each}

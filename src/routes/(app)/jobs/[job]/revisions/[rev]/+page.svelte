@@ -266,7 +266,7 @@
 		>
 	</li>
 {/snippet}
-<div class="grid grid-cols-[228px_minmax(0,1fr)] gap-4">
+<div class="grid grid-cols-[204px_minmax(0,1fr)] gap-3.5">
 	<div>
 		<nav aria-label="Items of the calibration" class="mb-4">
 			<div class="mb-1 flex items-baseline justify-between">

@@ -66,7 +66,7 @@
 						? what.id === 'banks'
 							? '; + means bank 2 is leaner'
 							: what.fuel
-								? '; + wants more fuel'
+								? '; + is more fuel'
 								: '; + means the model is high'
 						: ''}. {map.asField
 						? 'All cells together, as one smooth field: the square shows how certain each is'

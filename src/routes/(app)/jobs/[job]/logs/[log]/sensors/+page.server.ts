@@ -1,8 +1,8 @@
 import { evidencePage } from '$lib/server/evidence-page';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { conditionsFromFields } from '$lib/server/log-conditions';
-import { sayConditions } from '$lib/server/workflow/read-again';
 import { dropTyped, keepTyped, typedOf } from '$lib/server/typed';
+import { readAgain, sayConditions } from '$lib/server/workflow/read-again';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
@@ -24,6 +24,8 @@ export const actions: Actions = {
 		};
 		return orFail(async () => {
 			await keepTyped(locals.app.db, log, tunerOr401(locals).name, typed);
+			// It votes: the log is judged anew.
+			await readAgain(locals.app, log.id);
 			return { typed: true };
 		}, typed);
 	},
@@ -43,6 +45,7 @@ export const actions: Actions = {
 		const job = await jobOr404(locals.app, params.job);
 		const log = await logOr404(locals.app, job.id, params.log);
 		await dropTyped(locals.app.db, log.id, Number(field(await request.formData(), 'reading')));
+		await readAgain(locals.app, log.id);
 		return { untyped: true };
 	}
 };
