@@ -208,7 +208,7 @@ test('before an event: the sheet of the newest log on the phone, never more than
 	await unfold(customer, 'Before an event');
 	await customer.getByRole('link', { name: "Go or don't go" }).click();
 	const go = customer.getByTestId('go');
-	await expect(go).toContainText('Not recorded');
+	await expect(go).toContainText('Not seen:');
 	await expect(go).not.toContainText('Everything on the sheet is fine');
 	await expect(customer.getByRole('listitem').filter({ hasText: 'Knock' })).toContainText('fine');
 	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
