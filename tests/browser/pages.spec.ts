@@ -92,7 +92,6 @@ test('a finding opens with its rule and zooms the traces to its moment', async (
 	await open(page, '/jobs/2/logs/2');
 	await expect(page.locator('section[aria-label="Traces"]')).toHaveAttribute('data-ready', 'true');
 	await page.keyboard.press('f');
-	await page.keyboard.press('f');
 	const card = page.getByLabel('Findings').locator('article', { hasText: 'Knock that climbs: real' });
 	await expect(card).toContainText('Rule “Knock”');
 	await expect(card).toContainText('Usual causes');

@@ -47,6 +47,7 @@ it('the newest screening of the newest log is what counts', async () => {
 	await putScreening(world.db, log, [{ severity: 'watch', title: 'second reading' }]);
 	await jobWith('lean', 'fix');
 	const { rows, stops } = await queue(world.db);
+	expect(rows.find((r) => r.id === id)!.before).toEqual(['stop']);
 	expect(rows.map((r) => [r.title, r.verdict])).toEqual([
 		['lean', 'fix'],
 		['mended', 'watch']
@@ -106,6 +107,8 @@ it('a file that can’t be read hides no stop, and a log that was taken out says
 	const { rows, stops } = await queue(world.db);
 	expect(rows[0]).toMatchObject({ verdict: 'stop', finding: 'a stop', logState: 'failed' });
 	expect(stops).toBe(1);
+	// What can't be read has no verdict, and is none of those before.
+	expect(rows[0]!.before).toEqual([]);
 	await takeOut(world.db, (await logLine(world.db, bad))!, 'Ann', 'sent by mistake');
 	expect((await queue(world.db)).rows[0]).toMatchObject({ verdict: 'stop', logState: 'screened' });
 	await takeOut(world.db, (await logsOf(world.db, id))[0]!, 'Ann', 'another car');

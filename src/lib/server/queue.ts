@@ -22,6 +22,8 @@ export interface QueueRow {
 	logState: string | null;
 	/** Of the newest log that could be read: a file that can't be read hides nothing. */
 	verdict: Verdict | null;
+	/** Verdicts of the logs before it, the oldest first. */
+	before: Verdict[];
 	finding: string | null;
 	/** Newest log that was read, else the newest one, when there is one. */
 	logId: number | null;
@@ -218,6 +220,10 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 			unconfirmed: !newest || newest.state === 'draft' ? false : cars.get(id)?.witnessed === false,
 			logState: arrived?.state ?? null,
 			verdict: brief?.verdict ?? null,
+			before: logsOf
+				.get(id)!
+				.slice(-LOOKED_AT)
+				.flatMap((l) => (l === last ? [] : (briefs.get(l.id)?.verdict ?? []))),
 			finding: brief ? (weighty(brief)[0]?.title ?? null) : null,
 			logId: (last ?? arrived)?.id ?? null,
 			since: earlier && brief ? changesBetween(earlier, brief) : null,

@@ -134,13 +134,14 @@
 				<th class="py-1.5 font-normal">What is known</th>
 				<th class="w-[150px] py-1.5 font-normal">Customer</th>
 				<th class="w-[150px] py-1.5 font-normal">Revision</th>
+				<th class="w-[64px] py-1.5 font-normal">Before</th>
 				<th class="w-[64px] py-1.5 text-right font-normal">Waiting</th>
 			</tr>
 		</thead>
 		<tbody>
 			{#each rows as r, i (r.id)}
 				<tr class="border-line hover:bg-shade border-b">
-					<td class="py-2">
+					<td class="py-2 whitespace-nowrap">
 						{#if r.verdict}<a
 								class="hover:underline"
 								href="/jobs/{r.id}/logs/{r.logId}"
@@ -180,6 +181,11 @@
 						<span class="{r.unconfirmed && !r.draft ? 'text-fix' : 'text-muted'} text-small">{inCar(r)}</span
 						></td
 					>
+					<td class="py-2">
+						<span class="flex gap-1 opacity-70"
+							>{#each r.before.slice(-4) as verdict, n (n)}<Mark state={verdict} bare size={9} />{/each}</span
+						>
+					</td>
 					<td class="numbers py-2 text-right">{age(r.waitingSince, data.now)}</td>
 				</tr>
 			{/each}
