@@ -22,7 +22,7 @@ tanto rescale C.json --vehicle OLD.json --to NEW.json [--out NEXT.json]
 tanto join LOG OTHER [--out JOINED.csv] [--shared rpm|speed]
 tanto power LOG [--readings T.json]… [--against LOG2 [--readings T2.json]…] --vehicle V.json
 
-After a log that it belongs to: --conditions K.json (the day, and where its sensors sat)
+After a log that it belongs to: --conditions K.json (the day, and where its sensors sat), --readings T.json (what was read beside it)
 A log whose layout isn't recognised: --time COLUMN, --header LINE, --separator comma|semicolon|tab
 `;
 

@@ -266,7 +266,7 @@ test('a finding is answered with a reason, keeps it in the next log, and the rea
 	await page.keyboard.press('f');
 	await page.keyboard.press('f');
 	const again = page.locator('article', { hasText: 'It stood in earlier logs' }).first();
-	await expect(again).toContainText(/It stood in earlier logs: R0, /);
+	await expect(again).toContainText(/It stood in earlier logs: R0, .*\((stop|fix|watch), [\d.]+°\)/);
 	await expect(again).toContainText('R1 corrects the table there');
 	await open(page, '/jobs/1/logs/1');
 	await tab(page, 'Readiness');

@@ -27,6 +27,8 @@ export interface Barred {
 /** A node counts as loaded from this far below the barometer, as boosted from this far above it, kPa. */
 const LOADED_BELOW_KPA = 30;
 const BOOSTED_ABOVE_KPA = 20;
+/** Place on the axis that a curve doesn't have. */
+const ALL_IN_ONE = { i: 0, t: 0 };
 /** Weight of a node in a sample from which the sample feeds it. */
 const FEEDS = 0.25;
 
@@ -141,17 +143,12 @@ function markReached(
 	for (let i = 0; i < frame.length; i++) {
 		if (map ? !(map[i]! >= from) : !(segments.flags[i]! & FLAG.loaded)) continue;
 		if (x[i]! !== x[i]! || (y && y[i]! !== y[i]!)) continue;
-		const c = across.find(x[i]!);
-		const [column, tx] = [c.i, c.t];
-		const r = down && y ? down.find(y[i]!) : { i: 0, t: 0 };
-		for (const [row, wy] of [
-			[r.i, 1 - r.t],
-			[r.i + 1, r.t]
-		] as const)
-			for (const [col, wx] of [
-				[column, 1 - tx],
-				[column + 1, tx]
-			] as const)
-				if (wx * wy >= FEEDS) out[t.first + row * t.nx + col] = 1;
+		const { i: column, t: tx } = across.find(x[i]!);
+		const { i: row, t: ty } = down && y ? down.find(y[i]!) : ALL_IN_ONE;
+		const first = t.first + row * t.nx + column;
+		if ((1 - tx) * (1 - ty) >= FEEDS) out[first] = 1;
+		if (tx * (1 - ty) >= FEEDS) out[first + 1] = 1;
+		if ((1 - tx) * ty >= FEEDS) out[first + t.nx] = 1;
+		if (tx * ty >= FEEDS) out[first + t.nx + 1] = 1;
 	}
 }

@@ -1,6 +1,7 @@
 /** The requirement of the engine from all logs that still tell of it, and what each node may change by. */
 import type { Calibration } from '../calibration/document.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
+import { PROVED } from '../evidence/knock/proved.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { agreedNodes } from './agreement.ts';
 import { keptNodes } from './kept.ts';
@@ -97,8 +98,6 @@ export function estimate(
 	};
 }
 
-/** Noise by a proof: the checks name its findings so. */
-const PROVED = 'proved';
 const KNOCK = ['knock.real', 'knock.unclear', 'knock.missed'];
 
 /** Whether it knocks in a log that is used: enough to act on, or a little. A little of it is no finding to fix, and the first sign all the same. */

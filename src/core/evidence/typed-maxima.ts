@@ -8,7 +8,10 @@ import { convert, parseUnit } from '../units/units.ts';
 
 export type Beyond = 'stop' | 'fix' | 'watch';
 
+type MaximumId = 'duty' | 'knock' | 'coolant' | 'intake' | 'oil' | 'gearbox' | 'exhaust' | 'controller';
+
 interface Kept {
+	id: MaximumId;
 	title: string;
 	/** Words that name it, the most telling first. */
 	names: RegExp;
@@ -19,6 +22,7 @@ interface Kept {
 
 const KEPT: readonly Kept[] = [
 	{
+		id: 'duty',
 		title: 'Injector duty',
 		names: /\bduty\b|\bidc\b/i,
 		unit: '%',
@@ -29,6 +33,7 @@ const KEPT: readonly Kept[] = [
 		]
 	},
 	{
+		id: 'knock',
 		title: 'Knock retard',
 		names: /\bknock\b|\bretard\b/i,
 		unit: '°',
@@ -39,6 +44,7 @@ const KEPT: readonly Kept[] = [
 		]
 	},
 	{
+		id: 'coolant',
 		title: 'Coolant temperature',
 		names: /\bcoolant\b|\bwater\b|\bect\b/i,
 		unit: '°C',
@@ -48,6 +54,7 @@ const KEPT: readonly Kept[] = [
 		]
 	},
 	{
+		id: 'intake',
 		title: 'Intake air temperature',
 		names: /\bintake\b|\biat\b|\bcharge (air|temp)/i,
 		unit: '°C',
@@ -56,14 +63,16 @@ const KEPT: readonly Kept[] = [
 			['watch', 'intakeWatchC']
 		]
 	},
-	{ title: 'Oil temperature', names: /\boil\b/i, unit: '°C', limits: [['fix', 'oilFixC']] },
+	{ id: 'oil', title: 'Oil temperature', names: /\boil\b/i, unit: '°C', limits: [['fix', 'oilFixC']] },
 	{
+		id: 'gearbox',
 		title: 'Gearbox temperature',
 		names: /\b(trans|gearbox|transmission)\b/i,
 		unit: '°C',
 		limits: [['fix', 'transFixC']]
 	},
 	{
+		id: 'exhaust',
 		title: 'Exhaust temperature',
 		names: /\begt\b|\bexhaust\b/i,
 		unit: '°C',
@@ -74,6 +83,7 @@ const KEPT: readonly Kept[] = [
 		]
 	},
 	{
+		id: 'controller',
 		title: 'Controller temperature',
 		names: /\b(ecu|controller)\b/i,
 		unit: '°C',
@@ -82,6 +92,7 @@ const KEPT: readonly Kept[] = [
 ];
 
 export interface Maximum {
+	id: MaximumId;
 	line: string;
 	title: string;
 	/** In the canonical unit. */
@@ -104,15 +115,14 @@ export function judgeMaxima(words: string, profile: Profile): Maximum[] {
 		const raw = Number(m[1]!.replace(',', '.'));
 		const unit = m[2] ? parseUnit(m[2].replace(/\s/g, '')) : null;
 		const from =
-			unit?.id ??
-			(kept.unit === '°C' && kept.title !== 'Exhaust temperature' && raw > SURELY_FAHRENHEIT
-				? '°F'
-				: kept.unit);
+			unit?.id ?? (kept.unit === '°C' && kept.id !== 'exhaust' && raw > SURELY_FAHRENHEIT ? '°F' : kept.unit);
 		if (unit && unit.quantity !== parseUnit(kept.unit)?.quantity) return [];
 		const value = convert(raw, from, kept.unit);
 		const passed = kept.limits.find(([, id]) => value > profile[id]);
-		const [severity, id] = passed ?? [null, kept.limits.at(-1)![1]];
-		return [{ line, title: kept.title, value, unit: kept.unit, limit: profile[id], severity }];
+		const [severity, limit] = passed ?? [null, kept.limits.at(-1)![1]];
+		return [
+			{ id: kept.id, line, title: kept.title, value, unit: kept.unit, limit: profile[limit], severity }
+		];
 	});
 }
 

@@ -110,7 +110,7 @@ export function typedMixtures({ kind, unit, points }: TypedReading, stoich: numb
 /** Highest injector duty among typed maxima, percent; `null` where none stands there. */
 export function typedDuty({ kind, words }: TypedReading, profile: Profile): number | null {
 	if (kind !== 'maxima') return null;
-	return judgeMaxima(words, profile).find((m) => m.title === 'Injector duty')?.value ?? null;
+	return judgeMaxima(words, profile).find((m) => m.id === 'duty')?.value ?? null;
 }
 
 /** What a reading off a film or a dial may be off by itself, beside its last digit. Own choice. */

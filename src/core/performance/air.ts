@@ -1,5 +1,7 @@
 /** The day's air: standard atmosphere, density altitude, and the correction of power to standard air. */
+import { boostControlOf } from '../screening/checks/worst-day.ts';
 import { convert } from '../units/units.ts';
+import type { Vehicle } from '../vehicle/document.ts';
 
 /** Pressure of the standard atmosphere at an altitude below 11 km (ISO 2533), kPa. */
 export function standardPressureKpa(altitudeM: number): number {
@@ -35,4 +37,15 @@ export function densityAltitudeFt(temperatureC: number, pressureKpa: number, hum
 export function saeJ1349Factor(temperatureC: number, pressureKpa: number, humidityPct = 0): number {
 	const dryHpa = 10 * (pressureKpa - (vapourPressureKpa(temperatureC) * humidityPct) / 100);
 	return 1.18 * (990 / dryHpa) * Math.sqrt((temperatureC + 273) / 298) - 0.18;
+}
+
+/**
+ * Factor to standard air for the power of one vehicle.
+ * @param ambientC NaN where the day isn't known
+ * @returns `null` where it isn't, or where boost is held absolutely and power doesn't go with the air
+ */
+export function standardAirFactor(vehicle: Vehicle, ambientC: number, baroKpa: number): number | null {
+	return Number.isFinite(ambientC) && boostControlOf(vehicle) !== 'absolute'
+		? saeJ1349Factor(ambientC, baroKpa)
+		: null;
 }

@@ -7,7 +7,7 @@ import { ambientOf } from '../evidence/ambient.ts';
 import { pullSources } from '../evidence/segments/pull-curves.ts';
 import { rpmBins } from '../evidence/segments/rpm-bins.ts';
 import { median, thinned } from '../stats/stats.ts';
-import { densityAltitudeFt, saeJ1349Factor } from './air.ts';
+import { densityAltitudeFt, standardAirFactor } from './air.ts';
 import { airDensity, pullPower, type RoadPower } from './road-power.ts';
 import { timeslips, type Timeslip } from './timeslip.ts';
 
@@ -91,7 +91,7 @@ export function logSummary(input: Prepared): LogSummary {
 					ambientC,
 					baroKpa: segments.baroKpa,
 					densityAltitudeFt: densityAltitudeFt(ambientC, segments.baroKpa),
-					saeFactor: vehicle.engine.aspiration === 'turbo' ? null : saeJ1349Factor(ambientC, segments.baroKpa)
+					saeFactor: standardAirFactor(vehicle, ambientC, segments.baroKpa)
 				}
 			: null
 	};

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { prepare } from '../evidence/prepare.ts';
 import { parseReadings } from '../evidence/readings.ts';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
+import { saeJ1349Factor } from './air.ts';
 import { kwOf, nmOf, powerOf } from './power-curves.ts';
 
 const sheet = (points: [number, number][], quantity = 'powerKw') =>
@@ -64,6 +65,18 @@ describe('power and torque', () => {
 		)!;
 		expect(logged.torqueNm.every((t) => Math.abs(t! - 250) < 1e-3)).toBe(true);
 		expect(logged.rpm.length).toBeGreaterThan(8);
+	});
+	it('is brought to standard air as the boost is controlled: a turbo that is held over the barometer goes with the air', () => {
+		const corrected = (engine: object) =>
+			powerOf(
+				{ input: inputOf({ torque: () => 250, ambientTemp: () => 20 }, vehicleWith(engine)), readings: [] },
+				null
+			).curves.find((c) => c.source === 'logged' && c.corrected);
+		expect(corrected({})).toBeUndefined();
+		expect(corrected({ boostControl: 'absolute' })).toBeUndefined();
+		for (const boostControl of ['gauge', 'ratio', 'centrifugal'])
+			expect(corrected({ boostControl })!.torqueNm[3]).toBeCloseTo(250 * saeJ1349Factor(20, 100), 2);
+		expect(corrected({ aspiration: 'na', boostControl: 'absolute' })).toBeDefined();
 	});
 	it('a reading that can’t be is refused by its name', () => {
 		expect(() => sheet([[3000, 9000]])).toThrow('powerKw of 9000');

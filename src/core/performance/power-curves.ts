@@ -2,13 +2,14 @@
  * Power and torque over engine speed from whatever there is: typed from a sheet, logged by the controller, or worked out from the road; each as it
  * is and brought to standard air, before and after, and what was gained.
  */
-import { pairs as neighbours } from 'd3-array';
+import { interpolateCurve } from '../calibration/grid.ts';
 import { ambientOf } from '../evidence/ambient.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import type { Readings } from '../evidence/readings.ts';
 import { bestPull, pullCurves } from '../evidence/segments/pull-curves.ts';
-import { saeJ1349Factor } from './air.ts';
-import { airDensity, pullPower } from './road-power.ts';
+import { rpmBins } from '../evidence/segments/rpm-bins.ts';
+import { standardAirFactor } from './air.ts';
+import { airDensity, BIN_RPM, pullPower } from './road-power.ts';
 
 export type PowerSource = 'typed' | 'logged' | 'road';
 
@@ -44,7 +45,6 @@ export const kwOf = (torqueNm: number, rpm: number): number => torqueNm * rpm * 
 export const nmOf = (powerKw: number, rpm: number): number => powerKw / (rpm * PER_NM);
 
 const STEP_RPM = 500;
-const LOGGED_BIN_RPM = 250;
 /** What is typed to a digit comes back to that digit. */
 const tidy = (v: number): number => Number(v.toFixed(6));
 
@@ -73,17 +73,15 @@ function loggedPoints({ frame, segments }: Prepared): Points {
 		(a, b) => rpm![b.to]! - rpm![b.from]! - (rpm![a.to]! - rpm![a.from]!)
 	)[0];
 	if (!rpm || !widest || (!power && !torque)) return [];
-	const bins = new Map<number, { kw: number; nm: number; n: number }>();
-	for (let i = widest.from; i <= widest.to; i++) {
-		const n = rpm[i]!;
-		const kw = power ? power[i]! : kwOf(torque![i]!, n);
-		const nm = torque ? torque[i]! : nmOf(power![i]!, n);
-		if (!(kw === kw) || !(nm === nm) || !(n > 0)) continue;
-		const middle = (Math.floor(n / LOGGED_BIN_RPM) + 0.5) * LOGGED_BIN_RPM;
-		const bin = bins.get(middle) ?? { kw: 0, nm: 0, n: 0 };
-		bins.set(middle, { kw: bin.kw + kw, nm: bin.nm + nm, n: bin.n + 1 });
-	}
-	return [...bins].sort((a, b) => a[0] - b[0]).map(([at, b]) => [at, b.kw / b.n, b.nm / b.n]);
+	const bins = rpmBins(rpm, widest, BIN_RPM);
+	const kw = power && bins.mean(power);
+	const nm = torque && bins.mean(torque);
+	return bins.lows.flatMap((low, b): Points => {
+		const middle = low + BIN_RPM / 2;
+		const [p, t] = [kw?.[b] ?? null, nm?.[b] ?? null];
+		if (p === null && t === null) return [];
+		return [[middle, p ?? kwOf(t!, middle), t ?? nmOf(p!, middle)]];
+	});
 }
 
 /** From the road, over the pull that says most; empty where a fact of the vehicle is missing. */
@@ -101,15 +99,13 @@ function roadPoints(input: Prepared): Points {
 	);
 }
 
-function at(points: Points, rpm: number): [kw: number, nm: number] | null {
-	const exact = points.find((p) => p[0] === rpm);
-	if (exact) return [exact[1], exact[2]];
-	const around = neighbours(points).find(([a, b]) => a[0] < rpm && rpm < b[0]);
-	if (!around) return null;
-	const [a, b] = around;
-	const share = (rpm - a[0]) / (b[0] - a[0]);
-	return [a[1] + share * (b[1] - a[1]), a[2] + share * (b[2] - a[2])];
-}
+/** Power (1) or torque (2) at an engine speed that the points reach over. */
+const valueAt = (points: Points, rpm: number, of: 1 | 2): number =>
+	interpolateCurve(
+		points.map((p) => p[0]),
+		points.map((p) => p[of]),
+		rpm
+	);
 
 function peakOf(points: Points): Peak | null {
 	if (points.length === 0) return null;
@@ -134,16 +130,6 @@ const SOURCES: readonly [PowerSource, (p: PowerInput) => Points][] = [
 	['road', (p) => roadPoints(p.input)]
 ];
 
-/** Factor to standard air; `null` where the day isn't known, or boost is held absolutely and doesn't go with the air. */
-function factorOf({ input }: PowerInput): number | null {
-	const ambientC = ambientOf(input);
-	const { vehicle, segments } = input;
-	const held = vehicle.boostControl
-		? vehicle.boostControl === 'absolute'
-		: vehicle.engine.aspiration === 'turbo';
-	return Number.isFinite(ambientC) && !held ? saeJ1349Factor(ambientC, segments.baroKpa) : null;
-}
-
 /** @param before what it is set against; `null` for one log alone, which counts as after */
 export function powerOf(after: PowerInput, before: PowerInput | null): PowerAnswer {
 	const sides = [...(before ? [['before', before] as const] : []), ['after', after] as const];
@@ -162,7 +148,10 @@ export function powerOf(after: PowerInput, before: PowerInput | null): PowerAnsw
 				corrected
 			});
 			// A sheet says itself what it was corrected by.
-			const factor = source === 'typed' ? null : factorOf(p);
+			const factor =
+				source === 'typed'
+					? null
+					: standardAirFactor(p.input.vehicle, ambientOf(p.input), p.input.segments.baroKpa);
 			return [curve(1, false), ...(factor === null ? [] : [curve(factor, true)])];
 		})
 	);
@@ -174,10 +163,9 @@ export function powerOf(after: PowerInput, before: PowerInput | null): PowerAnsw
 		const [a, b] = [of('before', gainBy), of('after', gainBy)];
 		const from = Math.max(a[0]![0], b[0]![0]);
 		const to = Math.min(a.at(-1)![0], b.at(-1)![0]);
-		for (let rpm = Math.ceil(from / STEP_RPM) * STEP_RPM; rpm <= to; rpm += STEP_RPM) {
-			const [was, is] = [at(a, rpm), at(b, rpm)];
-			if (was && is) gain.push({ rpm, powerKw: tidy(is[0] - was[0]), torqueNm: tidy(is[1] - was[1]) });
-		}
+		const gained = (rpm: number, of: 1 | 2) => tidy(valueAt(b, rpm, of) - valueAt(a, rpm, of));
+		for (let rpm = Math.ceil(from / STEP_RPM) * STEP_RPM; rpm <= to; rpm += STEP_RPM)
+			gain.push({ rpm, powerKw: gained(rpm, 1), torqueNm: gained(rpm, 2) });
 	}
 	const best = (side: string) => SOURCES.map(([s]) => of(side, s)).find((p) => p.length > 0) ?? [];
 	const [was, is] = gainBy

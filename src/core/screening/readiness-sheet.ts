@@ -1,5 +1,4 @@
 /** Readiness before an event on one page: each item, what was seen, the vehicle's own baseline, go or don't go. */
-import { CHANNELS } from '../channels/canonical.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import type { Check } from './check.ts';
 import { CHECKS } from './codes.ts';
@@ -25,10 +24,8 @@ export const isUnseen = (state: ReadinessLine['state']): state is Unseen => stat
 function unseenBecause(missing: string | undefined): Unseen {
 	if (missing === undefined) return 'not-recorded';
 	if (missing.startsWith('vehicle')) return 'not-stated';
-	// A channel, or one of a family of them; anything else is a kind of driving.
-	return CHANNELS.has(missing) || /^(a logged|[a-z]+$|[a-z]+\.[a-z0-9]+$)/i.test(missing)
-		? 'not-recorded'
-		: 'not-driven';
+	// A channel is one word, a kind of driving several.
+	return missing.includes(' ') ? 'not-driven' : 'not-recorded';
 }
 
 const STATE: Record<Severity, ReadinessLine['state']> = {

@@ -8,9 +8,8 @@ import type { DraftEdit } from '../../core/revising/edits.ts';
 import { InputError } from '../../core/input-error.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
-import { logsOf } from './logs.ts';
 import { contentHash, revision, revisionsOf, saveChanges, type Revision } from './revisions.ts';
-import { readAgain } from './workflow/read-again.ts';
+import { readJobAgain } from './workflow/read-again.ts';
 
 /** Why R0 of a job can't be changed any more; empty where it can. */
 export async function whyFrozen(db: Db, jobId: number): Promise<string> {
@@ -50,8 +49,7 @@ export async function replaceBaseline(
 			.execute();
 		await inside(trx);
 	});
-	for (const log of await logsOf(db, jobId))
-		if (log.state === 'screened' || log.state === 'failed') await readAgain(app, log.id);
+	await readJobAgain(app, jobId);
 }
 
 /** Puts items into R0: those of the same id are replaced, others come at the end. */

@@ -233,6 +233,7 @@ export async function logEvents(db: Db, jobId: number): Promise<PlacedEvent[]> {
 		label: l.title,
 		at: l.receivedAt,
 		state: l.state === 'screened' ? (briefs.get(l.id)?.verdict ?? l.state) : l.state,
-		detail: [l.name, ...(l.takenOut ? ['excluded'] : []), ...(l.declinedAt ? ['rejected'] : [])].join(' · ')
+		detail: [l.name, ...(l.takenOut ? ['excluded'] : []), ...(l.declinedAt ? ['rejected'] : [])].join(' · '),
+		...(l.takenOut || l.declinedAt ? { aside: true as const } : {})
 	}));
 }

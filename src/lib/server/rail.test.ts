@@ -24,6 +24,14 @@ describe('the rail of a job', () => {
 		const events = [event('log', 'clear'), event('log', 'stop'), event('log', 'reading')];
 		expect(sectionStates(open, events, 0)['logs']).toEqual({ word: '3', mark: 'stop' });
 	});
+	it('counts a log that was excluded or rejected, and doesn’t take its verdict', () => {
+		const aside = { ...event('log', 'stop'), aside: true as const };
+		expect(sectionStates(open, [event('log', 'clear'), aside], 0)['logs']).toEqual({
+			word: '2',
+			mark: 'clear'
+		});
+		expect(sectionStates(open, [aside], 0)['logs']).toEqual({ word: '1' });
+	});
 	it('names the draft, else the newest revision', () => {
 		expect(
 			sectionStates(open, [event('revision', 'released'), event('revision', 'draft', '', 'R2')], 0)[
@@ -42,8 +50,10 @@ describe('the rail of a job', () => {
 		expect(sectionStates(open, [customer, event('message', 'to-customer')], 0)['customer']).toBeUndefined();
 	});
 	it('shows a test that waits for its log, and what the inspection found', () => {
-		const states = sectionStates(open, [event('swap', 'swap', 'waits for its log')], 2);
+		const test = event('swap', 'swap', 'in whatever words');
+		const states = sectionStates(open, [{ ...test, waits: true }], 2);
 		expect(states['diagnosis']).toEqual({ word: 'test open', mark: 'watch' });
 		expect(states['vehicle']).toEqual({ word: '2 open', mark: 'watch' });
+		expect(sectionStates(open, [test], 0)['diagnosis']).toBeUndefined();
 	});
 });

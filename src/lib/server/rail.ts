@@ -28,10 +28,10 @@ export function sectionStates(
 	worries: number
 ): Rail['sections'] {
 	const logs = events.filter((e) => e.kind === 'log');
-	const newest = logs.findLast((e) => MARKS.includes(e.state));
+	const newest = logs.findLast((e) => !e.aside && MARKS.includes(e.state));
 	const revisions = events.filter((e) => e.kind === 'revision');
 	const draft = revisions.findLast((e) => e.state === 'draft');
-	const waiting = events.filter((e) => e.kind === 'swap' && e.detail.startsWith('waits')).length;
+	const waiting = events.some((e) => e.waits);
 	const words = events.filter((e) => e.kind === 'message' && e.state !== 'note');
 	const unanswered = words.length - 1 - words.findLastIndex((e) => e.state !== 'from-customer');
 	const out: Rail['sections'] = {

@@ -239,6 +239,7 @@ export async function swapEvents(db: Db, jobId: number): Promise<PlacedEvent[]> 
 		state: 'swap',
 		detail: s.answer
 			? (JSON.parse(s.answer) as { answer: string }).answer.replace('-', ' ')
-			: 'waits for its log'
+			: 'waits for its log',
+		...(s.answer ? {} : { waits: true as const })
 	}));
 }

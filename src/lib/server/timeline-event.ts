@@ -7,6 +7,10 @@ export interface TimelineEvent {
 	/** Verdict of a log, state of a revision. */
 	state: string;
 	detail: string;
+	/** A log that was excluded or rejected: it stands there, and nothing is judged by it. */
+	aside?: true;
+	/** A test whose log hasn't come yet. */
+	waits?: true;
 }
 
 /** Tables that are counted on the timeline, by the kind under which triggers of the database count them. */

@@ -8,6 +8,9 @@ import type { Prepared } from '../prepared.ts';
 import { proofMeasure, provedAt, type FalseProof } from './proof.ts';
 import type { JudgedEpisode } from './shape.ts';
 
+/** Kind of a finding whose knock is proved false: nothing is done about it. */
+export const PROVED = 'proved';
+
 /** Retard over the region may be this much larger than at the baseline, or this many degrees: more is growth. Own choice. */
 const GROWS_BY = 1.5;
 const GROWS_DEG = 0.3;

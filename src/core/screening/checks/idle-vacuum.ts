@@ -33,7 +33,7 @@ export const idleVacuum = check({
 			);
 		const use = (i: number) => (segments.flags[i]! & (FLAG.idle | FLAG.warmup | FLAG.start)) === FLAG.idle;
 		const idle = medianWhere(map, use, Math.ceil(5 / frame.stepS));
-		if (!Number.isFinite(idle)) return notChecked('there is no warm idle of five seconds', 'idle');
+		if (!Number.isFinite(idle)) return notChecked('there is no warm idle of five seconds', 'a warm idle');
 		const more = idle - own;
 		const fix = more >= profile.idleMapFixKpa;
 		if (!fix && more < profile.idleMapWatchKpa)

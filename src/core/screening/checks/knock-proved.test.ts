@@ -54,6 +54,14 @@ describe('a proof', () => {
 		expect(plain(knock!.summary)).toContain('proved false on this fuel from 1000 to 8000 rpm');
 		expect(out).toBe(0);
 	});
+	it('never stands for knock that no proof covers, though that is smaller', () => {
+		// Off load a small blip is a note too: the larger one of the pull is proved, and must not name both.
+		const offLoad: Shape = (t) => (t >= 4 && t < 4.1 ? 1.3 : blips(2)(t));
+		const { knock } = judged([EVERYWHERE], {}, offLoad);
+		expect(knock).toMatchObject({ severity: 'note', value: 1.3 });
+		expect(knock!.kind).toBeUndefined();
+		expect(knock!.title).not.toContain('proved');
+	});
 	it('says nothing of another fuel, or of another place', () => {
 		expect(judged([{ ...EVERYWHERE, ethanolPct: 40 }]).knock?.severity).toBe('watch');
 		const low: FalseProof = { ...EVERYWHERE, region: { rpm: [1000, 1500], mapKpa: [80, 300] } };

@@ -7,14 +7,12 @@ import type { Prepared } from '../../evidence/prepared.ts';
 import { findMap } from '../../calibration/document.ts';
 import { AxisFinder } from '../../calibration/grid.ts';
 import { axisChannel, axisShownUnit } from '../../calibration/axes.ts';
+import { PROVED } from '../../evidence/knock/proved.ts';
 import type { JudgedEpisode, KnockShape } from '../../evidence/knock/shape.ts';
 import type { About, Check } from '../check.ts';
 import { grade, rank, SEVERITIES, type Severity } from '../types.ts';
 import type { Profile } from '../../limits/profile.ts';
 import { fixed, marked, plural, quantity } from '../../format.ts';
-
-/** Kind of the finding whose knock is proved false: nothing is done about it. */
-export const PROVED = 'proved';
 
 const TITLES: Record<KnockShape, string> = {
 	real: 'Knock that climbs: real',
@@ -159,14 +157,15 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 						: `No episode of this shape from ${profile.knockWatchDeg}° on (highest of any shape ${fixed(most, 1)}°).`
 				);
 			}
-			const top = graded.reduce((a, b) =>
+			// What is proved speaks only where nothing else of this shape is there.
+			const open = graded.filter((g) => !g.e.proved);
+			const counted = open.length ? open : graded;
+			const top = counted.reduce((a, b) =>
 				rank(b.severity) < rank(a.severity) || (b.severity === a.severity && b.e.peakDeg > a.e.peakDeg)
 					? b
 					: a
 			);
 			const { e, severity } = top;
-			const open = graded.filter((g) => !g.e.proved);
-			const counted = open.length ? open : graded;
 			const limit =
 				severity === 'stop'
 					? profile.knockStopDeg

@@ -4,6 +4,7 @@
 	import { CHANNELS } from '$core/channels/canonical';
 	import { list, uncapital } from '$core/format';
 	import { findingKey } from '$core/screening/types';
+	import { parseUnit } from '$core/units/units';
 	import type { Appearance, FindingAnswer } from '$lib/server/answers';
 	import { clock, day } from '../time';
 	import { usePreferences } from '../preferences.svelte';
@@ -49,12 +50,7 @@
 	const WORD = { accepted: 'Accepted', 'false-alarm': 'False alarm', resolved: 'Resolved' } as const;
 	const EDGE = { stop: 'border-l-stop', fix: 'border-l-fix', watch: 'border-l-watch', note: 'border-l-line' };
 	/** A count of channels or manoeuvres is in the title; beside it stands what was measured. */
-	const isQuantity = (unit: string | undefined) =>
-		unit !== undefined &&
-		unit.length <= 'cc/min'.length &&
-		unit !== 'times' &&
-		unit !== 'codes' &&
-		unit !== 'banks';
+	const measured = $derived((parseUnit(finding.unit ?? '')?.quantity ?? 'count') !== 'count');
 	let answering = $state(false);
 </script>
 
@@ -74,7 +70,7 @@
 			{#if answer}<span class="text-muted text-small">· {WORD[answer.kind].toLowerCase()}</span>{/if}
 			{#if history.length}<span class="text-muted text-small">· seen before</span>{/if}</span
 		>
-		<span class="numbers">{isQuantity(finding.unit) ? valued(finding.value) : ''}</span>
+		<span class="numbers">{measured ? valued(finding.value) : ''}</span>
 		<span class="numbers text-muted">{finding.ranges?.[0] ? clock(finding.ranges[0].from) : ''}</span>
 		<ChevronDown size={16} class="self-center {open ? 'rotate-180' : ''}" aria-hidden="true" />
 	</button>
@@ -94,7 +90,7 @@
 				<p class="mt-1 text-small">
 					It stood in earlier logs:
 					{#each history as h, i (h.logId)}{i ? ', ' : ''}<span class="break-all">{h.name}</span>
-						({h.severity}{h.value === null ? '' : `, ${h.value} ${h.unit}`}){/each}.
+						({h.severity}{h.value === null ? '' : `, ${preferences.text(h.value, h.unit)}`}){/each}.
 				</p>
 			{/if}
 			{#if answer}

@@ -347,16 +347,3 @@
 		{/if}
 	</div>
 </section>
-
-<style>
-	.choice {
-		height: 26px;
-		padding: 0 8px;
-		font-size: 13px;
-		cursor: pointer;
-	}
-	.choice[aria-pressed='true'] {
-		color: var(--paper);
-		background: var(--ink);
-	}
-</style>

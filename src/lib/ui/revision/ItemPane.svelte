@@ -121,7 +121,7 @@
 			</div>
 			{#if lastLog}
 				<button
-					class="button small {overLog ? 'button-main' : ''}"
+					class="button button-small {overLog ? 'button-main' : ''}"
 					aria-pressed={overLog}
 					title="Where {lastLog.name} drove, and what is required there"
 					onclick={() => {
@@ -134,13 +134,13 @@
 		{#if editable}
 			<span class="ml-auto flex items-center gap-2">
 				<button
-					class="button small px-2!"
+					class="button button-small px-2!"
 					onclick={() => editor.undo()}
 					disabled={!editor.canUndo}
 					aria-label="Undo"><Undo size={16} aria-hidden="true" /></button
 				>
 				<button
-					class="button small px-2!"
+					class="button button-small px-2!"
 					onclick={() => editor.redo()}
 					disabled={!editor.canRedo}
 					aria-label="Redo"><Redo size={16} aria-hidden="true" /></button
@@ -188,21 +188,3 @@
 		{:else}<p>{String(item.value)}</p>{/if}
 	{/if}
 </section>
-
-<style>
-	.choice {
-		height: 26px;
-		padding: 0 10px;
-		font-size: 13px;
-		cursor: pointer;
-	}
-	.choice[aria-pressed='true'] {
-		color: var(--paper);
-		background: var(--ink);
-	}
-	.small {
-		min-height: 28px;
-		padding: 3px 10px;
-		font-size: 13px;
-	}
-</style>

@@ -120,7 +120,7 @@
 			<div class="mt-1 flex flex-wrap gap-1.5">
 				{#if plain.length}
 					<button
-						class="button small"
+						class="button button-small"
 						onclick={() => {
 							onpick(p.item);
 							editor.accept(p.item, plain);
@@ -129,7 +129,7 @@
 				{/if}
 				{#if safe.length > 0 && safe.length < plain.length}
 					<button
-						class="button small"
+						class="button button-small"
 						onclick={() => {
 							onpick(p.item);
 							editor.accept(p.item, safe);
@@ -138,7 +138,7 @@
 				{/if}
 				{#if asked.length}
 					<button
-						class="button small"
+						class="button button-small"
 						title="A misfire reads lean, and nobody counted misfires: look at the log first"
 						onclick={() => {
 							onpick(p.item);
@@ -147,15 +147,15 @@
 					>
 				{/if}
 				{#if d.open.length}
-					<button class="button small" onclick={() => editor.reject(p.item, d.open)}
+					<button class="button button-small" onclick={() => editor.reject(p.item, d.open)}
 						>Reject {saidOf(d) ? 'the rest' : ''}</button
 					>
 				{:else}
-					<button class="button small" onclick={() => editor.reject(p.item, p.cells)}>Revert</button>
+					<button class="button button-small" onclick={() => editor.reject(p.item, p.cells)}>Revert</button>
 				{/if}
 				{#if parts.length > 1}
 					<button
-						class="button small"
+						class="button button-small"
 						aria-expanded={openProposal === p.item}
 						onclick={() => (openProposal = openProposal === p.item ? null : p.item)}>By region</button
 					>
@@ -177,7 +177,7 @@
 								<span class="numbers">{byHowMuch(r)}</span>
 								{#if part.open.length}
 									<button
-										class="button small px-1.5!"
+										class="button button-small px-1.5!"
 										aria-label="Accept"
 										title="Accept this region"
 										onclick={() => {
@@ -186,7 +186,7 @@
 										}}><Check size={14} aria-hidden="true" /></button
 									>
 									<button
-										class="button small px-1.5!"
+										class="button button-small px-1.5!"
 										aria-label="Reject"
 										title="Reject this region"
 										onclick={() => editor.reject(p.item, r.cells)}><X size={14} aria-hidden="true" /></button
@@ -232,11 +232,3 @@
 		</p>
 	{/if}
 </section>
-
-<style>
-	.small {
-		min-height: 26px;
-		padding: 2px 8px;
-		font-size: 13px;
-	}
-</style>

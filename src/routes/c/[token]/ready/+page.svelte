@@ -2,7 +2,7 @@
 	/** Before an event, on the phone: go or don't go by the newest log, as far as it was seen. */
 	import { list, uncapital } from '$core/format';
 	import Mark from '$lib/ui/findings/Mark.svelte';
-	import { levelText } from '$lib/ui/level';
+	import { levelText, READINESS_MARK } from '$lib/ui/readiness';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import { moment } from '$lib/ui/time';
@@ -15,14 +15,6 @@
 	const lines = $derived(data.sheet?.lines ?? []);
 	const unseen = $derived(lines.filter((l) => l.state.startsWith('not-')).map((l) => uncapital(l.item)));
 	const odd = $derived(lines.some((l) => l.state === 'look'));
-	const MARK = {
-		go: 'pass',
-		look: 'watch',
-		'no-go': 'stop',
-		'not-recorded': 'not-checked',
-		'not-driven': 'not-checked',
-		'not-stated': 'not-checked'
-	} as const;
 	const WORD = {
 		go: 'fine',
 		look: 'look at it',
@@ -80,7 +72,7 @@
 				<div class="flex items-baseline justify-between gap-3">
 					<span class={l.state === 'no-go' ? 'text-stop font-semibold' : ''}>{l.item}</span>
 					<span class="whitespace-nowrap"
-						><Mark state={MARK[l.state]} bare size={13} />
+						><Mark state={READINESS_MARK[l.state]} bare size={13} />
 						{l.unusual ? 'not as usual' : WORD[l.state]}</span
 					>
 				</div>

@@ -9,7 +9,6 @@ export const load: LayoutServerLoad = async ({ params, locals }) => {
 	const log = await logOr404(locals.app, job.id, params.log);
 	const brief = (await briefsOf(locals.app.db, [log.id])).get(log.id);
 	return {
-		logTitle: log.title,
 		tabs:
 			brief && log.state === 'screened'
 				? { verdict: brief.verdict, pages: worstByPage(brief.findings) }

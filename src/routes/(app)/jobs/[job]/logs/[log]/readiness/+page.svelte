@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { levelText } from '$lib/ui/level';
+	import { levelText, READINESS_MARK } from '$lib/ui/readiness';
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -13,14 +13,6 @@
 
 	let { data, form }: PageProps = $props();
 	const preferences = usePreferences();
-	const MARK = {
-		go: 'pass',
-		look: 'watch',
-		'no-go': 'stop',
-		'not-recorded': 'not-checked',
-		'not-driven': 'not-checked',
-		'not-stated': 'not-checked'
-	} as const;
 	/** A level in the reader's units; a difference has no offset there. */
 	const level = (o: OwnLevel, v: number) => levelText(preferences, o, v);
 	const WORD = {
@@ -67,7 +59,7 @@
 			<tr class="border-line border-b align-top">
 				<td class="py-1.5 pr-3 font-semibold">{l.item}</td>
 				<td class="py-1.5 pr-3 whitespace-nowrap"
-					><Mark state={MARK[l.state]} bare size={12} /> {WORD[l.state]}</td
+					><Mark state={READINESS_MARK[l.state]} bare size={12} /> {WORD[l.state]}</td
 				>
 				<td class="py-1.5 pr-4">{preferences.say(l.seen)}</td>
 				<td class="text-muted py-1.5 pr-4">{preferences.say(l.against)}</td>

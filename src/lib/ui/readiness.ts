@@ -1,8 +1,20 @@
-/** A level of the readiness sheet as its reader has it: a difference has no offset in other units. */
+/** The readiness sheet as its reader has it, of the workshop and of the customer. */
 import { fixed } from '$core/format';
 import type { OwnLevel } from '$core/screening/levels';
+import type { ReadinessLine } from '$core/screening/readiness-sheet';
 import type { Preferences } from './preferences.svelte';
 
+/** Shape of each state of a line. */
+export const READINESS_MARK = {
+	go: 'pass',
+	look: 'watch',
+	'no-go': 'stop',
+	'not-recorded': 'not-checked',
+	'not-driven': 'not-checked',
+	'not-stated': 'not-checked'
+} as const satisfies Record<ReadinessLine['state'], string>;
+
+/** A level in the reader's units; a difference has no offset there. */
 export function levelText(
 	preferences: Preferences,
 	o: Pick<OwnLevel, 'unit' | 'by' | 'decimals'>,
