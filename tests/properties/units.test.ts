@@ -9,57 +9,23 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { drive } from '../../scripts/demo/drive.ts';
 import { VEHICLES } from '../../scripts/demo/vehicles.ts';
 import { main } from '../../src/cli/main.ts';
-import { axisPlain, axisUnit } from '../../src/core/calibration/axes.ts';
+import { axisPlain } from '../../src/core/calibration/axes.ts';
 import {
 	decimalsOf,
 	findItem,
-	parseCalibration,
 	type Axis,
 	type Calibration,
-	type FuelModel,
-	type Item
+	type FuelModel
 } from '../../src/core/calibration/document.ts';
-import { itemConversion, itemTurner } from '../../src/core/calibration/item-units.ts';
-import { itemKind } from '../../src/core/calibration/items.ts';
+import { itemConversion } from '../../src/core/calibration/item-units.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
+import { inOtherUnits } from '../../src/core/testing/other-units.ts';
 import type { Faults } from '../../src/core/simulator/faults.ts';
-import { convert } from '../../src/core/units/units.ts';
 import { runs } from './runs.ts';
 
 let folder: string;
 beforeAll(() => void (folder = mkdtempSync(join(tmpdir(), 'tanto-units-'))));
 afterAll(() => rmSync(folder, { recursive: true }));
-
-/** What a program of pounds and ratios writes for a canonical unit. */
-const OTHER: Record<string, string> = { kPa: 'psi', λ: 'AFR', 'g/s': 'lb/h', '°C': '°F', ms: 'µs' };
-
-function otherAxis(axis: Axis): Axis {
-	const unit = axisUnit(axis);
-	const to = OTHER[unit];
-	return to ? { ...axis, unit: to, points: axis.points.map((p) => convert(p, unit, to)) } : axis;
-}
-
-function otherItem(item: Item): Item {
-	if (item.kind === 'setting') return item;
-	const unit = item.unit ?? itemKind(item.id)?.unit ?? '';
-	const to = OTHER[unit];
-	const turn = (to && itemTurner(item, to, 0)) || null;
-	const value = (v: number) => (turn ? turn(v) : v);
-	const named = turn ? { unit: to! } : {};
-	if (item.kind === 'scalar') return { ...item, ...named, value: value(item.value) };
-	if (item.kind === 'curve')
-		return { ...item, ...named, x: otherAxis(item.x), values: item.values.map(value) };
-	return {
-		...item,
-		...named,
-		x: otherAxis(item.x),
-		y: otherAxis(item.y),
-		values: item.values.map((r) => r.map(value))
-	};
-}
-/** Limits of an item stand in its unit; here nothing has any. */
-const inOtherUnits = (c: Calibration): Calibration =>
-	parseCalibration({ ...c, items: c.items.map(otherItem) });
 
 async function tanto(...args: string[]): Promise<unknown> {
 	let [out, err] = ['', ''];

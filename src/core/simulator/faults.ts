@@ -8,6 +8,8 @@ export interface Faults {
 	bankSensor?: [number, number];
 	/** Fuel pressure lost at full flow, kPa. */
 	pressureSagKpa?: number;
+	/** Fuel that it takes for the same lambda against what is stated: more ethanol in the tank than on the sheet (1.08 = 8 % more). */
+	fuelNeed?: number;
 	/** Octane number of what is really in the tank. */
 	octaneRon?: number;
 	/** Noise that the knock sensor takes for knock, events per second at high engine speed. */
@@ -26,8 +28,12 @@ export interface Faults {
 	throttleLimitPct?: number;
 	/** Boost control overshoots: share of the set point above atmosphere that is too much. */
 	overboost?: number;
-	/** A cylinder that is this much leaner than the others (0.1 = 10 %); lambda is then logged by cylinder. */
-	leanCylinder?: { cylinder: number; share: number };
+	/** Injector flow of a bank between two engine speeds against nominal: a port that starves there, and nowhere else. */
+	bankFlowAt?: { bank: 1 | 2; rpm: [number, number]; share: number };
+	/** A cylinder that is this much leaner than the others (0.1 = 10 %), everywhere or between two engine speeds; lambda is then logged by cylinder. */
+	leanCylinder?: { cylinder: number; share: number; rpm?: [number, number] };
+	/** A cylinder that doesn't burn at full load from this moment on, and nobody counts it. */
+	deadCylinder?: { cylinder: number; fromS: number; rpm?: [number, number] };
 	/** Coolant that is this much too hot, °C. */
 	coolantOverC?: number;
 	/** A table that learned to take this much timing out under load, whatever the calibration says, degrees. */

@@ -9,6 +9,7 @@ import type { Calibration } from '../calibration/document.ts';
 import { bankCount, type Vehicle } from '../vehicle/document.ts';
 import { airOf, Car, clamp, DT, learnedAtLoad, measureLambda } from './car.ts';
 import { Controller } from './controller.ts';
+import { Cylinders } from './cylinders.ts';
 import type { DriveStep } from './drive.ts';
 import type { Faults } from './faults.ts';
 import { reading } from './reading.ts';
@@ -64,6 +65,7 @@ export function simulate(options: SimOptions): SimLog {
 	const shape = shapeOf(vehicle.name);
 	const out: SimLog = { timeS: [], channels: new Map() };
 	const volts = faults.supplyV ?? 14.1;
+	const each = new Cylinders(vehicle, calibration, faults);
 	const misfires = new Array<number>(cylinders).fill(0);
 	/** Unburnt oxygen of a misfire on its way past the sensor, share of a cylinder. */
 	let unburnt = 0;
@@ -133,15 +135,20 @@ export function simulate(options: SimOptions): SimLog {
 		const limiter = car.rpm >= ecu.revLimitRpm;
 		const closedLoop = !cut && command.lambdaTarget > 0.97 && car.tps < 70 && car.ectC > 60;
 		const loaded = car.tps >= 90 || car.mapKpa >= baro - 10;
+		each.at(car.rpm, loaded && car.tps > 80, t);
+		const starved = faults.bankFlowAt;
 		const pulses = [0, 0];
 		for (let b = 0; b < banks; b++) {
 			const learned = learnedAtLoad(vehicle, loaded, car.ltft[b]!);
 			const trim = (1 + (closedLoop ? car.stft[b]! : 0) / 100) * (1 + learned / 100);
 			const effective = cut || limiter ? 0 : (command.pulseMs - command.deadTimeMs) * trim;
 			pulses[b] = effective > 0 ? effective + command.deadTimeMs : 0;
-			const fuelG = effective * ecu.flowPerMs(delta) * (faults.bankFlow?.[b] ?? 1);
+			const short =
+				starved?.bank === b + 1 && car.rpm >= starved.rpm[0] && car.rpm < starved.rpm[1] ? starved.share : 1;
+			const fuelG = (effective * ecu.flowPerMs(delta) * (faults.bankFlow?.[b] ?? 1) * short) / each.seen[b]!;
 			const airG = flowG * (faults.bankAir?.[b] ?? 1);
-			car.lambda[b] = fuelG > 0 ? clamp((airG / (fuelG * ecu.stoich)) * (1 + unburnt), 0.5, 8) : 8;
+			car.lambda[b] =
+				fuelG > 0 ? clamp((airG / (fuelG * ecu.stoich)) * (faults.fuelNeed ?? 1) * (1 + unburnt), 0.5, 8) : 8;
 		}
 		if (banks === 1) car.lambda[1] = car.lambda[0]!;
 		measureLambda(car, flowGs, litres, vehicle.engine.revLimitRpm);
@@ -192,7 +199,8 @@ export function simulate(options: SimOptions): SimLog {
 			cut || limiter
 				? -35
 				: ((flowG * cylinders * G_PER_KWH_AIR_J) / (4 * Math.PI)) *
-						(faults.torqueTopDeg === undefined ? 1 : torqueShare(sparkDeg, faults.torqueTopDeg)) -
+						(faults.torqueTopDeg === undefined ? 1 : torqueShare(sparkDeg, faults.torqueTopDeg)) *
+						each.pull -
 					18 -
 					car.rpm * 0.004;
 		if (locked) {
@@ -231,8 +239,8 @@ export function simulate(options: SimOptions): SimLog {
 				row['knockMonitor'] = Number(fixed(loaded ? monitorLevel(over, rng.normal()) : 0, 1));
 			if (faults.leanCylinder)
 				for (let k = 1; k <= cylinders; k++) {
-					const bank = banks === 2 && (vehicle.engine.banks?.[1]?.includes(k) ?? k % 2 === 0) ? 1 : 0;
-					const off = k === faults.leanCylinder.cylinder ? 1 + faults.leanCylinder.share : 1;
+					const bank = each.bankOf(k - 1);
+					const off = each.relative[k - 1]! / each.seen[bank]!;
 					row[`lambda.cyl${k}`] = Number(fixed(car.sensed[bank]! * off + rng.normal() * 0.004, 3));
 				}
 			record(row);

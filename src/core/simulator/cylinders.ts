@@ -1,0 +1,61 @@
+/**
+ * The cylinders of the stand-in, each with its own mixture: what its injector gives of the command, the trim of its own, whether it burns.
+ * A sensor of a bank sees the mean of its cylinders' gas.
+ */
+import type { Calibration } from '../calibration/document.ts';
+import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { Faults } from './faults.ts';
+
+export class Cylinders {
+	/** Cylinders of each bank, from 0. */
+	private readonly members: number[][];
+	private readonly trimmed: Float64Array;
+	/** Lambda of each cylinder over that of its bank with every injector as it should be; without the air of one that doesn't burn. */
+	readonly relative: Float64Array;
+	/** Lambda that the sensor of each bank sees over the same. */
+	readonly seen = new Float64Array(2).fill(1);
+	/** Share of the pull that is left. */
+	pull = 1;
+
+	constructor(
+		vehicle: Vehicle,
+		calibration: Calibration,
+		private readonly faults: Faults
+	) {
+		const { cylinders, banks } = vehicle.engine;
+		const all = Array.from({ length: cylinders }, (_, k) => k);
+		const inSecond = (k: number) => banks?.[1]?.includes(k + 1) ?? k % 2 === 1;
+		this.members = bankCount(vehicle) === 2 ? [all.filter((k) => !inSecond(k)), all.filter(inSecond)] : [all];
+		const item = calibration.items.find((i) => i.id === 'fuel.cylTrim');
+		const trims = item?.kind === 'curve' ? item : null;
+		this.trimmed = Float64Array.from(
+			all,
+			(k) => 1 + (trims?.values[trims.x.points.indexOf(k + 1)] ?? 0) / 100
+		);
+		this.relative = new Float64Array(cylinders).fill(1);
+	}
+
+	/** Brings it to an engine speed. @param loaded at full load, where a weak ignition gives up */
+	at(rpm: number, loaded: boolean, timeS: number): void {
+		const { leanCylinder: lean, deadCylinder: dead } = this.faults;
+		const within = (range: readonly [number, number] | undefined) =>
+			!range || (rpm >= range[0] && rpm < range[1]);
+		this.pull = 1;
+		this.relative.forEach((_, k) => {
+			const off = lean?.cylinder === k + 1 && within(lean.rpm) ? 1 + lean.share : 1;
+			this.relative[k] = off / this.trimmed[k]!;
+		});
+		this.members.forEach((members, b) => {
+			const mean = members.reduce((s, k) => s + this.relative[k]!, 0) / members.length;
+			const out =
+				dead && loaded && timeS >= dead.fromS && within(dead.rpm) && members.includes(dead.cylinder - 1);
+			// What doesn't burn passes the sensor as air, and the others bring their own gas.
+			this.seen[b] = out ? mean * (1 + 1 / (members.length - 1)) : mean;
+			if (out) this.pull = 1 - 1 / this.relative.length;
+		});
+	}
+
+	bankOf(cylinder: number): number {
+		return this.members.findIndex((m) => m.includes(cylinder));
+	}
+}
