@@ -13,6 +13,7 @@ import { axisPlain } from '../../src/core/calibration/axes.ts';
 import {
 	decimalsOf,
 	findItem,
+	parseCalibration,
 	type Axis,
 	type Calibration,
 	type FuelModel

@@ -8,6 +8,7 @@
  */
 import { turner } from './axes.ts';
 import { canonical } from './canonical.ts';
+import { cylinderTrims, meanTrim } from './cylinder-trims.ts';
 import { Surface, interpolateCurve } from './grid.ts';
 import { itemConversion } from './item-units.ts';
 import {
@@ -27,12 +28,6 @@ export interface EffectiveFuel {
 	y: number[] | null;
 	/** Relative change in percent, one row per y point (one row without y). */
 	percent: number[][];
-}
-
-/** Mean factor of the per-cylinder trims: the engine as a whole. */
-export function cylinderFactor(c: Calibration): number {
-	const trims = findCurve(c, 'fuel.cylTrim')?.values ?? [];
-	return trims.length ? 1 + trims.reduce((s, v) => s + v, 0) / trims.length / 100 : 1;
 }
 
 /** Factor of the global trim. */
@@ -83,21 +78,24 @@ function amount(
 	like: MapItem | null,
 	baroKpa: number
 ): ((x: number, y: number, mapKpa: number) => number) | null {
-	const trims = trimFactor(c) * cylinderFactor(c);
+	const cylinders = cylinderTrims(c, 'fuel.cylTrim');
+	const mean = cylinders ? meanTrim(cylinders, like, baroKpa) : () => 0;
+	const overall = trimFactor(c);
+	const trims = (x: number, y: number) => overall * (1 + mean(x, y) / 100);
 	const target = surfaceOf(c, 'lambda.target', like, baroKpa);
 	if (c.fuelModel === 'maf') {
 		const curve = findCurve(c, 'maf.curve');
 		if (!curve) return null;
-		return (x) => interpolateCurve(curve.x.points, curve.values, x) * trims;
+		return (x) => interpolateCurve(curve.x.points, curve.values, x) * trims(x, 0);
 	}
 	const table = surfaceOf(c, 'fuel.table', like, baroKpa);
 	if (!table) return null;
 	if (c.fuelModel === 'pulse-width') {
 		const reference = numberOf(c, 'fuel.referencePulse') ?? 1;
 		const scaling = mapScalingKpa(c);
-		return (x, y, mapKpa) => reference * (table(x, y) / 100) * (scaling ? mapKpa / scaling : 1) * trims;
+		return (x, y, mapKpa) => reference * (table(x, y) / 100) * (scaling ? mapKpa / scaling : 1) * trims(x, y);
 	}
-	return (x, y) => (table(x, y) / (target ? target(x, y) : 1)) * trims;
+	return (x, y) => (table(x, y) / (target ? target(x, y) : 1)) * trims(x, y);
 }
 
 /** Whether injector data differ: then the amount is compared as mass, not as pulse. */

@@ -2,8 +2,10 @@
  * The timing that a calibration really asks for: the table, and the mean of the cylinder trims. A trigger offset turns the whole table
  * against the crank: two tables under different offsets give different crank angles for the same number.
  */
-import { findCurve, findMap, membersOf, numberOf, type Calibration } from './document.ts';
+import { cylinderTrims, meanTrim } from './cylinder-trims.ts';
+import { findMap, membersOf, numberOf, type Calibration, type MapItem } from './document.ts';
 import { surfaceOf } from './effective-fuel.ts';
+import { STANDARD_KPA } from './resample.ts';
 
 export interface EffectiveTiming {
 	x: number[];
@@ -14,9 +16,9 @@ export interface EffectiveTiming {
 	offsetDeg: number;
 }
 
-function meanTrim(c: Calibration): number {
-	const trims = findCurve(c, 'spark.cylTrim')?.values ?? [];
-	return trims.length ? trims.reduce((s, v) => s + v, 0) / trims.length : 0;
+function meanTiming(c: Calibration, like: MapItem): (x: number, y: number) => number {
+	const trims = cylinderTrims(c, 'spark.cylTrim');
+	return trims ? meanTrim(trims, like, STANDARD_KPA) : () => 0;
 }
 
 /** Change of the effective timing from `a` to `b` on the axes of a's table; `null` where one of them has none. */
@@ -26,13 +28,15 @@ export function effectiveTiming(a: Calibration, b: Calibration): EffectiveTiming
 	const left = surfaceOf(a, 'spark.table', table);
 	const right = surfaceOf(b, 'spark.table', table);
 	if (!left || !right || !table) return null;
-	const trim = meanTrim(b) - meanTrim(a);
+	const [trimA, trimB] = [meanTiming(a, table), meanTiming(b, table)];
 	const [before, after] = [numberOf(a, 'trigger.offset'), numberOf(b, 'trigger.offset')];
 	return {
 		x: table.x.points,
 		y: table.y.points,
 		degrees: table.y.points.map((y) =>
-			table.x.points.map((x) => Math.round((right(x, y) - left(x, y) + trim) * 100) / 100)
+			table.x.points.map(
+				(x) => Math.round((right(x, y) - left(x, y) + trimB(x, y) - trimA(x, y)) * 100) / 100
+			)
 		),
 		offsetDeg: before === null || after === null ? 0 : wrapped(after - before)
 	};

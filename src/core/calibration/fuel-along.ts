@@ -3,8 +3,9 @@ import type { Columns } from '../logfile/frame.ts';
 import { derived } from '../logfile/columns.ts';
 import { median } from '../stats/stats.ts';
 import { along } from './along.ts';
+import { cylinderTrims, trimAlong } from './cylinder-trims.ts';
 import { numberOf, type Calibration } from './document.ts';
-import { cylinderFactor, mapScalingKpa, trimFactor } from './effective-fuel.ts';
+import { mapScalingKpa, trimFactor } from './effective-fuel.ts';
 import { adjusting } from './items.ts';
 
 /** Relative fuel along a log; only ratios between calibrations of one model mean anything. `null` where its channels aren't logged. */
@@ -18,11 +19,13 @@ export function fuelAlong(frame: Columns, c: Calibration, baroKpa: number): Floa
 	const reference = model === 'pulse-width' ? (numberOf(c, 'fuel.referencePulse') ?? 1) : 1;
 	// A computed pulse is mass over the flow that the revision believes in: another flow is another mass from the same injector.
 	const flow = model === 'pulse-width' ? 1 : (numberOf(c, 'injector.flow') ?? 1);
-	const factor = (reference * trimFactor(c) * cylinderFactor(c)) / flow;
+	const factor = (reference * trimFactor(c)) / flow;
 	const shares = adjusting('fuel').flatMap((id) => along(frame, c, id, baroKpa) ?? []);
+	const trims = cylinderTrims(c, 'fuel.cylTrim');
+	const meanTrimPct = trims ? trimAlong(trims, frame, baroKpa) : () => 0;
 	const out = new Float32Array(frame.length);
 	for (let i = 0; i < out.length; i++) {
-		let f = base[i]! * factor;
+		let f = base[i]! * factor * (1 + meanTrimPct(i) / 100);
 		for (const share of shares) f *= 1 + share[i]! / 100;
 		if (target) f /= target[i]!;
 		if (scaling && map) f *= map[i]! / scaling;

@@ -15,8 +15,9 @@ export type Acts =
 	| 'shift'
 	| 'record';
 
-/** How it is seen afterwards whether a change did what it was meant to: in the changed cells, over the whole log, by knock, by boost. */
-export type Measured = 'cells' | 'overall' | 'knock' | 'boost';
+/** How it is seen afterwards whether a change did what it was meant to: in the changed cells, over the whole log, by knock, by boost,
+ * cylinder by cylinder. */
+export type Measured = 'cells' | 'overall' | 'knock' | 'boost' | 'cylinders';
 
 /** A size of difference: absolute in the unit of the item, or in percent of the value (`relative`). */
 export interface Size {

@@ -12,7 +12,7 @@ import type { FuelTable, Nodes } from './nodes.ts';
 import { LOADED, type Samples } from './samples.ts';
 
 /** Finding whose matter it is. */
-export type Barring = 'bank.unseen' | 'sensor.alone' | 'sensor.lambda' | 'knock.real';
+export type Barring = 'bank.unseen' | 'sensor.alone' | 'sensor.lambda' | 'knock.real' | 'cyl.lambda';
 
 /** How much it knocks in the logs: enough for a finding to act on, or less. */
 export type Knocks = 'open' | 'little' | null;

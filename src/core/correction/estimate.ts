@@ -5,6 +5,7 @@ import { PROVED } from '../evidence/knock/proved.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { agreedNodes } from './agreement.ts';
 import { keptNodes } from './kept.ts';
+import { leanCylinderNodes } from './lean-cylinder.ts';
 import { barredNodes, type Knocks, seesBank } from './barred.ts';
 import { capped } from './cap.ts';
 import { hear, isOpen, type Evidence, type Hearing } from './evidence.ts';
@@ -47,13 +48,15 @@ export interface EstimateOptions {
 	/** Banks are between watch and fix apart: the leaner one is fed. */
 	feedLeaner: boolean;
 	reading?: Reading;
+	/** Percent that the trims of cylinders are raised by at the same time. */
+	trimsRaisedPct?: ReadonlyMap<number, number>;
 }
 
 /** @returns `null` where no log says anything about the tables of `base` */
 export function estimate(
 	evidence: readonly Evidence[],
 	base: Calibration,
-	{ strategy, noRemoval, feedLeaner, reading = atLeast }: EstimateOptions
+	{ strategy, noRemoval, feedLeaner, reading = atLeast, trimsRaisedPct = new Map() }: EstimateOptions
 ): Requirement | null {
 	const nodes = nodesOf(base);
 	const { hearings, other } = byBank(hear(evidence, base));
@@ -70,6 +73,7 @@ export function estimate(
 	const { follows, without } = followed(speaking, samples, fitted);
 	const knocks = knocksIn(hearings);
 	const uncertain = uncertainNodes(speaking, samples, nodes.count);
+	const cylinders = leanCylinderNodes(speaking, samples, nodes, trimsRaisedPct);
 	const witness = otherBank(other, base, nodes, reading, strategy);
 	const changes = changesOf(leaner(gentler(fitted, without), witness), {
 		strategy,
@@ -78,6 +82,7 @@ export function estimate(
 		keep: uncertain.nodes,
 		barred: barredNodes(speaking, samples, nodes, knocks, witness?.measured),
 		kept: keptNodes(speaking, reading, samples, nodes.count),
+		leanCylinder: cylinders,
 		held: heldNodes(speaking, nodes, samples, strategy.method),
 		agreed: agreedNodes(speaking, samples, nodes.count),
 		leanerBank: feedLeaner ? leanerOf(logs, nodes, samples, strategy.method, baroKpa) : null,
@@ -91,7 +96,7 @@ export function estimate(
 		samples,
 		field: fitted.field,
 		changes,
-		level: levelOnly(fitted.field, strategy),
+		level: cylinders.some((v) => v > 0) ? null : levelOnly(fitted.field, strategy),
 		follows,
 		knocks,
 		richPct: uncertain.richPct

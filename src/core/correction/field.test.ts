@@ -45,6 +45,7 @@ const grounds = (f: Field, more: Partial<Grounds> = {}): Grounds => ({
 	agreed: new Uint8Array(f.d.length),
 	barred: { why: new Array<null>(f.d.length).fill(null), ask: new Uint8Array(f.d.length) },
 	kept: new Float64Array(f.d.length).fill(Number.NaN),
+	leanCylinder: new Float64Array(f.d.length),
 	leanerBank: null,
 	counted: true,
 	...more

@@ -3,10 +3,13 @@
  * are reset, and an engine that ran rich under load by their fuel runs at its target: leaner than before, although no cell lost anything.
  */
 import type { Prepared } from '../evidence/prepared.ts';
+import { learnedActs } from '../evidence/lambda/required.ts';
+import { FLAG } from '../evidence/segments/kinds.ts';
 import { LOADED, type Reading, type Samples } from './samples.ts';
 
 /** Fuel that the trims add, share of what the table gives: the mean of the banks whose trims are logged; 1 without any. */
-function trimsOf({ frame }: Prepared): Float32Array | null {
+function trimsOf({ frame, segments, vehicle }: Prepared): Float32Array | null {
+	const rule = vehicle.controller?.learnedTrimAtFullLoad;
 	const banks = [1, 2].flatMap((bank) => {
 		const [short, learned] = [frame.get(`stft.b${bank}`), frame.get(`ltft.b${bank}`)];
 		return short || learned ? [{ short, learned }] : [];
@@ -16,9 +19,11 @@ function trimsOf({ frame }: Prepared): Float32Array | null {
 		const v = column?.[i] ?? 0;
 		return v === v ? 1 + v / 100 : 1;
 	};
+	const acts = (learned: Float32Array | null, i: number) =>
+		learnedActs(rule, (segments.flags[i]! & FLAG.loaded) !== 0, learned?.[i] ?? 0) ? factor(learned, i) : 1;
 	return Float32Array.from(
 		{ length: frame.length },
-		(_, i) => banks.reduce((sum, b) => sum + factor(b.short, i) * factor(b.learned, i), 0) / banks.length
+		(_, i) => banks.reduce((sum, b) => sum + factor(b.short, i) * acts(b.learned, i), 0) / banks.length
 	);
 }
 

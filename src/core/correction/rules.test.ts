@@ -49,6 +49,7 @@ const ground = (more: Partial<Grounds> = {}): Grounds => ({
 	agreed: new Uint8Array(COUNT),
 	barred: { why: new Array<null>(COUNT).fill(null), ask: new Uint8Array(COUNT) },
 	kept: new Float64Array(COUNT).fill(Number.NaN),
+	leanCylinder: new Float64Array(COUNT),
 	leanerBank: null,
 	counted: true,
 	...more

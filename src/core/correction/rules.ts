@@ -39,6 +39,8 @@ export interface Grounds {
 	barred: Barred;
 	/** Per node the change with which the mixture under load stays as it is, whatever the trims hold; NaN where nothing is known of that. */
 	kept: Float64Array;
+	/** Per node, share of its value that has to stay in for the leanest cylinder. */
+	leanCylinder: Float64Array;
 	/** Per node, 1: nothing may be learnt here, and no neighbour's change goes here. */
 	held: Uint8Array;
 	/** Per node, 1: two independent witnesses agree here. */
@@ -73,7 +75,10 @@ export function changesOf(f: Field, g: Grounds): NodeChange[] {
 		// Where nothing comes out, nothing comes out by way of the trims either: what they hold goes in.
 		const leans = fitted < g.kept[i]! - quiet && g.kept[i]! > quiet;
 		const keeps = leans && (g.barred.why[i] !== null || (g.barred.ask[i] === 1 && s.cautious));
-		const wants = keeps ? g.kept[i]! : fitted;
+		const mean = keeps ? g.kept[i]! : fitted;
+		// What the mean of a bank has too much is what its leanest cylinder lives on.
+		const asItIs = Number.isFinite(g.kept[i]!) ? g.kept[i]! : 0;
+		const wants = mean < asItIs ? Math.max(mean, Math.min(asItIs, mean + g.leanCylinder[i]!)) : mean;
 		let delta = 0;
 		let stays: Stays | null = null;
 		let barred: Barring | null = null;
@@ -84,8 +89,11 @@ export function changesOf(f: Field, g: Grounds): NodeChange[] {
 		} else {
 			const sure = Math.min(wants + sdTotal, 0) * s.removeShare;
 			const most = (g.agreed[i] ? s.maxRemoveAgreedPct : s.maxRemovePct) / 100;
-			if (sure > -quiet) stays = 'quiet';
-			else if (g.barred.why[i]) {
+			if (sure > -quiet) {
+				const cylinder = g.leanCylinder[i]! > 0 && Math.min(mean + sdTotal, 0) * s.removeShare <= -quiet;
+				stays = cylinder ? 'removal-held' : 'quiet';
+				barred = cylinder ? 'cyl.lambda' : null;
+			} else if (g.barred.why[i]) {
 				barred = g.barred.why[i]!;
 				stays = 'removal-held';
 			} else if (g.noRemoval || g.keep[i] || f.misfit[i]) stays = 'removal-held';

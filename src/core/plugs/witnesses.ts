@@ -30,7 +30,10 @@ export function witnessesOf(evidence: Evidence, towards?: number): Witnesses {
 	}
 	return {
 		lambda: new Map(
-			[...wantedByCylinder([evidence], cylinders, DEFAULT_STRATEGY, towards)].map(([c, w]) => [c, w.points])
+			[...wantedByCylinder([evidence], cylinders, DEFAULT_STRATEGY, towards)].map(([c, w]) => [
+				c,
+				w.points[0]!
+			])
 		),
 		heat: new Map(
 			levels.flatMap(({ cylinder, level }) =>

@@ -35,7 +35,9 @@ const NO_WITNESS: Record<Barring, string> = {
 		'the only sensor under boost has no pressure compensation, and such a one reads rich there. Log with an independent instrument beside it',
 	'knock.real':
 		'it knocks elsewhere in this log, and a richer mixture may be what keeps it quiet here. Timing first, then the fuel',
-	'sensor.lambda': 'the lambda sources are apart at these speeds, and the leaner one is believed there'
+	'sensor.lambda': 'the lambda sources are apart at these speeds, and the leaner one is believed there',
+	'cyl.lambda':
+		'one cylinder is leaner than its bank there, and what the mean has too much is what that one lives on. Its own trim or injector first'
 };
 
 export interface FuelProposal {
@@ -49,11 +51,13 @@ export interface FuelProposal {
 /**
  * @param evidence logs made with `base`, and older ones
  * @param base the revision that is to be changed
+ * @param trimsRaisedPct what the trims of cylinders are raised by in the same revision
  */
 export function proposeFuel(
 	evidence: readonly Evidence[],
 	base: Calibration | null,
-	strategy: Strategy = DEFAULT_STRATEGY
+	strategy: Strategy = DEFAULT_STRATEGY,
+	trimsRaisedPct: ReadonlyMap<number, number> = new Map()
 ): FuelProposal {
 	const held: Held[] = [];
 	const none: FuelProposal = { changes: [], held, offers: [], requirement: null };
@@ -110,7 +114,8 @@ export function proposeFuel(
 	const requirement = estimate(evidence, base, {
 		strategy,
 		noRemoval: noRemoval !== null,
-		feedLeaner: banks?.severity === 'watch'
+		feedLeaner: banks?.severity === 'watch',
+		trimsRaisedPct
 	});
 	if (!requirement) {
 		const silent = hear(evidence, base).find((h) => h.silent !== null)?.silent;

@@ -16,11 +16,11 @@ export type OutcomeVerdict = 'worked' | 'partly' | 'nothing' | 'worse' | 'not-vi
 export interface Outcome {
 	/** Items that were changed for this. */
 	items: string[];
-	measure: 'mixture' | 'knock' | 'boost';
+	measure: 'mixture' | 'knock' | 'boost' | 'cylinders';
 	unit: '%' | '°' | 'kPa';
-	/** Cells, or pulls, that both logs visited. */
+	/** Cells, pulls or cylinders that both logs saw. */
 	places: number;
-	/** Mean absolute error of the mixture, highest knock, mean distance from the set point. */
+	/** Mean absolute error of the mixture, highest knock, mean distance from the set point, the cylinder furthest from the others. */
 	before: number;
 	after: number;
 	verdict: OutcomeVerdict;
@@ -49,6 +49,8 @@ export interface ErrorMap {
 export interface Shown {
 	error: ErrorMap | null;
 	pulls: readonly PullCurves[];
+	/** Lambda of cylinders against the median of the set under load, percent; missing where no log tells cylinders apart. */
+	cylinders?: readonly { cylinder: number; lambdaPct: number | null }[];
 }
 
 /** Two points are one place up to the rounding of a unit. */
@@ -201,6 +203,26 @@ function boost(changes: readonly DraftChange[], before: Shown, after: Shown): Ou
 	};
 }
 
+/** The trimmed cylinder that is furthest from the others. A trim by speed stands under its cylinder on either axis: whole numbers that both logs name. */
+function cylinders(changes: readonly DraftChange[], before: Shown, after: Shown): Outcome {
+	const named = new Set(changes.flatMap((c) => [c.x, c.y]));
+	const pairs = (before.cylinders ?? []).flatMap((b) => {
+		const a = after.cylinders?.find((c) => c.cylinder === b.cylinder)?.lambdaPct ?? null;
+		return named.has(b.cylinder) && b.lambdaPct !== null && a !== null ? [[b.lambdaPct, a] as const] : [];
+	});
+	const furthest = (list: number[]) => Math.max(0, ...list.map(Math.abs));
+	const [was, is] = [furthest(pairs.map((p) => p[0])), furthest(pairs.map((p) => p[1]))];
+	return {
+		items: [...new Set(changes.map((c) => c.item))],
+		measure: 'cylinders',
+		unit: '%',
+		places: pairs.length,
+		before: was,
+		after: is,
+		verdict: verdictOf(pairs.length, was, is, GOOD_PCT, 0.5)
+	};
+}
+
 /**
  * Outcome of each kind of change of a revision; kinds that no log can judge (limits, settings) have none.
  * @param before the log that the changes were made from
@@ -220,6 +242,8 @@ export function outcomesOf(
 	// Members of a blend stand on the same cells: each cell counts once.
 	const cells = [...new Map(cellwise.map((c) => [`${c.x}|${c.y}`, { x: c.x, y: c.y }])).values()];
 	if (cellwise.length) out.push(mixture(items(cellwise), cells, before.error, after.error));
+	const trimmed = of('cylinders');
+	if (trimmed.length) out.push(cylinders(trimmed, before, after));
 	const overall = of('overall');
 	if (overall.length) {
 		const everywhere = (after.error?.y ?? []).flatMap((y) => after.error!.x.map((x) => ({ x, y })));

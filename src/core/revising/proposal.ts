@@ -1,5 +1,6 @@
 /** A proposal: what to change in a revision, cell by cell with its evidence, and what was held back and why. */
 import { z } from 'zod';
+import { itemSchema } from '../calibration/document.ts';
 
 export const cellChangeSchema = z.object({
 	/** Axis values of the cell. */
@@ -23,7 +24,9 @@ export const itemProposalSchema = z.object({
 	cells: z.array(cellChangeSchema),
 	reason: z.string(),
 	/** Codes of the findings behind it. */
-	findings: z.array(z.string())
+	findings: z.array(z.string()),
+	/** The item itself, where the calibration hasn't got it yet. */
+	adds: itemSchema.optional()
 });
 
 export const heldSchema = z.object({

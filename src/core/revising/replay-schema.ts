@@ -47,6 +47,17 @@ export const replaySchema = z.object({
 		.nullable(),
 	/** Cells that the log visited and that stay off by more than 3 %. */
 	left: z.array(z.object({ x: z.number(), y: z.number(), errorPct: z.number(), samples: z.number() })),
+	/** Of each cylinder whose lambda was logged, how much leaner than its target it is under load, percent, by 500 rpm. */
+	cylinders: z
+		.array(
+			z.object({
+				cylinder: z.number(),
+				places: z.array(
+					z.object({ rpm: z.tuple([z.number(), z.number()]), before: z.number(), after: z.number() })
+				)
+			})
+		)
+		.optional(),
 	/** Changed cells that the log says nothing about. */
 	unproven: z.array(z.object({ item: z.string(), cells: z.number() })),
 	/** What goes beyond a limit of the profile. */

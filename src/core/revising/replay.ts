@@ -25,6 +25,7 @@ import { nodesOf } from '../correction/nodes.ts';
 import { measuredNodes } from '../correction/rules.ts';
 import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 import { predict, type Predicted } from './predict.ts';
+import { replayCylinders } from './replay-cylinders.ts';
 import type { Replay } from './replay-schema.ts';
 
 const BIN_RPM = 250;
@@ -107,13 +108,15 @@ export function replay(input: Prepared, following: Calibration): Replay {
 		];
 	});
 	const map = errorMap(input, p, now);
+	const cylinders = replayCylinders(input, p, now, next);
 	return {
 		schema: 'tanto.replay/1',
 		pulls,
 		map,
 		left: leftOver(input, next),
+		...(cylinders.length ? { cylinders } : {}),
 		unproven: unproven(input, now, following),
-		beyond: beyond(pulls, profile, p, input),
+		beyond: beyond(pulls, profile, p, input, cylinders),
 		unknown: unknowable(input, now, next)
 	};
 }
@@ -231,7 +234,8 @@ function beyond(
 	pulls: Replay['pulls'],
 	profile: Prepared['profile'],
 	p: Predicted,
-	input: Prepared
+	input: Prepared,
+	cylinders: NonNullable<Replay['cylinders']>
 ): Replay['beyond'] {
 	const out: Replay['beyond'] = [];
 	const highest = (of: (s: Replay['pulls'][number]['summary']) => number | null) =>
@@ -251,6 +255,16 @@ function beyond(
 			stop: profile.leanStopPct
 		}
 	);
+	// A cylinder that the change makes leaner than it was; one that is lean either way is the matter of its finding.
+	for (const { cylinder, places } of cylinders) {
+		const leaned = places.filter((at) => at.after > at.before);
+		if (leaned.length)
+			judge(`cylinder ${cylinder} against its target`, Math.max(...leaned.map((at) => at.after)), {
+				watch: profile.leanWatchPct,
+				fix: profile.leanFixPct,
+				stop: profile.leanStopPct
+			});
+	}
 	// The absolute limit, where the engine is under boost and lean for its target too.
 	let leanestOff = -Infinity;
 	for (let i = 0; i < input.frame.length; i++) {
@@ -310,8 +324,9 @@ function unknowable(input: Prepared, now: Calibration, next: Calibration): strin
 			? ['where the engine goes with other throttle, shifts or limits']
 			: []),
 		...(touches('sensor', 'trigger') ? ['what a changed sensor or trigger makes of the same engine'] : []),
-		...(changed.some((c) => baseOf(c.item) === 'fuel.cylTrim')
-			? ['single cylinders: only their mean enters here']
+		...(changed.some((c) => baseOf(c.item) === 'fuel.cylTrim') &&
+		!input.frame.ids.some((id) => id.startsWith('lambda.cyl'))
+			? ['single cylinders: their lambda is not logged, and only their mean enters here']
 			: []),
 		...(bankCount(input.vehicle) === 2 && input.required.banks.some((b) => b === null)
 			? ['the bank that has no sensor']

@@ -4,7 +4,7 @@ import { InputError } from '../input-error.ts';
 import { canonical, inOwnUnits } from '../calibration/canonical.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { answersTo } from './answers.ts';
-import { proposeCylinders } from './cylinders.ts';
+import { proposeCylinders, raisedPct, withoutRemoval } from './cylinders.ts';
 import type { Requirement } from '../correction/estimate.ts';
 import { madeWith, type Evidence } from '../correction/evidence.ts';
 import { asksForReset, proposeFuel, type FuelProposal } from './fuel.ts';
@@ -43,7 +43,7 @@ export function proposeWith(
 	if (!newest) return { proposal, requirement };
 	const own = (changes: readonly ItemProposal[]) =>
 		changes.flatMap((c) => {
-			const cells = inOwnUnits(newest, c.item, c.cells);
+			const cells = c.adds ? c.cells : inOwnUnits(newest, c.item, c.cells);
 			return cells.length ? [{ ...c, cells }] : [];
 		});
 	const { changes, offers } = proposal;
@@ -63,6 +63,7 @@ function proposeCanonical(
 	const own = base ? evidence.filter((e) => madeWith(e, base)) : [];
 	const now = own.length ? own : evidence;
 	const injectors = strategy.injectors ? proposeInjectors(now, strategy) : null;
+	const trims = proposeCylinders(now, base, strategy);
 	const fuel: FuelProposal = injectors
 		? {
 				changes: injectors.changes,
@@ -70,11 +71,12 @@ function proposeCanonical(
 				offers: [],
 				requirement: null
 			}
-		: proposeFuel(evidence, base, strategy);
-	const cylinders = proposeCylinders(now, base, strategy);
+		: proposeFuel(evidence, base, strategy, raisedPct(trims, base));
+	const cylinders = withoutRemoval(trims, keepsFuelIn(fuel.requirement));
 	const nitrous = proposeNitrous(now, base);
 	const timing = proposeTiming(now, base);
-	const { offers, requirement } = fuel;
+	const { requirement } = fuel;
+	const offers = [...fuel.offers, ...(cylinders.offer ? [cylinders.offer] : [])];
 	const changes = [
 		...fuel.changes,
 		...[cylinders.change, nitrous.change, timing.change].filter((c): c is ItemProposal => c !== null)
@@ -100,6 +102,14 @@ function proposeCanonical(
 		...(offers.length ? { offers } : {})
 	};
 	return { proposal, requirement };
+}
+
+/** Why no fuel may come out of a single cylinder; `null` where it may. */
+function keepsFuelIn(requirement: Requirement | null): string | null {
+	if (!requirement) return 'nothing is known of the mixture as a whole';
+	return requirement.knocks
+		? 'it knocks, and a richer mixture may be what keeps it quiet. Timing first'
+		: null;
 }
 
 const rounded = (v: number) => Math.round(v * 1000) / 1000;

@@ -1,7 +1,7 @@
 /** All that a log says by cylinder, side by side: mixture by engine speed, knock, exhaust temperature, misfires, and the trims it ran with. */
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { findCurve } from '../calibration/document.ts';
+import { cylinderTrims, trimOf } from '../calibration/cylinder-trims.ts';
 import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder } from './by-cylinder.ts';
 
 export interface CylinderRow {
@@ -16,7 +16,7 @@ export interface CylinderRow {
 	/** At steady load, °C: a trend, no more. */
 	egtC: number | null;
 	misfires: number | null;
-	/** Fuel trim of the revision that the log was made with, %. */
+	/** Fuel trim of the revision that the log was made with, %; the mean of one that goes by speed or load. */
 	trimPct: number | null;
 }
 
@@ -31,7 +31,7 @@ export interface CylinderView {
 export function cylinderView(input: Prepared): CylinderView | null {
 	const { frame, segments, vehicle, calibration } = input;
 	const of = (prefix: string) => frame.ids.filter((id) => id.startsWith(prefix));
-	const trims = calibration ? findCurve(calibration, 'fuel.cylTrim') : null;
+	const trims = calibration ? cylinderTrims(calibration, 'fuel.cylTrim') : null;
 	const [lambda, knock, egt, misfires] = ['lambda.cyl', 'knockRetard.cyl', 'egt.cyl', 'misfire.cyl'].map(of);
 	const has = {
 		lambda: lambda!.length > 0,
@@ -55,7 +55,6 @@ export function cylinderView(input: Prepared): CylinderView | null {
 		const peak = retard ? highest(retard, loaded) : -1;
 		const level = heat.get(cylinder);
 		const missed = frame.get(`misfire.cyl${cylinder}`);
-		const trimAt = trims?.x.points.indexOf(cylinder) ?? -1;
 		const bank = banks && banks.length > 1 ? banks.findIndex((b) => b.includes(cylinder)) : -1;
 		return {
 			cylinder,
@@ -65,7 +64,7 @@ export function cylinderView(input: Prepared): CylinderView | null {
 			knockRpm: retard && rpm && peak >= 0 && retard[peak]! > 0 ? rpm[peak]! : null,
 			egtC: level !== undefined && Number.isFinite(level) ? level : null,
 			misfires: missed ? rise(missed) : null,
-			trimPct: trims && trimAt >= 0 ? trims.values[trimAt]! : null
+			trimPct: trims && trimOf(trims, cylinder)
 		};
 	});
 	return { rpm: numbers.map((n) => n * BIN_RPM), rows, has };

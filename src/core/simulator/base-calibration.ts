@@ -2,7 +2,7 @@
 import type { Calibration, FuelModel, Item } from '../calibration/document.ts';
 import { densityOfBlend, stoichOfBlend } from '../units/fuel.ts';
 import type { Vehicle } from '../vehicle/document.ts';
-import { flowOfMafHz, knockLimitDeg, trueVePct } from './truth.ts';
+import { flowOfMafHz, knockLimitDeg, mafHz, trueVePct } from './truth.ts';
 
 export interface BaseOptions {
 	vehicle: Vehicle;
@@ -112,7 +112,10 @@ export function baseCalibration(o: BaseOptions): Calibration {
 			)
 		);
 	} else {
-		const points = Array.from({ length: 24 }, (_, i) => 1400 + i * 320);
+		// To the flow of the whole engine at its top, full boost and a little more: an air meter is chosen for that.
+		const mostGs = (1.1 * airG(top, kpa[kpa.length - 1]!) * vehicle.engine.cylinders * top) / 120;
+		const stepHz = Math.max(320, Math.ceil((mafHz(mostGs) - 1400) / 23));
+		const points = Array.from({ length: 24 }, (_, i) => 1400 + i * stepHz);
 		items.push({
 			id: 'maf.curve',
 			kind: 'curve',

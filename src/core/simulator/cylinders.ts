@@ -2,14 +2,16 @@
  * The cylinders of the stand-in, each with its own mixture: what its injector gives of the command, the trim of its own, whether it burns.
  * A sensor of a bank sees the mean of its cylinders' gas.
  */
-import type { Calibration } from '../calibration/document.ts';
+import type { Calibration, CurveItem, MapItem } from '../calibration/document.ts';
 import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import { lerp } from './controller.ts';
 import type { Faults } from './faults.ts';
 
 export class Cylinders {
 	/** Cylinders of each bank, from 0. */
 	private readonly members: number[][];
-	private readonly trimmed: Float64Array;
+	/** Percent that the controller adds to each, by engine speed where it goes by that. */
+	private readonly trimPct: (cylinder: number, rpm: number) => number;
 	/** Lambda of each cylinder over that of its bank with every injector as it should be; without the air of one that doesn't burn. */
 	readonly relative: Float64Array;
 	/** Lambda that the sensor of each bank sees over the same. */
@@ -27,11 +29,7 @@ export class Cylinders {
 		const inSecond = (k: number) => banks?.[1]?.includes(k + 1) ?? k % 2 === 1;
 		this.members = bankCount(vehicle) === 2 ? [all.filter((k) => !inSecond(k)), all.filter(inSecond)] : [all];
 		const item = calibration.items.find((i) => i.id === 'fuel.cylTrim');
-		const trims = item?.kind === 'curve' ? item : null;
-		this.trimmed = Float64Array.from(
-			all,
-			(k) => 1 + (trims?.values[trims.x.points.indexOf(k + 1)] ?? 0) / 100
-		);
+		this.trimPct = item && item.kind !== 'setting' && item.kind !== 'scalar' ? trimsOf(item) : () => 0;
 		this.relative = new Float64Array(cylinders).fill(1);
 	}
 
@@ -43,7 +41,7 @@ export class Cylinders {
 		this.pull = 1;
 		this.relative.forEach((_, k) => {
 			const off = lean?.cylinder === k + 1 && within(lean.rpm) ? 1 + lean.share : 1;
-			this.relative[k] = off / this.trimmed[k]!;
+			this.relative[k] = off / (1 + this.trimPct(k + 1, rpm) / 100);
 		});
 		this.members.forEach((members, b) => {
 			const mean = members.reduce((s, k) => s + this.relative[k]!, 0) / members.length;
@@ -58,4 +56,15 @@ export class Cylinders {
 	bankOf(cylinder: number): number {
 		return this.members.findIndex((m) => m.includes(cylinder));
 	}
+}
+
+function trimsOf(item: CurveItem | MapItem): (cylinder: number, rpm: number) => number {
+	if (item.kind === 'curve') return (cylinder) => item.values[item.x.points.indexOf(cylinder)] ?? 0;
+	const across = item.x.channel === 'cylinder';
+	const [cylinders, speeds] = across ? [item.x.points, item.y.points] : [item.y.points, item.x.points];
+	return (cylinder, rpm) => {
+		const k = cylinders.indexOf(cylinder);
+		if (k < 0) return 0;
+		return lerp(speeds, across ? item.values.map((row) => row[k]!) : item.values[k]!, rpm);
+	};
 }

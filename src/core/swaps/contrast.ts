@@ -1,5 +1,5 @@
 /** The quantity that a swap test follows: how much more fuel one gas path wants than the other, with what its trims give counted in. */
-import { findCurve } from '../calibration/document.ts';
+import { cylinderTrims, trimAlong } from '../calibration/cylinder-trims.ts';
 import { loadBands } from '../evidence/cells/load-bands.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
 import { usable } from '../evidence/lambda/required.ts';
@@ -10,18 +10,19 @@ import { LoopState } from './loop.ts';
 /** A quantity per sample, or why there is none. */
 export type Contrast = { values: Float32Array } | { missing: string };
 
-/** Factor of the fuel trim of each cylinder in the calibration that a log was made with; 1 where it has none. */
-function trimFactor(input: Prepared, cylinder: number): number {
-	const curve = input.calibration && findCurve(input.calibration, 'fuel.cylTrim');
-	const at = curve ? curve.x.points.indexOf(cylinder) : -1;
-	return at < 0 ? 1 : 1 + curve!.values[at]! / 100;
+/** Factor of the fuel trim of a cylinder at each sample, by the calibration that a log was made with; 1 where it has none. */
+function trimFactor(input: Prepared, cylinder: number): (sample: number) => number {
+	const trims = input.calibration && cylinderTrims(input.calibration, 'fuel.cylTrim');
+	if (!trims) return () => 1;
+	const pct = trimAlong(trims, input.frame, input.segments.baroKpa, cylinder);
+	return (i) => 1 + pct(i) / 100;
 }
 
-/** Mean factor of the cylinder trims of a bank. */
-function bankFactor(input: Prepared, bank: number): number {
-	const members = cylindersByBank(input.vehicle)?.[bank];
-	if (!members?.length) return 1;
-	return members.reduce((s, c) => s + trimFactor(input, c), 0) / members.length;
+/** Mean factor of the cylinder trims of a bank at each sample. */
+function bankFactor(input: Prepared, bank: number): (sample: number) => number {
+	const members = cylindersByBank(input.vehicle)?.[bank]?.map((c) => trimFactor(input, c));
+	if (!members?.length) return () => 1;
+	return (i) => members.reduce((s, factor) => s + factor(i), 0) / members.length;
 }
 
 /** ln(k of bank 2 / k of bank 1); k counts closed-loop and learned trims and the bank's mean cylinder trim. */
@@ -30,13 +31,13 @@ export function betweenBanks(input: Prepared): Contrast {
 	if (input.believed.shared || !input.believed.banks[0] || !input.believed.banks[1])
 		return { missing: 'there is no lambda reading of each bank' };
 	if (!input.target.values) return { missing: 'the lambda target is not known' };
-	const shift = Math.log(bankFactor(input, 1) / bankFactor(input, 0));
+	const [first, second] = [bankFactor(input, 0), bankFactor(input, 1)];
 	const values = new Float32Array(input.frame.length);
 	const dark = bandsOfUnknownTrims(input);
 	const bands = loadBands(input);
 	let known = 0;
 	for (let i = 0; i < values.length; i++) {
-		values[i] = dark.has(bands[i]!) ? Number.NaN : Math.log(k2![i]! / k1![i]!) + shift;
+		values[i] = dark.has(bands[i]!) ? Number.NaN : Math.log((k2![i]! * second(i)) / (k1![i]! * first(i)));
 		if (usable(input.segments, i) && Number.isFinite(values[i]!)) known++;
 		else values[i] = Number.NaN;
 	}
@@ -99,6 +100,6 @@ function perCylinder(input: Prepared, cylinder: number): Float32Array | null {
 	const loop = new LoopState(input, Math.max(0, bank));
 	const factor = trimFactor(input, cylinder);
 	return Float32Array.from(lambda, (l, i) =>
-		l > 0 && !believed.hidden[i] ? Math.log(l * loop.factor(i) * factor) : Number.NaN
+		l > 0 && !believed.hidden[i] ? Math.log(l * loop.factor(i) * factor(i)) : Number.NaN
 	);
 }

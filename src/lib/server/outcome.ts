@@ -13,6 +13,7 @@ import {
 import type { App } from './context.ts';
 import { fieldsOf } from './fields.ts';
 import { screeningOf, type Screening } from './logs.ts';
+import { briefsOf } from './screenings.ts';
 import { replayOf } from './replays.ts';
 import type { Revision } from './revisions.ts';
 
@@ -36,10 +37,15 @@ export async function outcomeOf(
 	if (source === undefined || source === logId || made.changes.length === 0) return null;
 	const before = await screeningOf(app.db, source);
 	if (!before) return null;
-	const [was, is] = await Promise.all([fieldsOf(app, source), fieldsOf(app, logId)]);
+	const [was, is, briefs] = await Promise.all([
+		fieldsOf(app, source),
+		fieldsOf(app, logId),
+		briefsOf(app.db, [source, logId])
+	]);
+	const seen = (log: number) => ({ cylinders: briefs.get(log)?.cylinders ?? [] });
 	const fuel = findMap(made.calibration, membersOf(made.calibration, 'fuel.table')[0] ?? '');
-	const shown = { error: errorMap(is, fuel), pulls: screening.pulls };
-	const told = { error: errorMap(was, fuel), pulls: before.pulls };
+	const shown = { error: errorMap(is, fuel), pulls: screening.pulls, ...seen(logId) };
+	const told = { error: errorMap(was, fuel), pulls: before.pulls, ...seen(source) };
 	const outcomes = outcomesOf(made.changes, told, shown, (id) => {
 		const item = findItem(made.calibration, id);
 		return item?.kind === 'map' && item.x.channel === 'rpm' ? item.x.points : null;

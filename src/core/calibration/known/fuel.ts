@@ -64,7 +64,7 @@ export const FUEL_ITEMS = [
 		about:
 			'A share added to one cylinder’s fuel. The mean of all of them moves the whole engine: a trim up on one is a richer bank.',
 		direction: fuelling(TRIM_PCT),
-		measured: 'overall'
+		measured: 'cylinders'
 	},
 	{
 		id: 'fuel.iatTrim',

@@ -33,6 +33,15 @@ export interface Required {
 
 const LEARNED_MATTERS_PCT = 2;
 
+/** Whether a controller adds a learned trim to its fuel at this moment; where nobody said, it counts. */
+export function learnedActs(
+	rule: NonNullable<Vehicle['controller']>['learnedTrimAtFullLoad'],
+	isLoaded: boolean,
+	trimPct: number
+): boolean {
+	return !isLoaded || rule === undefined || rule === 'applied' || (rule === 'positive-only' && trimPct > 0);
+}
+
 /** Pegged readings are no measurement: a wideband's usual ends. */
 const LAMBDA_LOW = 0.55;
 const LAMBDA_HIGH = 1.8;
@@ -75,9 +84,7 @@ export function requiredCorrection(
 					loaded++;
 					if (Math.abs(trim) > LEARNED_MATTERS_PCT) large++;
 				}
-				const applied =
-					!isLoaded || rule === undefined || rule === 'applied' || (rule === 'positive-only' && trim > 0);
-				if (applied) k *= 1 + trim / 100;
+				if (learnedActs(rule, isLoaded, trim)) k *= 1 + trim / 100;
 			}
 			out[i] = k;
 		}

@@ -1,6 +1,6 @@
 /** `cyl.lambda`, `cyl.knock`, `cyl.egt`, `cyl.trim`: one cylinder against the others. */
 import { FLAG } from '../../evidence/segments/kinds.ts';
-import { findItem } from '../../calibration/document.ts';
+import { cylinderTrims } from '../../calibration/cylinder-trims.ts';
 import { median } from '../../stats/stats.ts';
 import { BIN_RPM, cylinderOf, exhaustByCylinder, lambdaByCylinder, LEAST_CYLINDERS } from '../by-cylinder.ts';
 import { stretches } from '../../stats/runs.ts';
@@ -215,12 +215,18 @@ export const cylTrim = check({
 	units: { cylinders: 'cylinder', points: '%' },
 	run(input) {
 		const { calibration, profile } = input;
-		const item = calibration && findItem(calibration, 'fuel.cylTrim');
+		const trims = calibration && cylinderTrims(calibration, 'fuel.cylTrim');
 		if (!calibration) return notChecked('no calibration is stated for this log', 'calibration');
-		if (!item || item.kind !== 'curve' || item.values.length < LEAST_CYLINDERS)
+		if (!trims || trims.cylinders.length < LEAST_CYLINDERS)
 			return notChecked('the calibration has no fuel trims by cylinder', 'fuel.cylTrim');
-		const middle = median(item.values);
-		const off = item.values.map((v, k) => ({ cylinder: item.x.points[k]!, points: v - middle }));
+		// Of trims that go by speed or load the furthest from the others of its place.
+		const middles = trims.values[0]!.map((_, at) => median(trims.values.map((v) => v[at]!)));
+		const off = trims.cylinders.map((cylinder, k) => ({
+			cylinder,
+			points: trims.values[k]!.map((v, at) => v - middles[at]!).reduce((a, b) =>
+				Math.abs(b) > Math.abs(a) ? b : a
+			)
+		}));
 		const bad = off
 			.filter((o) => Math.abs(o.points) >= profile.cylTrimWatch)
 			.sort((a, b) => Math.abs(b.points) - Math.abs(a.points));

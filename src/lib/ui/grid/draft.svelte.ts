@@ -210,9 +210,11 @@ export class DraftEditor {
 			for (const c of open) next.set(cellKey(c.item, c.x, c.y), c);
 		});
 	}
-	/** Takes over an offer as it stands: a stop-gap is chosen, never proposed. */
+	/** Takes over an offer as it stands: a stop-gap is chosen, never proposed. One that brings its item adds that first. */
 	take(offer: ItemProposal): void {
-		this.step((next) => {
+		this.step((next, edits) => {
+			if (offer.adds && !this.byId.has(offer.item))
+				edits.set(offer.item, { kind: 'added', item: offer.item, to: offer.adds, reason: offer.reason });
 			for (const c of offer.cells)
 				next.set(cellKey(offer.item, c.x, c.y), {
 					...c,

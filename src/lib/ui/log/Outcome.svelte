@@ -50,7 +50,9 @@
 			? `in ${o.places} cells the mixture was off by`
 			: o.measure === 'knock'
 				? `highest knock${o.rpm ? ` at ${o.rpm[0]} to ${o.rpm[1]} rpm` : ''}`
-				: 'boost was off its set point by';
+				: o.measure === 'cylinders'
+					? 'the trimmed cylinder that is furthest from the others was off by'
+					: 'boost was off its set point by';
 	const number = (o: Outcome, v: number) => {
 		if (o.unit !== 'kPa') return `${fixed(v, 1)}${o.unit === '°' ? '°' : ' %'}`;
 		const p = preferences.shown(v, 'kPa');

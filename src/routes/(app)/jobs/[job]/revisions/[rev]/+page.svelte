@@ -200,22 +200,32 @@
 {#each editable ? (data.rev.proposal?.offers ?? []) : [] as offer (offer.item)}
 	<section
 		class="border-line mb-4 border-y py-2"
-		aria-label={offer.cells.length > 1 ? 'Stop-gap' : 'One number instead'}
+		aria-label={offer.adds
+			? 'A table that is missing'
+			: offer.cells.length > 1
+				? 'Stop-gap'
+				: 'One number instead'}
 	>
 		<div class="flex flex-wrap items-baseline gap-x-3">
 			<span class="font-semibold"
 				>{titleOf(items.find((i) => i.id === offer.item) ?? { id: offer.item })}</span
 			>
-			<span class="min-w-0 flex-1">{offer.reason}.</span>
+			<span class="min-w-0 flex-1"
+				>{offer.reason}.{offer.adds
+					? ' This calibration has no such table: add it where the controller has one.'
+					: ''}</span
+			>
 			<button
 				class="button"
 				onclick={() => {
 					picked = offer.item;
 					editor.take(offer);
 				}}
-				>{offer.cells.length > 1
-					? `Take the stop-gap, ${offer.cells.length} cells richer`
-					: 'Take the one number'}</button
+				>{offer.adds
+					? `Add it, ${plural(offer.cells.length, 'cylinder')} trimmed`
+					: offer.cells.length > 1
+						? `Take the stop-gap, ${offer.cells.length} cells richer`
+						: 'Take the one number'}</button
 			>
 		</div>
 	</section>

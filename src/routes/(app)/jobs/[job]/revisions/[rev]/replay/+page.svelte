@@ -3,6 +3,7 @@
 	import { fixed, plural } from '$core/format';
 	import { goto } from '$app/navigation';
 	import type { CellMap as MapRows } from '$core/evidence/cells/correction-map';
+	import CylindersReplayed from '$lib/ui/revision/CylindersReplayed.svelte';
 	import CellMap from '$lib/ui/cellmap/CellMap.svelte';
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { useCommands } from '$lib/ui/commands.svelte';
@@ -220,6 +221,7 @@
 			</table>
 		</section>
 	</div>
+	{#if r.cylinders}<CylindersReplayed cylinders={r.cylinders} revision={data.rev.number} />{/if}
 	{#if rows && r.map}
 		<section class="mt-5" aria-label="Error map">
 			<div class="mb-2 flex items-center gap-2">

@@ -1,0 +1,61 @@
+/** Replay cylinder by cylinder: how far each would be from its target under load with another revision, table and own trim together. */
+import { cylinderTrims, trimAlong } from '../calibration/cylinder-trims.ts';
+import type { Calibration } from '../calibration/document.ts';
+import { placesOf } from '../evidence/cells/places.ts';
+import { aligned } from '../evidence/lambda/lag.ts';
+import { near } from '../evidence/lambda/believed.ts';
+import { usable } from '../evidence/lambda/required.ts';
+import { FLAG, NO_MIXTURE } from '../evidence/segments/kinds.ts';
+import type { Prepared } from '../evidence/prepared.ts';
+import { fixed } from '../format.ts';
+import type { Predicted } from './predict.ts';
+import type { Replay } from './replay-schema.ts';
+
+/** Factor of a cylinder's own trim over the mean that the fuel of the engine counts with. */
+function shareOf(input: Prepared, c: Calibration, cylinder: number): (sample: number) => number {
+	const trims = cylinderTrims(c, 'fuel.cylTrim');
+	if (!trims) return () => 1;
+	const { frame, segments } = input;
+	const own = trimAlong(trims, frame, segments.baroKpa, cylinder);
+	const mean = trimAlong(trims, frame, segments.baroKpa);
+	return (i) => (1 + own(i) / 100) / (1 + mean(i) / 100);
+}
+
+/**
+ * Places (500 rpm under load) of each cylinder whose lambda was logged, percent leaner than the target of its revision, before and after.
+ * @returns empty where no lambda by cylinder was logged
+ */
+export function replayCylinders(
+	input: Prepared,
+	p: Predicted,
+	now: Calibration,
+	next: Calibration
+): NonNullable<Replay['cylinders']> {
+	const { frame, segments, believed, vehicle } = input;
+	const rpm = frame.get('rpm');
+	if (!rpm) return [];
+	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
+	const band = Uint8Array.from(segments.flags, (f, i) =>
+		f & FLAG.loaded && !hidden[i] && usable(segments, i) ? 0 : 255
+	);
+	const places = (value: Float32Array) => placesOf({ rpm, value, band, timeS: frame.timeS, dtS: frame.dtS });
+	const pct = (v: number) => Number(fixed(100 * v, 2));
+	return Array.from({ length: vehicle.engine.cylinders }, (_, k) => k + 1).flatMap((cylinder) => {
+		const raw = frame.get(`lambda.cyl${cylinder}`);
+		if (!raw) return [];
+		const lambda = aligned(raw, frame.timeS, believed.lagS);
+		const [had, gets] = [shareOf(input, now, cylinder), shareOf(input, next, cylinder)];
+		const before = lambda.map((l, i) => (l > 0 ? l / p.targetBefore[i]! - 1 : Number.NaN));
+		const after = lambda.map((l, i) =>
+			l > 0 ? (l * had(i)) / (p.fuelRatio[i]! * gets(i)) / p.targetAfter[i]! - 1 : Number.NaN
+		);
+		const later = places(after);
+		return {
+			cylinder,
+			places: places(before).flatMap((b) => {
+				const a = later.find((l) => l.rpm[0] === b.rpm[0]);
+				return a ? [{ rpm: b.rpm, before: pct(b.mean), after: pct(a.mean) }] : [];
+			})
+		};
+	});
+}
