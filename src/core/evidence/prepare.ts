@@ -8,6 +8,7 @@ import { Frame } from '../logfile/frame.ts';
 import type { Log } from '../logfile/log.ts';
 import type { LogRequest } from '../request.ts';
 import type { Vehicle } from '../vehicle/document.ts';
+import { withControl } from './knock/control.ts';
 import { episodesOf, retardOf } from './knock/episodes.ts';
 import { monitorShare } from './knock/monitor.ts';
 import type { FalseProof } from './knock/proof.ts';
@@ -66,7 +67,7 @@ export function prepare(log: Log, context: LogContext): Prepared {
 	const judged = retard
 		? judge(episodesOf(frame, retard, segments, profile), retard, frame.timeS, segments.pulls)
 		: null;
-	const knock = judged && confirmed(judged, frame, profile);
+	const knock = judged && withControl(confirmed(judged, frame, profile), frame, segments);
 	const input: Prepared = {
 		log,
 		frame,

@@ -74,7 +74,7 @@ function proposeCanonical(
 		: proposeFuel(evidence, base, strategy, raisedPct(trims, base));
 	const cylinders = withoutRemoval(trims, keepsFuelIn(fuel.requirement));
 	const nitrous = proposeNitrous(now, base);
-	const timing = proposeTiming(now, base);
+	const timing = proposeTiming(now, base, strategy.cautious);
 	const { requirement } = fuel;
 	const offers = [...fuel.offers, ...(cylinders.offer ? [cylinders.offer] : [])];
 	const changes = [

@@ -28,7 +28,8 @@ export function timingToTakeOut(peakDeg: number, extraDeg: number): number {
  */
 export function proposeTiming(
 	evidence: readonly Evidence[],
-	base: Calibration | null
+	base: Calibration | null,
+	cautious = false
 ): { change: ItemProposal | null; held: Held[] } {
 	const id = 'spark.table';
 	const table = base ? findMap(base, id) : null;
@@ -57,6 +58,8 @@ export function proposeTiming(
 	const fx = new AxisFinder(table.x.points);
 	const fy = new AxisFinder(table.y.points);
 	const hits = new Float64Array(nx * ny);
+	/** 1 where something speaks that doesn't come without load as well. */
+	const plain = new Uint8Array(nx * ny);
 	/** Degrees that come out by each log's revision. */
 	const outs = new Map<Calibration | null, Float64Array>();
 	let beyond = 0;
@@ -92,6 +95,7 @@ export function proposeTiming(
 				const cell = r * nx + c;
 				out[cell] = Math.max(out[cell]!, Math.min(mostDeg, wanted));
 				hits[cell]!++;
+				if (!e.control) plain[cell] = 1;
 			}
 		}
 	}
@@ -125,6 +129,8 @@ export function proposeTiming(
 			const to = Math.max(table.min ?? -Infinity, roundTo(least, decimals));
 			if (to >= from) continue;
 			const measured = limits.some(({ out }) => out[i]! > 0);
+			const ask = !spoken(plain, nx, ny, r, c);
+			if (ask && cautious) continue;
 			cells.push({
 				x: table.x.points[c]!,
 				y: table.y.points[r]!,
@@ -132,7 +138,8 @@ export function proposeTiming(
 				to,
 				basis: measured ? 'measured' : 'carried',
 				samples: measured ? hits[i]! : 0,
-				se: null
+				se: null,
+				...(ask ? { ask: true } : {})
 			});
 		}
 	}
@@ -156,6 +163,14 @@ function carriedTo(out: Float64Array, nx: number, ny: number, r: number, c: numb
 		for (let cc = Math.max(0, c - 1); cc <= Math.min(nx - 1, c + 1); cc++)
 			most = Math.max(most, out[rr * nx + cc]!);
 	return BLEND * most;
+}
+
+/** Whether a cell or one beside it has something that speaks for itself. */
+function spoken(plain: Uint8Array, nx: number, ny: number, r: number, c: number): boolean {
+	for (let rr = Math.max(0, r - 1); rr <= Math.min(ny - 1, r + 1); rr++)
+		for (let cc = Math.max(0, c - 1); cc <= Math.min(nx - 1, c + 1); cc++)
+			if (plain[rr * nx + cc]) return true;
+	return false;
 }
 
 /** Timing of a revision at the points of another's table; `null` where it is that table, or the revision has none. */

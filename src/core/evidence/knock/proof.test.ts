@@ -124,8 +124,14 @@ describe('the verdict of the protocol (common practice)', () => {
 		const known = Object.fromEntries(Object.entries(measures).filter(([, v]) => v !== undefined));
 		expect(proofVerdict(known).verdict).toBe(verdict);
 	});
+	it('never asks for more than six pulls of a step, and says what would decide it', () => {
+		const { verdict, because } = proofVerdict(all(2, 2, 2, 2, 0.9));
+		expect(verdict).toBe('unclear');
+		expect(because).toMatch(/Driving won't decide it.*monitor/);
+		expect(because).not.toMatch(/more pull/);
+	});
 	it('says how many pulls more would tell', () => {
-		expect(proofVerdict(all(2, 2, 2, 2, 0.33)).because).toMatch(
+		expect(proofVerdict(all(2, 2, 2, 2, 0.15)).because).toMatch(
 			/About \d+ more pulls? of each step would tell/
 		);
 	});

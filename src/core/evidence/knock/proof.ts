@@ -208,6 +208,9 @@ function unreached(baseline: ProofMeasure, m: ProofMeasure): string {
 	return `the step did not reach the engine: timing ${Number.isFinite(back) ? `${fixed(back, 1)}° back` : 'unknown'}, mixture ${Number.isFinite(richer) ? `${fixed(richer, 1)} % richer` : 'unknown'}`;
 }
 
+/** More pulls of a step than this aren't asked for. */
+const MOST_PULLS_MORE = 6;
+
 /** How many pulls of each kind would bring the bounds of a fall clear of the line that it is judged by; at least one more. */
 function pullsMore(fall: Fall, pulls: number): number {
 	const half = (fall.high - fall.low) / 2;
@@ -274,9 +277,12 @@ export function proofVerdict(measures: Partial<Record<ProofStep, ProofMeasure>>)
 	const widest = Math.max(
 		...tried.map((s) => pullsMore(s.fall!, Math.min(before.length, measures[s.step]!.perPullDeg.length)))
 	);
+	const undecided = 'it neither certainly fell nor certainly stayed: treated as real';
 	return answer(
 		'unclear',
-		`it neither certainly fell nor certainly stayed: treated as real. About ${plural(widest, 'more pull')} of each step would tell`
+		widest > MOST_PULLS_MORE
+			? `${undecided}. Driving won't decide it: so rare a noise takes more of them than anybody should drive. An independent monitor, an ear at the engine, or the plugs would`
+			: `${undecided}. About ${plural(widest, 'more pull')} of each step would tell`
 	);
 }
 

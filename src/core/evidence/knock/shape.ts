@@ -15,6 +15,8 @@ export interface JudgedEpisode extends Episode {
 	because: string;
 	/** The words of the proof by which it is known to be noise. */
 	proved?: string;
+	/** What says that it comes without load as well: likelier noise, and no proof. */
+	control?: string;
 }
 
 const STEP_DEG = 0.5;

@@ -1,6 +1,6 @@
 /**
  * `knock.real`, `knock.blips`, `knock.unclear`: the same episodes, told apart by shape. Severity by the peak while loaded, one step
- * lower where the engine wasn't loaded.
+ * lower where the engine wasn't loaded, or where the same comes without load.
  */
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
@@ -76,7 +76,7 @@ function severityOf(e: JudgedEpisode, limits: Profile): Severity | null {
 			{ watch: limits.knockWatchDeg, fix: limits.knockFixDeg, stop: limits.knockStopDeg },
 			'from'
 		)?.severity ?? null;
-	if (by === null || e.loaded) return by;
+	if (by === null || (e.loaded && !e.control)) return by;
 	return SEVERITIES[rank(by) + 1]!;
 }
 
@@ -179,7 +179,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 						retardDeg: e.peakDeg,
 						episodes: counted.length,
 						loaded: e.loaded,
-						because: e.proved ?? e.because,
+						because: e.proved ?? (e.control ? `${e.because}; ${e.control}` : e.because),
 						...(e.proved ? { proved: true } : {}),
 						rpm: e.rpm,
 						mapKpa: e.mapKpa,

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** What a draft's logs propose, item by item: taken over whole, only where it is safer, or by region. */
 	import { plural } from '$core/format';
-	import { titleOf } from '$core/calibration/items';
+	import { actsOn, titleOf } from '$core/calibration/items';
 	import { classify } from '$core/calibration/risk';
 	import type { FindingAnswer, ItemProposal } from '$core/revising/proposal';
 	import { PLACES, placesIn } from '$core/revising/places';
@@ -82,6 +82,17 @@
 		const of = all.reduce((n, p) => n + p.n, 0);
 		return { of, decided: of - all.reduce((n, p) => n + p.d.open.length, 0) };
 	});
+	/** Why some cells are asked about. */
+	const ASKED = {
+		fuel: {
+			which: 'to look at first',
+			why: 'more than 8 % more fuel where no misfires are counted (a misfire reads lean), or fuel taken out where the log can’t rule out a doubt'
+		},
+		timing: {
+			which: 'that may be noise',
+			why: 'the same short knock comes without load, where an engine can’t knock'
+		}
+	};
 	const DOES = { cleared: 'cleared', partly: 'partly', nothing: 'not touched' };
 	const byHowMuch = (r: Region) =>
 		r.meanPct === null || Math.abs(r.meanPct) > 200 ? signedText(r.mean) : `${signedText(r.meanPct)} %`;
@@ -139,11 +150,11 @@
 				{#if asked.length}
 					<button
 						class="button button-small"
-						title="A misfire reads lean, and nobody counted misfires: look at the log first"
+						title={ASKED[actsOn(p.item, 'timing') ? 'timing' : 'fuel'].why}
 						onclick={() => {
 							onpick(p.item);
 							editor.accept(p.item, asked);
-						}}>Accept {asked.length} over 8 %</button
+						}}>Accept {asked.length} {ASKED[actsOn(p.item, 'timing') ? 'timing' : 'fuel'].which}</button
 					>
 				{/if}
 				{#if d.open.length}
@@ -163,8 +174,7 @@
 			</div>
 			{#if asked.length}
 				<p class="text-muted text-note mt-1">
-					{plural(asked.length, 'cell')} would get more than 8 % more fuel. A misfire reads lean, and no misfires
-					are counted in this log: look at it first.
+					{plural(asked.length, 'cell')}: {ASKED[actsOn(p.item, 'timing') ? 'timing' : 'fuel'].why}.
 				</p>
 			{/if}
 			{#if openProposal === p.item}
