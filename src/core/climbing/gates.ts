@@ -5,7 +5,7 @@ import { madeWith } from '../correction/evidence.ts';
 import { fuelFactor, reserveOf } from '../screening/reserve.ts';
 import { ambientOf } from '../evidence/ambient.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
-import { dutyMaxOf } from '../fuelling/goal.ts';
+import { dutyMaxOf, withWorstDay } from '../fuelling/goal.ts';
 import { unreadable } from '../plugs/judge.ts';
 import { rank, type Finding, type Severity } from '../screening/types.ts';
 import { bankCount } from '../vehicle/document.ts';
@@ -165,7 +165,8 @@ function baseTiming(c: LadderCase): string | null {
 }
 
 function duty(c: LadderCase, { input }: ScreenedLog, nextKpa: number | null, gate: Make): Gate {
-	const { frame, segments, profile, vehicle } = input;
+	const { frame, segments, vehicle } = input;
+	const profile = withWorstDay(input.profile, c.goal);
 	const map = frame.get('map');
 	const iat = frame.get('iat');
 	const limitRpm = c.goal.revLimitRpm ?? vehicle.engine.revLimitRpm;

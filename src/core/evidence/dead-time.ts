@@ -10,7 +10,11 @@ export const RUNNING_V = 14;
  * @param volts supply at the controller
  */
 export function deadTimeMs(vehicle: Vehicle, volts = RUNNING_V): number {
-	const curve = vehicle.injectors?.deadTimeMs;
+	return deadTimeOf(vehicle.injectors?.deadTimeMs, volts);
+}
+
+/** The same by a curve of supply and dead time. */
+export function deadTimeOf(curve: readonly (readonly [number, number])[] | undefined, volts: number): number {
 	if (!curve?.length) return 0;
 	const [supply, dead] = [curve.map((d) => d[0]), curve.map((d) => d[1])];
 	return interpolateCurve(supply, dead, volts);

@@ -8,10 +8,11 @@ import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
 import { heldHigh } from '../screening/measure.ts';
 import { fuelFactor, HOLD_S, reserveOf } from '../screening/reserve.ts';
 import { ambientOf } from '../evidence/ambient.ts';
+import { median } from '../stats/stats.ts';
 import { densityOfBlend } from '../units/fuel.ts';
 import type { Vehicle } from '../vehicle/document.ts';
-import { goalBoost, type Goal } from './goal.ts';
-import { deadTimeMs } from '../evidence/dead-time.ts';
+import { goalBoost, withWorstDay, type Candidate, type Goal } from './goal.ts';
+import { deadTimeMs, deadTimeOf, RUNNING_V } from '../evidence/dead-time.ts';
 import { dutyOf, flowOf, massFactor, pressureOver, SUPPLY_V } from './injector.ts';
 
 export type Day = 'warm' | 'worst';
@@ -20,8 +21,8 @@ export interface Demand {
 	basis: 'log' | 'figures';
 	/** Duty of the injectors that are in, today; `null` where it can't be said. */
 	nowPct: number | null;
-	/** Duty at the rev limit of injectors of a rated flow, with a blend, on a day. @throws InputError where a fact is missing */
-	dutyPct(flowCcMin: number, ethanolPct: number, day: Day): number;
+	/** Duty at the rev limit of injectors, with a blend, on a day. @throws InputError where a fact is missing */
+	dutyPct(injectors: Candidate, ethanolPct: number, day: Day): number;
 	/** All injectors together on the worst day, litres an hour. */
 	fuelLh(ethanolPct: number): number;
 }
@@ -39,7 +40,19 @@ export const BSFC: Record<Vehicle['engine']['aspiration'], number> = {
 };
 const G_PER_LB = 453.59237;
 
-/** @throws InputError where neither the power nor a log tells of the demand */
+/** Flow at the pressure that the vehicle's injectors are rated at, cm³/min. */
+function ratedFlow(vehicle: Vehicle, { flowCcMin, ratedPressureKpa }: Candidate): number {
+	const own = vehicle.injectors?.ratedPressureKpa;
+	return own && ratedPressureKpa ? flowCcMin * Math.sqrt(own / ratedPressureKpa) : flowCcMin;
+}
+
+/** Dead time of injectors to choose from, ms: their own, else that of the ones that are in. */
+function deadOf(vehicle: Vehicle, { deadTimeMs: own }: Candidate, volts: number): number {
+	if (own === undefined) return deadTimeMs(vehicle, volts);
+	return typeof own === 'number' ? own : deadTimeOf(own, volts);
+}
+
+/** @param profile its worst day stands where the goal names none. @throws InputError where neither the power nor a log tells of the demand */
 export function demandFromFigures(vehicle: Vehicle, goal: Goal, profile: Profile): Demand {
 	const { powerHp } = goal;
 	if (powerHp === undefined)
@@ -54,23 +67,24 @@ export function demandFromFigures(vehicle: Vehicle, goal: Goal, profile: Profile
 		ambientC: WARM_C,
 		baroKpa: WARM_KPA
 	};
-	const colder = worstDayAir(boostControlOf(vehicle), air, profile);
+	const colder = worstDayAir(boostControlOf(vehicle), air, withWorstDay(profile, goal));
 	/** Petrol for one injector on the warm day, g/min. */
 	const petrolG = (powerHp * BSFC[aspiration] * G_PER_LB) / 60 / cylinders;
 	const massG = (ethanolPct: number, day: Day) =>
 		petrolG * massFactor(ethanolPct) * (day === 'worst' ? colder : 1);
 	const over = pressureOver(vehicle, map, WARM_KPA);
 	const { injectionsPerCycle = 1 } = vehicle.injectors ?? {};
-	const dutyPct = (flowCcMin: number, ethanolPct: number, day: Day) => {
+	const dutyPct = (injectors: Candidate, ethanolPct: number, day: Day) => {
 		// cm³/min × kg/l is g/min; a cycle is two turns.
-		const massFlow = flowOf(vehicle, flowCcMin, ethanolPct, over) * densityOfBlend(ethanolPct);
+		const massFlow =
+			flowOf(vehicle, ratedFlow(vehicle, injectors), ethanolPct, over) * densityOfBlend(ethanolPct);
 		const pulseMs = (massG(ethanolPct, day) / massFlow) * (120_000 / limitRpm / injectionsPerCycle);
-		return needed(vehicle, dutyOf(vehicle, pulseMs + deadTimeMs(vehicle, SUPPLY_V), limitRpm));
+		return needed(vehicle, dutyOf(vehicle, pulseMs + deadOf(vehicle, injectors, SUPPLY_V), limitRpm));
 	};
 	const own = vehicle.injectors?.flowCcMin;
 	return {
 		basis: 'figures',
-		nowPct: own ? dutyPct(own, vehicle.fuel?.ethanolPct ?? 0, 'warm') : null,
+		nowPct: own ? dutyPct({ flowCcMin: own }, vehicle.fuel?.ethanolPct ?? 0, 'warm') : null,
 		dutyPct,
 		fuelLh: (e) => (massG(e, 'worst') * cylinders * 60) / densityOfBlend(e) / 1000
 	};
@@ -78,7 +92,8 @@ export function demandFromFigures(vehicle: Vehicle, goal: Goal, profile: Profile
 
 /** A log that tells of it. @throws InputError where it can't be planned from, with what it lacks */
 export function demandFromLog(input: Prepared, goal: Goal): Demand {
-	const { vehicle, frame, segments, profile } = input;
+	const { vehicle, frame, segments } = input;
+	const profile = withWorstDay(input.profile, goal);
 	const own = vehicle.injectors?.flowCcMin;
 	if (!own)
 		throw new InputError(
@@ -107,11 +122,18 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 		// A day of 25 °C: intake air as much over the outside as it was; absolute boost stays what it is.
 		return (more * (iat![i]! + KELVIN)) / (WARM_C + Math.max(0, iat![i]! - ambientC) + KELVIN);
 	};
-	const at = (flowCcMin: number, ethanolPct: number, day: Day) => {
+	const volts = loadedVolts(input);
+	const at = (injectors: Candidate, ethanolPct: number, day: Day) => {
 		const blend = vehicle.fuel?.stoich === undefined ? fuelFactor(nowPct, ethanolPct) : 1;
-		const r = reserveOf(input, { air: airOn(day), factor: (blend * own) / flowCcMin, limitRpm });
+		const r = reserveOf(input, {
+			air: airOn(day),
+			factor: (blend * own) / ratedFlow(vehicle, injectors),
+			limitRpm
+		});
 		if ('why' in r) throw new InputError(`the log can't be planned from: ${r.why}`, r.missing);
-		return r.level;
+		// The level has the dead time of the injectors that are in.
+		const other = deadOf(vehicle, injectors, volts) - deadTimeMs(vehicle, volts);
+		return r.level + (other === 0 ? 0 : needed(vehicle, dutyOf(vehicle, other, limitRpm)));
 	};
 	const duty = dutyFromPulse(input);
 	const held = duty && heldHigh(frame, duty, HOLD_S, segments.loaded);
@@ -126,7 +148,7 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 		nowPct: held && held.at >= 0 ? held.level : null,
 		dutyPct: at,
 		fuelLh: (e) =>
-			(((at(own, e, 'worst') - deadPct) / 100) *
+			(((at({ flowCcMin: own }, e, 'worst') - deadPct) / 100) *
 				flowOf(vehicle, own, e, over) *
 				vehicle.engine.cylinders *
 				60) /
@@ -134,6 +156,14 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 	};
 }
 const KELVIN = 273.15;
+
+/** Supply while loaded, V. */
+function loadedVolts({ frame, segments }: Prepared): number {
+	const volts = frame.get('vbat');
+	const list = volts ? segments.loaded.flatMap(({ from, to }) => [...volts.subarray(from, to + 1)]) : [];
+	const level = median(list.filter((v) => v === v));
+	return Number.isFinite(level) ? level : RUNNING_V;
+}
 
 function needed(vehicle: Vehicle, duty: number | null): number {
 	if (duty === null)

@@ -1,7 +1,7 @@
 /** The fuel and injector planner: how far injectors and pump go, with which blend, on a warm day and on the worst. */
 import { list, fixed } from '../format.ts';
 import type { Demand } from './demand.ts';
-import { dutyMaxOf, type Goal } from './goal.ts';
+import { candidatesOf, dutyMaxOf, type Candidate, type Goal } from './goal.ts';
 
 export interface PlanRow {
 	flowCcMin: number;
@@ -38,26 +38,28 @@ const MOST_CC = 20_000;
 export function planFuel(demand: Demand, goal: Goal, own: number | null, fuelEthanolPct: number): FuelPlan {
 	const most = dutyMaxOf(goal);
 	const ethanol = goal.ethanolPct ?? fuelEthanolPct;
-	const flows = goal.candidatesCcMin?.length
-		? [...new Set(goal.candidatesCcMin)].sort((a, b) => a - b)
+	const candidates = candidatesOf(goal);
+	const injectors: Candidate[] = candidates.length
+		? [...new Map(candidates.map((c) => [c.flowCcMin, c])).values()].sort((a, b) => a.flowCcMin - b.flowCcMin)
 		: own
-			? [own]
+			? [{ flowCcMin: own }]
 			: [];
 	const shares = [...new Set([...SHARES, ethanol])].sort((a, b) => a - b);
-	const table = flows.flatMap((flowCcMin) =>
+	const table = injectors.flatMap((injector) =>
 		shares.map((ethanolPct) => ({
-			flowCcMin,
+			flowCcMin: injector.flowCcMin,
 			ethanolPct,
-			dutyWarmPct: demand.dutyPct(flowCcMin, ethanolPct, 'warm'),
-			dutyWorstPct: demand.dutyPct(flowCcMin, ethanolPct, 'worst')
+			dutyWarmPct: demand.dutyPct(injector, ethanolPct, 'warm'),
+			dutyWorstPct: demand.dutyPct(injector, ethanolPct, 'worst')
 		}))
 	);
-	const fits = (flow: number, e: number) => demand.dutyPct(flow, e, 'worst') <= most;
-	const carried = own ?? flows.at(-1) ?? null;
-	const largestEthanolPct = carried === null ? null : largestShare((e) => fits(carried, e));
-	const smallestFlowCcMin = goal.candidatesCcMin?.length
-		? (flows.find((f) => fits(f, ethanol)) ?? null)
-		: smallestFlow((f) => fits(f, ethanol));
+	const fits = (injector: Candidate, e: number) => demand.dutyPct(injector, e, 'worst') <= most;
+	const carriedInjector = own ? { flowCcMin: own } : (injectors.at(-1) ?? null);
+	const carried = carriedInjector?.flowCcMin ?? null;
+	const largestEthanolPct = carriedInjector && largestShare((e) => fits(carriedInjector, e));
+	const smallestFlowCcMin = candidates.length
+		? (injectors.find((i) => fits(i, ethanol))?.flowCcMin ?? null)
+		: smallestFlow((flowCcMin) => fits({ flowCcMin }, ethanol));
 	const fuelLh = demand.fuelLh(ethanol);
 	const pump =
 		goal.pumpLh === undefined ? 'unknown' : goal.pumpLh >= fuelLh * PUMP_RESERVE - 1e-9 ? 'enough' : 'short';
@@ -70,7 +72,7 @@ export function planFuel(demand: Demand, goal: Goal, own: number | null, fuelEth
 		fuelLh,
 		pump,
 		says: [
-			...(carried !== null && !fits(carried, ethanol)
+			...(carriedInjector && carried !== null && !fits(carriedInjector, ethanol)
 				? [
 						largestEthanolPct === null
 							? `Injectors of ${fixed(carried, 0)} cm³/min are too small for this with any blend.`
@@ -85,9 +87,9 @@ export function planFuel(demand: Demand, goal: Goal, own: number | null, fuelEth
 							`With ${fixed(ethanol, 0)} % ethanol injectors of ${fixed(carried, 0)} cm³/min stay under ${fixed(most, 0)} % on the worst day.`
 						]
 					: []),
-			...(goal.candidatesCcMin?.length && smallestFlowCcMin === null
+			...(candidates.length && smallestFlowCcMin === null
 				? [
-						`None of ${list(flows.map((f) => fixed(f, 0)))} cm³/min stays under ${fixed(most, 0)} % on the worst day.`
+						`None of ${list(injectors.map((i) => fixed(i.flowCcMin, 0)))} cm³/min stays under ${fixed(most, 0)} % on the worst day.`
 					]
 				: []),
 			...(pump === 'short'

@@ -29,6 +29,12 @@ export function densityAltitudeFt(temperatureC: number, pressureKpa: number, hum
 	return 145_442.16 * (1 - ((17.326 * inHg) / (459.67 + tF)) ** 0.235);
 }
 
+/** Pressure of dry air that has a density altitude at a temperature, kPa: the same formula, solved for the pressure. */
+export function pressureAtDensityAltitudeKpa(temperatureC: number, altitudeFt: number): number {
+	const tF = convert(temperatureC, '°C', '°F');
+	return convert(((459.67 + tF) / 17.326) * (1 - altitudeFt / 145_442.16) ** (1 / 0.235), 'inHg', 'kPa');
+}
+
 /**
  * SAE J1349: factor that brings measured power to 25 °C and 990 hPa of dry air: 1.18 × (990 / P_dry) × √((T + 273) / 298) − 0.18.
  * Not for engines that control their boost absolutely.

@@ -9,6 +9,7 @@
 	import { FIELDS, type Field } from '$core/vehicle/fields';
 	import { vehicleFromSheet } from '$core/vehicle/sheet';
 	import FuelPlanView from '$lib/ui/fuel/FuelPlanView.svelte';
+	import WorstDay from '$lib/ui/fuel/WorstDay.svelte';
 	import { fieldsOf, goalFrom, type GoalFields } from '$lib/ui/goal-form';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { fieldUnit } from '$lib/ui/vehicle/field-units';
@@ -33,7 +34,7 @@
 		['powerHp', 'Power, hp', ''],
 		['ethanolPct', 'Ethanol wanted, %', ''],
 		['boostKpa', 'Boost by engine speed, rpm: kPa absolute', '3000: 180, 6500: 200'],
-		['candidatesCcMin', 'Injectors to choose from, cm³/min', '850, 1050, 1300'],
+		['candidatesCcMin', 'Injectors to choose from, cm³/min', '850, 1050 at 400 kPa 1.1 ms'],
 		['dutyMaxPct', 'Highest duty on the worst day, %', '80'],
 		['pumpLh', 'Pump at the rail under this boost, l/h', '']
 	] as const;
@@ -74,7 +75,7 @@
 	<PageHead title="Fuel planner" says={['before there is a job or a log', 'nothing here is kept']} />
 	<p class="text-muted mb-4 max-w-[80ch]">
 		Before there is a job or a log: which injectors and which pump a power takes, on a warm day and on the
-		coldest one, for every blend. A log of the car says it better: in a job it stands under Goal and fuel.
+		coldest one, for every blend. A log of the car says it better: in a job it stands under Targets and fuel.
 		Nothing here is kept.
 	</p>
 	<h2 class="mb-1">Wanted</h2>
@@ -88,6 +89,7 @@
 				/></label
 			>
 		{/each}
+		<WorstDay values={goal} oninput={(name, value) => (goal[name] = value)} />
 	</div>
 	<h2 class="mb-1">Engine, and the injectors that are in, as far as they are known</h2>
 	<div class="mb-6 grid grid-cols-4 gap-x-4 gap-y-3">

@@ -10,6 +10,7 @@
 	import Fills from '$lib/ui/fuel/Fills.svelte';
 	import FuelPlanView from '$lib/ui/fuel/FuelPlanView.svelte';
 	import Stages from '$lib/ui/fuel/Stages.svelte';
+	import WorstDay from '$lib/ui/fuel/WorstDay.svelte';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -32,7 +33,7 @@
 	] as const;
 	const EXAMPLES: Record<string, string> = {
 		boostKpa: '3000: 180, 6500: 200',
-		candidatesCcMin: '850, 1050, 1300',
+		candidatesCcMin: '850, 1050 at 400 kPa 1.1 ms',
 		shiftRpm: '1: 6500, 2: 6600'
 	};
 </script>
@@ -64,6 +65,13 @@
 				/></label
 			>
 		{/each}
+		<WorstDay
+			values={{
+				worstDayC: typed['worstDayC'] ?? '',
+				worstDayAir: typed['worstDayAir'] ?? '',
+				worstDayBy: typed['worstDayBy'] ?? ''
+			}}
+		/>
 	</div>
 	<div class="mt-3 flex flex-wrap items-end gap-4">
 		<button class="button button-main">Save targets</button>
