@@ -175,6 +175,15 @@ describe('what the trims hold under load', () => {
 		expect(careful.ask).toBe(false);
 		expect(careful.delta).toBeCloseTo(0.13, 9);
 	});
+	it('goes in for the cautious where the rest of a large addition is a question', () => {
+		const of = (cautious: boolean) =>
+			changesOf(
+				made({ [HERE]: 0.14 }),
+				ground({ kept, counted: false, strategy: { ...DEFAULT_STRATEGY, cautious } })
+			)[HERE]!;
+		expect(of(true)).toMatchObject({ ask: false, delta: 0.13 });
+		expect(of(false)).toMatchObject({ ask: true, delta: 0.14 });
+	});
 	it('changes nothing where the engine wants more than that', () => {
 		expect(
 			changesOf(made({ [HERE]: 0.14 }), ground({ kept, barred: { why, ask: quiet } }))[HERE]!.delta

@@ -112,7 +112,12 @@ export function changesOf(f: Field, g: Grounds): NodeChange[] {
 	});
 	const measured = measuredNodes(f, s);
 	for (const t of f.nodes.tables) place(f, g, t, measured, out);
-	for (const n of out) if (!g.counted && n.delta * 100 > ASK_PCT) n.ask = true;
+	out.forEach((n, i) => {
+		if (g.counted || n.delta * 100 <= ASK_PCT) return;
+		// What the trims give today is no question: left out with the rest, it would be missing once they are reset.
+		if (s.cautious && g.kept[i]! > quiet) n.delta = Math.min(n.delta, g.kept[i]!);
+		else n.ask = true;
+	});
 	return out;
 }
 
