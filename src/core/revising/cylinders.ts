@@ -112,7 +112,7 @@ export function proposeCylinders(
 	};
 	return now
 		? { change: proposal, offer: null, held }
-		: { change: null, offer: { ...proposal, adds: trims.item }, held };
+		: { change: null, offer: { ...proposal, kind: 'missing', adds: trims.item }, held };
 }
 
 /** The item as it would stand in a calibration that has none: nothing trimmed yet. */

@@ -100,7 +100,7 @@ export function proposeFuel(
 		if (stopGap)
 			for (const table of stopGap.nodes.tables) {
 				const change = changeOf(table, stopGap, strategy, ['bank.mismatch'], why);
-				if (change) none.offers.push(change);
+				if (change) none.offers.push({ ...change, kind: 'stop-gap' });
 			}
 		return none;
 	}
@@ -244,7 +244,8 @@ function levelOffer(r: Requirement, findings: string[]): ItemProposal[] {
 				}
 			],
 			reason: `All of it is off by ${signed(pct)} %, give or take ${fixed(se, 1)} %: today's air, perhaps. One number in "${titleOf(trim)}" instead of every cell`,
-			findings
+			findings,
+			kind: 'level'
 		}
 	];
 }

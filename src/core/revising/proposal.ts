@@ -25,6 +25,8 @@ export const itemProposalSchema = z.object({
 	reason: z.string(),
 	/** Codes of the findings behind it. */
 	findings: z.array(z.string()),
+	/** What kind of offer it is, where it is one. */
+	kind: z.enum(['stop-gap', 'level', 'missing', 'target']).optional(),
 	/** The item itself, where the calibration hasn't got it yet. */
 	adds: itemSchema.optional()
 });

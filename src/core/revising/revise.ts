@@ -19,6 +19,7 @@ import {
 	type Proposal
 } from './proposal.ts';
 import { DEFAULT_STRATEGY, type Strategy } from '../correction/strategy.ts';
+import { offerTargets } from './target.ts';
 import { proposeTiming } from './timing.ts';
 
 /**
@@ -76,7 +77,7 @@ function proposeCanonical(
 	const nitrous = proposeNitrous(now, base);
 	const timing = proposeTiming(now, base, strategy.cautious);
 	const { requirement } = fuel;
-	const offers = [...fuel.offers, ...(cylinders.offer ? [cylinders.offer] : [])];
+	const offers = [...fuel.offers, ...(cylinders.offer ? [cylinders.offer] : []), ...offerTargets(now, base)];
 	const changes = [
 		...fuel.changes,
 		...[cylinders.change, nitrous.change, timing.change].filter((c): c is ItemProposal => c !== null)

@@ -78,6 +78,23 @@ describe('boost.under', () => {
 	it('that never got there is short', () => {
 		expect(findingOf(report({ ...short, map: pulled(140, 45) }), 'boost.under')?.severity).toBe('fix');
 	});
+	it('that never got there is short by what is missing once it has climbed, not on its way there', () => {
+		const leak = report({
+			...short,
+			boostTarget: pulled(200, 100),
+			map: (t) => (inPull(t) ? Math.min(169, 100 + (t - 10) * 25) : 45)
+		});
+		expect(Math.abs(findingOf(leak, 'boost.under')!.value!)).toBeLessThan(34);
+		expect(Math.abs(findingOf(leak, 'boost.under')!.value!)).toBeGreaterThan(30);
+	});
+	it('that climbs to its end is judged by its end', () => {
+		const slow = report({
+			...short,
+			boostTarget: pulled(200, 100),
+			map: (t) => (inPull(t) ? 100 + (t - 10) * 10 : 45)
+		});
+		expect(findingOf(slow, 'boost.under')?.severity).toBe('fix');
+	});
 	it('is not made without a held pedal', () => {
 		expect(
 			outcomeOf(report({ boostTarget: pulled(170, 100), pedal: () => 10, tps: () => 18 }), 'boost.under')

@@ -146,12 +146,29 @@ function spooledFrom(
 ): number {
 	for (let i = run.from; i <= run.to; i++) if (map[i]! >= goal[i]! - NEAR_KPA) return i;
 	const onset = rpm[run.from]!;
-	for (let i = run.from; i <= run.to; i++) {
+	const settled = places.size ? run.from : climbedAt(map, run, timeS);
+	for (let i = settled; i <= run.to; i++) {
 		const chance = places.size ? places.has(Math.floor(rpm[i]! / 100)) : rpm[i]! >= onset + SPOOL_RPM;
 		// A stab of the pedal at a speed where a long pull makes boost says nothing yet.
 		if (chance && timeS[i]! - timeS[run.from]! >= SPOOL_S) return i;
 	}
 	return -1;
+}
+
+/** As good as the most that a pull makes, kPa. */
+const MOST_KPA = 3;
+
+/**
+ * Where a pull that never had its set point has come to what it makes: while the pressure still climbs, what is missing is time, not boost. One
+ * that climbs to its end is judged by its end.
+ */
+function climbedAt(map: Float32Array, run: Run, timeS: Float64Array): number {
+	let most = -Infinity;
+	for (let i = run.from; i <= run.to; i++) most = Math.max(most, map[i]!);
+	let at = run.from;
+	while (at < run.to && !(map[at]! >= most - MOST_KPA)) at++;
+	while (at > run.from && timeS[run.to]! - timeS[at]! < UNDER_S + BEFORE_LIFT_S) at--;
+	return at;
 }
 
 const SUDDEN_KPA = 15;

@@ -18,6 +18,8 @@
 	import BesideTable from '$lib/ui/revision/BesideTable.svelte';
 	import ClosedFiles from '$lib/ui/revision/ClosedFiles.svelte';
 	import { moment } from '$lib/ui/time';
+	import type { ItemProposal } from '$core/revising/proposal';
+	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -121,6 +123,25 @@
 		failed: 'not saved',
 		conflict: 'changed elsewhere'
 	};
+	const preferences = usePreferences();
+	/** What is offered beside the proposal, and what taking it is called. */
+	const OFFERS: Record<
+		NonNullable<ItemProposal['kind']>,
+		{ title: string; more: string; take: (cells: number) => string }
+	> = {
+		'stop-gap': { title: 'Stop-gap', more: '', take: (n) => `Take the stop-gap, ${n} cells richer` },
+		level: { title: 'One number instead', more: '', take: () => 'Take the one number' },
+		missing: {
+			title: 'A table that is missing',
+			more: ' This calibration has no such table: add it where the controller has one.',
+			take: (n) => `Add it, ${plural(n, 'cylinder')} trimmed`
+		},
+		target: {
+			title: 'Another target',
+			more: ' Nothing of it is taken by itself.',
+			take: (n) => `Take it, ${plural(n, 'cell')}`
+		}
+	};
 </script>
 
 <svelte:head><title>R{rev.number} – {data.job.title} – Tanto</title></svelte:head>
@@ -198,34 +219,19 @@
 	</section>
 {/if}
 {#each editable ? (data.rev.proposal?.offers ?? []) : [] as offer (offer.item)}
-	<section
-		class="border-line mb-4 border-y py-2"
-		aria-label={offer.adds
-			? 'A table that is missing'
-			: offer.cells.length > 1
-				? 'Stop-gap'
-				: 'One number instead'}
-	>
+	{@const kind = OFFERS[offer.kind ?? 'stop-gap']}
+	<section class="border-line mb-4 border-y py-2" aria-label={kind.title}>
 		<div class="flex flex-wrap items-baseline gap-x-3">
 			<span class="font-semibold"
 				>{titleOf(items.find((i) => i.id === offer.item) ?? { id: offer.item })}</span
 			>
-			<span class="min-w-0 flex-1"
-				>{offer.reason}.{offer.adds
-					? ' This calibration has no such table: add it where the controller has one.'
-					: ''}</span
-			>
+			<span class="min-w-0 flex-1">{preferences.say(offer.reason)}.{kind.more}</span>
 			<button
 				class="button"
 				onclick={() => {
 					picked = offer.item;
 					editor.take(offer);
-				}}
-				>{offer.adds
-					? `Add it, ${plural(offer.cells.length, 'cylinder')} trimmed`
-					: offer.cells.length > 1
-						? `Take the stop-gap, ${offer.cells.length} cells richer`
-						: 'Take the one number'}</button
+				}}>{kind.take(offer.cells.length)}</button
 			>
 		</div>
 	</section>
