@@ -65,6 +65,8 @@ export function stories(): Story[] {
 		name: 'Tavi Sledge 2.5 road',
 		injectors: { ...v.sledge.injectors, flowCcMin: 720 }
 	});
+	const top = parseVehicle({ ...v.marl, name: 'Tavi Marl 2.0 hill-climb' });
+	const tow = parseVehicle({ ...v.drover, name: 'Brack Drover 3.8 second' });
 	return [
 		{
 			customer: 'Ines Varga',
@@ -254,6 +256,36 @@ export function stories(): Story[] {
 					hoursAgo: 100 - 24 * n
 				})),
 				{ name: 'sledge2-step-3.csv', faults: GIVES, seed: 93, monitor: true, hoursAgo: 7 }
+			]
+		},
+		{
+			customer: 'Wren Adair',
+			email: null,
+			title: 'Marl no. 2: its own sensor reads rich at the top only',
+			vehicle: top,
+			calibration: base(top, 'speed-density', 'as received', { timingMarginDeg: 6, fuelError: () => -0.02 }),
+			logs: [
+				{
+					name: 'marl2-first.csv',
+					faults: { factoryDriftAt: { fromRpm: 5200, share: 0.08 } },
+					seed: 101,
+					hoursAgo: 14
+				}
+			]
+		},
+		{
+			customer: 'Mattis Roke',
+			email: null,
+			title: 'Drover no. 2: lean at once, or a cylinder that doesn’t burn',
+			vehicle: tow,
+			calibration: base(tow, 'speed-density', 'as received', { timingMarginDeg: 6 }),
+			logs: [
+				{
+					name: 'drover2-first.csv',
+					faults: { deadCylinder: { cylinder: 3, fromS: 330, rpm: [4300, 20000] } },
+					seed: 111,
+					hoursAgo: 8
+				}
 			]
 		}
 	];

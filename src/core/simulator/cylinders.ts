@@ -16,6 +16,8 @@ export class Cylinders {
 	readonly relative: Float64Array;
 	/** Lambda that the sensor of each bank sees over the same. */
 	readonly seen = new Float64Array(2).fill(1);
+	/** What the air of a cylinder that doesn't burn makes of that, 1 without one: the others burn what they burn. */
+	readonly unburnt = new Float64Array(2).fill(1);
 	/** Share of the pull that is left. */
 	pull = 1;
 
@@ -48,7 +50,8 @@ export class Cylinders {
 			const out =
 				dead && loaded && timeS >= dead.fromS && within(dead.rpm) && members.includes(dead.cylinder - 1);
 			// What doesn't burn passes the sensor as air, and the others bring their own gas.
-			this.seen[b] = out ? mean * (1 + 1 / (members.length - 1)) : mean;
+			this.unburnt[b] = out ? 1 + 1 / (members.length - 1) : 1;
+			this.seen[b] = mean * this.unburnt[b]!;
 			if (out) this.pull = 1 - 1 / this.relative.length;
 		});
 	}

@@ -16,6 +16,8 @@ export interface Faults {
 	falseKnockPerS?: number;
 	/** The controller's own lambda sensors read this much rich at full boost (0.1 = 10 %). */
 	factoryDriftRich?: number;
+	/** The controller's own lambda sensors read this much rich from an engine speed on, fully so 800 rpm over it. */
+	factoryDriftAt?: { fromRpm: number; share: number };
 	/** Boost that is lost through a leak, share of the set point above atmosphere. */
 	boostLeak?: number;
 	/** A cylinder that misfires while loaded: its number and how often in a second. */
@@ -32,7 +34,7 @@ export interface Faults {
 	bankFlowAt?: { bank: 1 | 2; rpm: [number, number]; share: number };
 	/** A cylinder that is this much leaner than the others (0.1 = 10 %), everywhere or between two engine speeds; lambda is then logged by cylinder. */
 	leanCylinder?: { cylinder: number; share: number; rpm?: [number, number] };
-	/** A cylinder that doesn't burn at full load from this moment on, and nobody counts it. */
+	/** A cylinder that doesn't burn at full load from this moment on, and nobody counts it: the log has no counters. */
 	deadCylinder?: { cylinder: number; fromS: number; rpm?: [number, number] };
 	/** Coolant that is this much too hot, °C. */
 	coolantOverC?: number;

@@ -164,7 +164,7 @@ export function simulate(options: SimOptions): SimLog {
 			car.ltft[b] = clamp(car.ltft[b]! + moved, -15, 15);
 		}
 		// Knock: steps up while over the limit, decays slowly.
-		const leanest = Math.max(...car.lambda.slice(0, banks));
+		const leanest = Math.max(...car.lambda.slice(0, banks).map((l, b) => l / each.unburnt[b]!));
 		const limit = knockLimitDeg(
 			vehicle,
 			octane,
@@ -216,7 +216,10 @@ export function simulate(options: SimOptions): SimLog {
 		}
 		if (t >= nextSample - 1e-9) {
 			nextSample += 1 / rateHz;
-			const drift = 1 - (faults.factoryDriftRich ?? 0) * clamp(boosted / 80, 0, 1);
+			const top = faults.factoryDriftAt;
+			const drift =
+				(1 - (faults.factoryDriftRich ?? 0) * clamp(boosted / 80, 0, 1)) *
+				(top ? 1 - top.share * clamp((car.rpm - top.fromRpm) / 800, 0, 1) : 1);
 			const shown = [0, 1].map((b) => drift * (faults.bankSensor?.[b] ?? 1));
 			const row = reading(
 				car,
@@ -233,7 +236,7 @@ export function simulate(options: SimOptions): SimLog {
 			);
 			row['vbat'] = Number(fixed(volts + rng.normal() * 0.02, 2));
 			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(rail + rng.normal() * 1.2, 1));
-			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
+			if (!faults.deadCylinder) misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
 			if (learned) row['spark'] = Number(fixed(sparkDeg, 1));
 			if (options.monitor)
 				row['knockMonitor'] = Number(fixed(loaded ? monitorLevel(over, rng.normal()) : 0, 1));
@@ -266,7 +269,7 @@ export function simulate(options: SimOptions): SimLog {
 			row['rpm'] = 0;
 			row['vbat'] = Number(fixed(Math.min(volts, AT_REST_V) + rng.normal() * 0.02, 2));
 			if (reference !== 'controlled') row['fuelPressure'] = Number(fixed(base + rng.normal() * 1.2, 1));
-			misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
+			if (!faults.deadCylinder) misfires.forEach((n, k) => (row[`misfire.cyl${k + 1}`] = n));
 			if (options.monitor) row['knockMonitor'] = 0;
 			if (faults.leanCylinder)
 				for (let k = 1; k <= cylinders; k++) row[`lambda.cyl${k}`] = Number(fixed(car.sensed[0]!, 3));
