@@ -112,7 +112,10 @@ export async function window(
 	const max: (number | null)[] = [];
 	for (let b = 0; b < points; b++) {
 		const i0 = Math.floor((first + (count * b) / points) / per);
-		const i1 = Math.max(i0 + 1, Math.floor((first + (count * (b + 1)) / points) / per));
+		// The last one takes what is left of a stretch that the log doesn't fill.
+		const end =
+			b === points - 1 ? Math.ceil(last / per) : Math.floor((first + (count * (b + 1)) / points) / per);
+		const i1 = Math.max(i0 + 1, end);
 		let low = Number.NaN;
 		let high = Number.NaN;
 		for (let i = i0; i < i1; i++) {

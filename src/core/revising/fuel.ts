@@ -2,7 +2,7 @@
  * Proposal for what the fuel hangs on (fuel table, members of a blend, curve of the air meter), from the requirement of the engine as a
  * field: adding fuel where it is wanted, taking it out only as far as is certain, what is held and why.
  */
-import { fixed, plural, signed } from '../format.ts';
+import { fixed, plural, signed, uncapital } from '../format.ts';
 import { doubts, type CheckCode } from '../screening/codes.ts';
 import {
 	decimalsOf,
@@ -80,7 +80,7 @@ export function proposeFuel(
 		const why = doubts(nothing.code, 'pulse')
 			? 'the dead time of the injectors goes with it, and the mixture with that: nothing is proposed for the fuel'
 			: 'nothing is proposed from this log';
-		held.push({ item: id, code: nothing.code, reason: `${nothing.title.toLowerCase()}: ${why}` });
+		held.push({ item: id, code: nothing.code, reason: `${uncapital(nothing.title)}: ${why}` });
 		return none;
 	}
 	const banks = findings.find((f) => f.code === 'bank.mismatch');
@@ -125,7 +125,7 @@ export function proposeFuel(
 	if (requirement.richPct > 0)
 		held.push({
 			item: id,
-			reason: `taking fuel out of the loaded cells: the learned trim is over 2 % and it is not known whether the controller applies it at full load. They get what the leaner reading wants and may come out up to ${fixed(requirement.richPct, 1)} % rich; state it in the vehicle (controller.learnedTrimAtFullLoad)`
+			reason: `taking fuel out of the loaded cells: the learned trim is over 2 % and it is not known whether the controller applies it at full load. They get what the leaner reading wants and may come out up to ${fixed(requirement.richPct, 1)} % rich; say on the vehicle's sheet whether it does`
 		});
 	if (requirement.knocks === 'little')
 		held.push({
@@ -151,7 +151,7 @@ export function proposeFuel(
 			held.push({
 				item: table.id,
 				code: noRemoval,
-				reason: `${plural(kept.length, 'cell')} that would lose fuel: ${unsafe ? unsafe.title.toLowerCase() : `the lambda sources of a bank differ by ${fixed(apart, 1)} %`}`
+				reason: `${plural(kept.length, 'cell')} that would lose fuel: ${unsafe ? uncapital(unsafe.title) : `the lambda sources of a bank differ by ${fixed(apart, 1)} %`}`
 			});
 		return changeOf(table, requirement, strategy, related) ?? [];
 	});

@@ -280,7 +280,7 @@ export function proofVerdict(measures: Partial<Record<ProofStep, ProofMeasure>>)
 	const undecided = 'it neither certainly fell nor certainly stayed: treated as real';
 	return answer(
 		'unclear',
-		widest > MOST_PULLS_MORE
+		!(widest <= MOST_PULLS_MORE)
 			? `${undecided}. Driving won't decide it: so rare a noise takes more of them than anybody should drive. An independent monitor, an ear at the engine, or the plugs would`
 			: `${undecided}. About ${plural(widest, 'more pull')} of each step would tell`
 	);

@@ -46,13 +46,16 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		.select(['logs.id', 'logs.name', 'jobs.title'])
 		.where('logs.job_id', '!=', job.id)
 		.where('logs.state', '=', 'screened')
+		.where('logs.taken_out', 'is', null)
 		.orderBy('logs.id', 'desc')
 		.limit(300)
 		.execute();
 	return {
 		a: { id: a.id, name: a.title, summary: before.summary },
 		b: { id: b.id, name: b.title, summary: after.summary },
-		logs: logs.map((l) => ({ id: l.id, name: l.title })),
+		logs: logs
+			.filter((l) => l.takenOut === null || l.id === a.id || l.id === b.id)
+			.map((l) => ({ id: l.id, name: l.title })),
 		elsewhere,
 		slips: await slipsOf(app.db, job.id),
 		stoich: fuelStoich(job.vehicle),

@@ -26,7 +26,7 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		stoich: fuelStoich(job.vehicle),
 		titles: Object.fromEntries(rev.calibration.items.map((i) => [i.id, titleOf(i)])),
 		logs: (await logsOf(locals.app.db, job.id))
-			.filter((l) => l.state === 'screened')
+			.filter((l) => l.state === 'screened' && (l.takenOut === null || l.id === log?.id))
 			.map((l) => ({ id: l.id, title: l.title }))
 	};
 };
