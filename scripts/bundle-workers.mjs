@@ -3,6 +3,7 @@ import { build } from 'esbuild';
 import { readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
+import aliases from './aliases.cjs';
 import { checksVersion } from './checks-version.mjs';
 import { root } from './ensure-install.mjs';
 
@@ -21,6 +22,7 @@ export async function options(outdir) {
 		target: 'node20',
 		format: 'esm',
 		packages: 'external',
+		alias: aliases.resolve.alias,
 		define: { __CHECKS_VERSION__: JSON.stringify(await checksVersion()) },
 		sourcemap: true,
 		logLevel: 'warning'

@@ -6,6 +6,8 @@ import { ensureInstall } from './ensure-install.mjs';
 ensureInstall();
 const { checksVersion } = await import('./checks-version.mjs');
 process.env.TANTO_CHECKS_VERSION ??= await checksVersion();
+// Names of folders such as $core stand there.
+process.env.TSX_TSCONFIG_PATH ??= resolve('tsconfig.node.json');
 const { register } = await import('tsx/esm/api');
 register();
 const [file, ...args] = process.argv.slice(2);

@@ -37,7 +37,11 @@ function textStream(text: string): ReadableStream<Uint8Array> {
 /** Proposes from a log and accepts everything, as a tuner would who agrees. */
 async function revise(app: App, jobId: number, logId: number, frozen: boolean, at: Date): Promise<void> {
 	const parent = await revision(app.db, (await currentRevision(app.db, jobId)).id);
-	const answer = await app.pool.propose({ dataDir: app.dataDir, logIds: [logId], revisionId: parent!.id });
+	const answer = await app.pool.run('propose', {
+		dataDir: app.dataDir,
+		logIds: [logId],
+		revisionId: parent!.id
+	});
 	if (!answer.ok) throw new Error(answer.message);
 	const id = await createDraft(app.db, parent!, answer.proposal, [logId], at);
 	await acceptAll(app, id);

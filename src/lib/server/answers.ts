@@ -1,11 +1,11 @@
 /** What tuners answered to findings, and what became of a finding over the logs of a job. */
-import { InputError } from '../../core/input-error.ts';
-import { findingKey, rank } from '../../core/screening/types.ts';
+import { InputError } from '$core/input-error.ts';
+import { findingKey, rank } from '$core/screening/types.ts';
 import { logsOf, screeningOf } from './logs.ts';
 import { briefsOf } from './screenings.ts';
 import { z } from 'zod';
-import { parseWith } from '../../core/parse.ts';
-import type { Severity } from '../../core/screening/types.ts';
+import { parseWith } from '$core/parse.ts';
+import type { Severity } from '$core/screening/types.ts';
 import type { Db } from './db/open.ts';
 
 export const ANSWERS = {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { vehicleWith } from '$core/testing/hand-made.ts';
 import { wrongController } from './attachments.ts';
 
 describe('closed files', () => {

@@ -1,6 +1,6 @@
 /** Closed files for the customer's flashing program: kept as they are, hashed, with the controller that they are for. */
-import { InputError } from '../../core/input-error.ts';
-import type { Vehicle } from '../../core/vehicle/document.ts';
+import { InputError } from '$core/input-error.ts';
+import type { Vehicle } from '$core/vehicle/document.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { safeName, type StoredFile } from './files.ts';

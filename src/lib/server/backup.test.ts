@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
+import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { packFile, pathOfFile, receive } from './files.ts';
 import { createJob } from './jobs.ts';

@@ -2,10 +2,10 @@
  * R0, the calibration as it came: completed table by table, and replaced, until something was released from it. What is pasted after that
  * is added by the draft that is open.
  */
-import { findItem, parseCalibration, type Calibration, type Item } from '../../core/calibration/document.ts';
-import { titleOf } from '../../core/calibration/items.ts';
-import type { DraftEdit } from '../../core/revising/edits.ts';
-import { InputError } from '../../core/input-error.ts';
+import { findItem, parseCalibration, type Calibration, type Item } from '$core/calibration/document.ts';
+import { titleOf } from '$core/calibration/items.ts';
+import type { DraftEdit } from '$core/revising/edits.ts';
+import { InputError } from '$core/input-error.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { contentHash, revision, revisionsOf, saveChanges, type Revision } from './revisions.ts';

@@ -1,13 +1,14 @@
 /** Swap tests and plugs as records of a job: who may stand for what, what is kept, what stands in the way of a mistake. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { parsePlugs } from '../../core/plugs/document.ts';
-import { parseSwap } from '../../core/swaps/document.ts';
-import type { SwapAnswer } from '../../core/swaps/answer.ts';
+import { parsePlugs } from '$core/plugs/document.ts';
+import { parseSwap } from '$core/swaps/document.ts';
+import type { SwapAnswer } from '$core/swaps/answer.ts';
 import { takeOut, logsOf } from './logs.ts';
 import { keepPlugs, plugsOf, proposePlugs } from './plugs.ts';
 import { ask, currentRequest } from './requests.ts';
 import { revision, revisionsOf } from './revisions.ts';
 import { beginSwap, bindArrived, bindLog, causesFor, dropSwap, standingFor, swapsOf } from './swaps.ts';
+import { poolOf } from './testing/pool.ts';
 import { openWorld, putJob, putLog, type World } from './testing/world.ts';
 import { timelineOf } from './timeline.ts';
 
@@ -18,15 +19,15 @@ let answers: SwapAnswer['answer'][] = [];
 const app = () => ({
 	db: world.db,
 	dataDir: world.folder,
-	pool: {
-		judgeSwap: (t: { before: number; after: number; back: number | null }) => {
+	pool: poolOf({
+		swap: (t: { before: number; after: number; back: number | null }) => {
 			asked.push({ before: t.before, after: t.after, back: t.back });
 			return Promise.resolve({
 				ok: true,
 				answer: { answer: answers.shift(), why: 'it moved', next: ['flow it'] }
 			});
 		},
-		judgePlugs: () =>
+		plugs: () =>
 			Promise.resolve({
 				ok: true,
 				answer: {
@@ -36,7 +37,7 @@ const app = () => ({
 					bankMean: []
 				}
 			})
-	} as never
+	})
 });
 const INJECTORS = parseSwap({ schema: 'tanto.swap/1', kind: 'injectors-side-to-side' });
 const KEY = 'bank.mismatch b2';

@@ -1,10 +1,10 @@
 /** Two calibrations set against each other, as the page and the report show them. */
-import { itemKind, titleOf } from '../../core/calibration/items.ts';
-import { compare, tableDelta, type Comparison } from '../../core/calibration/compare.ts';
-import { changeReportCsv } from '../../core/calibration/change-report.ts';
-import { findItem, type Axis, type Calibration } from '../../core/calibration/document.ts';
-import { isTable } from '../../core/calibration/formats/csv.ts';
-import { inChannelsOf } from '../../core/calibration/resample.ts';
+import { itemKind, titleOf } from '$core/calibration/items.ts';
+import { compare, tableDelta, type Comparison } from '$core/calibration/compare.ts';
+import { changeReportCsv } from '$core/calibration/change-report.ts';
+import { findItem, type Axis, type Calibration } from '$core/calibration/document.ts';
+import { isTable } from '$core/calibration/formats/csv.ts';
+import { inChannelsOf } from '$core/calibration/resample.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { anyRevisionOr404 } from './http.ts';

@@ -6,7 +6,7 @@ import { Busboy } from '@fastify/busboy';
 import { error } from '@sveltejs/kit';
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { InputError } from '../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import { MAX_PHOTO_BYTES } from './inspection.ts';
 
 /** More than any form of these pages has, and far less than costs anything. */

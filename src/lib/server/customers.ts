@@ -1,6 +1,6 @@
 /** Customers with their vehicles and jobs, and the search over all three. */
 import { sql } from 'kysely';
-import type { Vehicle } from '../../core/vehicle/document.ts';
+import type { Vehicle } from '$core/vehicle/document.ts';
 import type { Db } from './db/open.ts';
 
 export interface CustomerLine {

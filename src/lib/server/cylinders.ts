@@ -1,6 +1,6 @@
 /** A cylinder over time: what each log and each reading of the plugs said of it. */
-import type { CylinderLevels } from '../../core/screening/cylinder-levels.ts';
-import type { PlugReading } from '../../core/plugs/document.ts';
+import type { CylinderLevels } from '$core/screening/cylinder-levels.ts';
+import type { PlugReading } from '$core/plugs/document.ts';
 import type { Db } from './db/open.ts';
 import { hardwareOf } from './evidence.ts';
 import { logsOf } from './logs.ts';

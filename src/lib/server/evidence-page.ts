@@ -1,10 +1,10 @@
 /** What every page that looks into a log needs of the server: the log, its screening, and nothing of its samples. */
 import { error } from '@sveltejs/kit';
-import { fuelStoich } from '../../core/vehicle/document.ts';
+import { fuelStoich } from '$core/vehicle/document.ts';
 import type { App } from './context.ts';
 import { jobOr404, logOr404 } from './http.ts';
-import { logPage, type LogPagePath } from '../../core/screening/log-pages.ts';
-import { saidOf, shownOf } from '../../core/screening/sections.ts';
+import { logPage, type LogPagePath } from '$core/screening/log-pages.ts';
+import { saidOf, shownOf } from '$core/screening/sections.ts';
 import { screeningOf } from './logs.ts';
 
 /** @param path which of the pages of a log asks */

@@ -1,13 +1,14 @@
 /** Which logs of a job speak for its next revision: what ends it, what a person says, what is kept of it. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { LogFields } from '../../core/correction/grid-field.ts';
-import { vehicleWith } from '../../core/testing/hand-made.ts';
+import type { LogFields } from '$core/correction/grid-field.ts';
+import { vehicleWith } from '$core/testing/hand-made.ts';
 import type { App } from './context.ts';
 import { changeHardware, evidenceOf, leaveOut, MOST_LOGS, speakingFor } from './evidence.ts';
 import { fieldsOf } from './fields.ts';
 import { jobView } from './jobs.ts';
 import { logLine } from './logs.ts';
 import { takeProposal, revision } from './revisions.ts';
+import { poolOf } from './testing/pool.ts';
 import { draftWith, openWorld, putJob, putLog, putScreening, type World } from './testing/world.ts';
 import { timelineOf } from './timeline.ts';
 import { vehicleOfJob } from './vehicles.ts';
@@ -98,8 +99,8 @@ describe('the field of a log', () => {
 			banks: []
 		};
 		let asked = 0;
-		const pool = { fields: () => Promise.resolve({ ok: true as const, fields: (asked++, fields) }) };
-		const here = { db: world.db, dataDir: world.folder, pool: pool as unknown as App['pool'] };
+		const pool = poolOf({ fields: () => Promise.resolve({ ok: true, fields: (asked++, fields) }) });
+		const here = { db: world.db, dataDir: world.folder, pool };
 		expect(await fieldsOf(here, id)).toBeNull();
 		await putScreening(world.db, id, []);
 		expect(await fieldsOf(here, id)).toEqual(fields);

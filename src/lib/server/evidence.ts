@@ -1,10 +1,10 @@
 /** Which logs of a job speak for its next revision: the hardware that they tell of, and what a person left out. */
 import { z } from 'zod';
-import { hushes } from '../../core/correction/evidence.ts';
-import { plain, uncapital } from '../../core/format.ts';
-import { InputError } from '../../core/input-error.ts';
-import { parseWith } from '../../core/parse.ts';
-import type { Verdict } from '../../core/screening/types.ts';
+import { hushes } from '$core/correction/evidence.ts';
+import { plain, uncapital } from '$core/format.ts';
+import { InputError } from '$core/input-error.ts';
+import { parseWith } from '$core/parse.ts';
+import type { Verdict } from '$core/screening/types.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { logsOf, type LogLine } from './logs.ts';

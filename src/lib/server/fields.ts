@@ -1,5 +1,5 @@
 /** The field of each log: what its cells want, all together, with how sure that is. Worked out once per screening. */
-import type { LogFields } from '../../core/correction/grid-field.ts';
+import type { LogFields } from '$core/correction/grid-field.ts';
 import type { App } from './context.ts';
 
 /** Fields of a log, kept until it is screened anew; `null` where it says nothing. */
@@ -16,7 +16,7 @@ export async function fieldsOf(
 	if (!newest?.id) return null;
 	const kept = await db.selectFrom('log_fields').selectAll().where('log_id', '=', logId).executeTakeFirst();
 	if (kept?.screening_id === newest.id) return JSON.parse(kept.result) as LogFields;
-	const answer = await app.pool.fields({ dataDir: app.dataDir, logId });
+	const answer = await app.pool.run('fields', { dataDir: app.dataDir, logId });
 	if (!answer.ok) return null;
 	const row = { screening_id: newest.id, result: JSON.stringify(answer.fields) };
 	await db

@@ -7,8 +7,8 @@ import { pipeline } from 'node:stream/promises';
 import { Readable, Transform } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
 import { createGunzip, createGzip } from 'node:zlib';
-import { containerOf } from '../../core/logfile/bytes.ts';
-import { InputError } from '../../core/input-error.ts';
+import { containerOf } from '$core/logfile/bytes.ts';
+import { InputError } from '$core/input-error.ts';
 import { refuseWithoutRoom } from './room.ts';
 
 export const MAX_LOG_BYTES = 1 << 30;

@@ -1,7 +1,7 @@
 /** The front of the job against a real database: accounts, mail, messages, drive plans, limits, settings, stored files. */
-import { briefOf } from '../../core/screening/brief.ts';
-import { findingKey } from '../../core/screening/types.ts';
-import type { Report } from '../../core/screening/report.ts';
+import { briefOf } from '$core/screening/brief.ts';
+import { findingKey } from '$core/screening/types.ts';
+import type { Report } from '$core/screening/report.ts';
 import { existsSync, mkdtempSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,8 +9,8 @@ import type { ReadableStream } from 'node:stream/web';
 import { gzipSync } from 'node:zlib';
 import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { planFrom } from '../../core/planning/templates.ts';
-import { vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
+import { planFrom } from '$core/planning/templates.ts';
+import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
 import { createTuner, hasTuners, openAccounts, removeTuner, tuners, type Auth } from './auth/accounts.ts';
 import { accept, invitationOf, invite, openInvitations, withdrawInvitation } from './auth/invitations.ts';
 import { signInTry, signInWorked } from './auth/throttle.ts';

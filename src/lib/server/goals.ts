@@ -1,9 +1,9 @@
 /** What a job is to reach, in numbers, and how far its injectors and its pump go. */
-import { InputError } from '../../core/input-error.ts';
-import { demandFromFigures } from '../../core/fuelling/demand.ts';
-import { parseGoal, type Goal } from '../../core/fuelling/goal.ts';
-import { planFuel, type FuelPlan } from '../../core/fuelling/plan.ts';
-import { profileOf } from '../../core/limits/profile.ts';
+import { InputError } from '$core/input-error.ts';
+import { demandFromFigures } from '$core/fuelling/demand.ts';
+import { parseGoal, type Goal } from '$core/fuelling/goal.ts';
+import { planFuel, type FuelPlan } from '$core/fuelling/plan.ts';
+import { profileOf } from '$core/limits/profile.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import type { JobView } from './jobs.ts';
@@ -49,7 +49,7 @@ export async function fuelPlanOf(
 		.where('taken_out', 'is', null)
 		.executeTakeFirst();
 	if (log?.state !== 'screened') throw new InputError('there is no such log in this job that is read', 'log');
-	const answer = await app.pool.planFuel({ dataDir: app.dataDir, logId, goal });
+	const answer = await app.pool.run('fuelPlan', { dataDir: app.dataDir, logId, goal });
 	if (!answer.ok) throw new InputError(answer.message);
 	return answer.plan;
 }

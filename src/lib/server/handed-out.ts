@@ -1,5 +1,5 @@
 /** What a customer can download of a released revision: its closed files, and the tables in plain numbers only where a tuner said so. */
-import { InputError } from '../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import { attachmentsOf, type Attachment } from './attachments.ts';
 import type { Db } from './db/open.ts';
 import type { Revision } from './revisions.ts';

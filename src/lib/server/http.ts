@@ -1,7 +1,7 @@
 /** Between requests and the rest: numbers out of paths, faults of the input as answers. */
 import { error, fail, json } from '@sveltejs/kit';
 import { Readable } from 'node:stream';
-import { InputError } from '../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import type { App } from './context.ts';
 import type { Tuner } from './auth/accounts.ts';
 import { openFile } from './files.ts';

@@ -1,9 +1,9 @@
 /** The look over the car: what the customer answered, and the photos, made small and without what a camera writes into them. */
 import sharp from 'sharp';
 import { z } from 'zod';
-import { InputError } from '../../core/input-error.ts';
-import { parseWith } from '../../core/parse.ts';
-import { INSPECTION } from '../../core/planning/inspection.ts';
+import { InputError } from '$core/input-error.ts';
+import { parseWith } from '$core/parse.ts';
+import { INSPECTION } from '$core/planning/inspection.ts';
 import { dropFile } from './stored-files.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';

@@ -1,6 +1,6 @@
 /** Customers, vehicles and jobs. */
-import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
-import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
+import { parseCalibration, type Calibration } from '$core/calibration/document.ts';
+import { parseVehicle, type Vehicle } from '$core/vehicle/document.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { contentHash } from './revisions.ts';

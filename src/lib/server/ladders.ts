@@ -1,7 +1,7 @@
 /** The ladder of a job: the rung that comes next from the revision that should be in the car, its newest logs and the goal. */
-import { InputError } from '../../core/input-error.ts';
-import type { LadderAnswer } from '../../core/climbing/ladder.ts';
-import { climbs } from '../../core/climbing/step.ts';
+import { InputError } from '$core/input-error.ts';
+import type { LadderAnswer } from '$core/climbing/ladder.ts';
+import { climbs } from '$core/climbing/step.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { hardwareOf } from './evidence.ts';
@@ -61,7 +61,7 @@ export async function ladderOfJob(
 	);
 	const logs = driven.filter((l) => l.revisionId === id).slice(-MOST_LOGS);
 	const plugs = (await plugsOf(app.db, jobId)).find((p) => p.revisionId === id);
-	const answer = await app.pool.ladder({
+	const answer = await app.pool.run('ladder', {
 		dataDir: app.dataDir,
 		logIds: logs.map((l) => l.id),
 		revisionId: id,

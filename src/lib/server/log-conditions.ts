@@ -1,9 +1,9 @@
 /** What was said of the day of a log and of the seats of its sensors, as it is stored, as a form says it, and as a moved sensor tells it. */
-import { InputError } from '../../core/input-error.ts';
-import { CARRIED, OWN } from '../../core/swaps/moved-sensor.ts';
-import type { Swap } from '../../core/swaps/document.ts';
-import { parseConditions, vehicleOn, type Conditions } from '../../core/vehicle/conditions.ts';
-import type { Vehicle } from '../../core/vehicle/document.ts';
+import { InputError } from '$core/input-error.ts';
+import { CARRIED, OWN } from '$core/swaps/moved-sensor.ts';
+import type { Swap } from '$core/swaps/document.ts';
+import { parseConditions, vehicleOn, type Conditions } from '$core/vehicle/conditions.ts';
+import type { Vehicle } from '$core/vehicle/document.ts';
 import type { Db } from './db/open.ts';
 
 export const conditionsFrom = (stored: string | null): Conditions | null =>

@@ -1,6 +1,6 @@
 /** A reading's columns become the log's only when all of them are there. */
 import { expect, it } from 'vitest';
-import { handMade, pullShapes } from '../../core/testing/hand-made.ts';
+import { handMade, pullShapes } from '$core/testing/hand-made.ts';
 import { loadLog } from './log-store.ts';
 import { dropRuns, storeColumns } from './store-columns.ts';
 import { openWorld, putJob, putLog } from './testing/world.ts';

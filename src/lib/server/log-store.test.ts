@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { handMade, vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
+import { handMade, vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { createJob } from './jobs.ts';
 import { loadLog, traceWindow } from './log-store.ts';

@@ -2,19 +2,19 @@
  * Columns of a log in the database: packed blocks of 64 k samples per channel, and a minimum/maximum pyramid that answers any zoom.
  * Read by column, never by row.
  */
-import { channelKind } from '../../core/channels/canonical.ts';
+import { channelKind } from '$core/channels/canonical.ts';
 import {
 	lowerBound,
 	PYRAMID_FACTOR,
 	window,
 	type LevelPart,
 	type TraceWindow
-} from '../../core/logfile/pyramid.ts';
-import type { Contradiction } from '../../core/channels/reading.ts';
-import type { BundleHead } from '../../core/logfile/bundle.ts';
-import type { Log, LogChannel, TimeFaults } from '../../core/logfile/log.ts';
+} from '$core/logfile/pyramid.ts';
+import type { Contradiction } from '$core/channels/reading.ts';
+import type { BundleHead } from '$core/logfile/bundle.ts';
+import type { Log, LogChannel, TimeFaults } from '$core/logfile/log.ts';
 import { inflateRawSync } from 'node:zlib';
-import { unpack32, unpackClock } from '../../core/logfile/pack.ts';
+import { unpack32, unpackClock } from '$core/logfile/pack.ts';
 import type { Selectable } from 'kysely';
 import type { LogChannelTable } from './db/schema/logs.ts';
 import type { Db } from './db/open.ts';

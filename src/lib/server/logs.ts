@@ -1,20 +1,19 @@
 /** Logs of a job, and what is known of each. */
-import { weighty, type Brief } from '../../core/screening/brief.ts';
-import { InputError } from '../../core/input-error.ts';
-import type { CorrectionCells } from '../../core/evidence/cells/correction-map.ts';
-import type { Undecided } from '../../core/channels/reading.ts';
-import type { LayoutSeen } from '../../core/logfile/layout-error.ts';
-import type { UnmappedColumn } from '../../core/logfile/log.ts';
-import type { Report } from '../../core/screening/report.ts';
-import type { Profile } from '../../core/limits/profile.ts';
-import type { PullCurves } from '../../core/evidence/segments/pull-curves.ts';
-import type { App } from './context.ts';
+import { weighty, type Brief } from '$core/screening/brief.ts';
+import { InputError } from '$core/input-error.ts';
+import type { CorrectionCells } from '$core/evidence/cells/correction-map.ts';
+import type { Undecided } from '$core/channels/reading.ts';
+import type { LayoutSeen } from '$core/logfile/layout-error.ts';
+import type { UnmappedColumn } from '$core/logfile/log.ts';
+import type { Report } from '$core/screening/report.ts';
+import type { Profile } from '$core/limits/profile.ts';
+import type { PullCurves } from '$core/evidence/segments/pull-curves.ts';
 import type { Db } from './db/open.ts';
 import { dropFile } from './stored-files.ts';
 import { logTitles } from '../log-titles.ts';
 import { conditionsFrom } from './log-conditions.ts';
 import { briefsOf } from './screenings.ts';
-import type { Conditions } from '../../core/vehicle/conditions.ts';
+import type { Conditions } from '$core/vehicle/conditions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
 
 export interface LogLine {
@@ -207,7 +206,7 @@ export async function markDeclined(db: Db, logId: number, now = new Date()): Pro
 }
 
 /** Takes a log that can't be read, or was sent by mistake, out of its job. */
-export async function removeLog({ db, dataDir }: Pick<App, 'db' | 'dataDir'>, log: LogLine): Promise<void> {
+export async function removeLog({ db, dataDir }: { db: Db; dataDir: string }, log: LogLine): Promise<void> {
 	await db.deleteFrom('logs').where('id', '=', log.id).execute();
 	await dropFile(db, dataDir, log.sha256);
 }

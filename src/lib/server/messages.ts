@@ -1,6 +1,6 @@
 /** Notes and messages on the timeline of a job. A note stays with the tuners; a message goes to the customer, by mail where there is one. */
-import type { AdviceKind } from '../../core/screening/check.ts';
-import { InputError } from '../../core/input-error.ts';
+import type { AdviceKind } from '$core/screening/check.ts';
+import { InputError } from '$core/input-error.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { setWaiting, type JobView } from './jobs.ts';

@@ -4,15 +4,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { csvOf } from '../../core/logfile/write.ts';
-import { vehicleWith, calibrationWith } from '../../core/testing/hand-made.ts';
-import { NASTY } from '../../core/testing/nasty-inputs.ts';
+import { csvOf } from '$core/logfile/write.ts';
+import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
+import { NASTY } from '$core/testing/nasty-inputs.ts';
 import { connect, migrate, type Db } from './db/open.ts';
 import { receive } from './files.ts';
 import { createJob } from './jobs.ts';
 import { loadLog } from './log-store.ts';
 import { currentRevision } from './revisions.ts';
-import { processLog } from './workers/log.worker.ts';
+import { readLog } from './workers/tasks/read-log.ts';
 
 let folder: string;
 let db: Db;
@@ -74,7 +74,7 @@ describe('nasty inputs', () => {
 	it.each(NASTY.filter((n) => n.message !== null))('$name: refused', async ({ bytes, message }) => {
 		const before = [await count('log_channels'), await count('log_blocks'), await count('screenings')];
 		const logId = await send(bytes());
-		const answer = await processLog({ dataDir: folder, logId });
+		const answer = await readLog({ dataDir: folder, logId });
 		expect(answer.ok).toBe(false);
 		const said = answer.ok || answer.waits ? '' : answer.message;
 		expect(said).toMatch(message!);
@@ -88,7 +88,7 @@ describe('nasty inputs', () => {
 
 	it.each(NASTY.filter((n) => n.message === null))('$name: read without harm', async ({ bytes }) => {
 		const logId = await send(bytes());
-		expect(await processLog({ dataDir: folder, logId })).toEqual({ ok: true });
+		expect(await readLog({ dataDir: folder, logId })).toEqual({ ok: true });
 		expect(Object.hasOwn(Object.prototype, 'polluted')).toBe(false);
 		expect(({} as Record<string, unknown>)['polluted']).toBeUndefined();
 		// What goes out again carries numbers and our own names only.

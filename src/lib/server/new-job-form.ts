@@ -1,12 +1,12 @@
 /** The form that takes a job on: fields to a vehicle document, or a vehicle document as it is. */
 import { z } from 'zod';
-import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
-import { calibrationFrom } from '../../core/calibration/formats/read.ts';
-import { InputError } from '../../core/input-error.ts';
-import { parseJson, parseWith } from '../../core/parse.ts';
-import { vehicleFrom, type Vehicle } from '../../core/vehicle/document.ts';
-import { refuseContrarySeats } from '../../core/vehicle/seats.ts';
-import { vehicleFromSheet } from '../../core/vehicle/sheet.ts';
+import { parseCalibration, type Calibration } from '$core/calibration/document.ts';
+import { calibrationFrom } from '$core/calibration/formats/read.ts';
+import { InputError } from '$core/input-error.ts';
+import { parseJson, parseWith } from '$core/parse.ts';
+import { vehicleFrom, type Vehicle } from '$core/vehicle/document.ts';
+import { refuseContrarySeats } from '$core/vehicle/seats.ts';
+import { vehicleFromSheet } from '$core/vehicle/sheet.ts';
 import type { JobRecord, NewJob } from './jobs.ts';
 import type { Db } from './db/open.ts';
 import { field } from './http.ts';

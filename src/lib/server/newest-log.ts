@@ -1,5 +1,5 @@
 /** Which log of a job speaks now, and which of them nobody has judged yet. */
-import type { HoldInput } from '../../core/revising/holds.ts';
+import type { HoldInput } from '$core/revising/holds.ts';
 import type { Db } from './db/open.ts';
 import type { Revision } from './revisions.ts';
 

@@ -1,15 +1,15 @@
 /** The parts that a description of the server is put together from. */
-import { calibrationSchema } from '../../core/calibration/document.ts';
-import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
-import { goalSchema } from '../../core/fuelling/goal.ts';
-import { plugsSchema } from '../../core/plugs/document.ts';
-import { proposalSchema } from '../../core/revising/proposal.ts';
-import { replaySchema } from '../../core/revising/replay-schema.ts';
-import { swapSchema } from '../../core/swaps/document.ts';
-import { strategySchema } from '../../core/correction/strategy.ts';
-import { requirementSchema } from '../../core/correction/view.ts';
+import { calibrationSchema } from '$core/calibration/document.ts';
+import { comparisonSchema } from '$core/calibration/comparison-schema.ts';
+import { goalSchema } from '$core/fuelling/goal.ts';
+import { plugsSchema } from '$core/plugs/document.ts';
+import { proposalSchema } from '$core/revising/proposal.ts';
+import { replaySchema } from '$core/revising/replay-schema.ts';
+import { swapSchema } from '$core/swaps/document.ts';
+import { strategySchema } from '$core/correction/strategy.ts';
+import { requirementSchema } from '$core/correction/view.ts';
 import { draftBodySchema } from './draft-body.ts';
-import { reportSchema } from '../../core/screening/report.ts';
+import { reportSchema } from '$core/screening/report.ts';
 
 /** Shared documents: they stand once, under `components`. */
 export const DOCUMENTS = {

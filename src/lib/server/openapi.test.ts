@@ -1,9 +1,9 @@
-import { calibrationWith } from '../../core/testing/hand-made.ts';
+import { calibrationWith } from '$core/testing/hand-made.ts';
 import { readdirSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { describe, expect, it } from 'vitest';
-import { compare } from '../../core/calibration/compare.ts';
-import { comparisonSchema } from '../../core/calibration/comparison-schema.ts';
+import { compare } from '$core/calibration/compare.ts';
+import { comparisonSchema } from '$core/calibration/comparison-schema.ts';
 import { openApi } from './openapi.ts';
 
 const ROUTES = 'src/routes/api/v1';

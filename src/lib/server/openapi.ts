@@ -1,6 +1,6 @@
 /** What programs may ask of the server under `/api/v1/`: one description, generated from the schemas that the routes validate with. */
 import { z } from 'zod';
-import { OUT_FORMATS } from '../../core/logfile/write.ts';
+import { OUT_FORMATS } from '$core/logfile/write.ts';
 
 import {
 	DOCUMENTS,

@@ -1,6 +1,6 @@
 /** What became of the changes of a revision, told by a log that was made with it. */
-import { titleOf } from '../../core/calibration/items.ts';
-import { findItem, findMap, membersOf } from '../../core/calibration/document.ts';
+import { titleOf } from '$core/calibration/items.ts';
+import { findItem, findMap, membersOf } from '$core/calibration/document.ts';
 import {
 	errorMap,
 	outcomesOf,
@@ -9,7 +9,7 @@ import {
 	type Outcome,
 	type OutcomeVerdict,
 	type Prediction
-} from '../../core/revising/outcome.ts';
+} from '$core/revising/outcome.ts';
 import type { App } from './context.ts';
 import { fieldsOf } from './fields.ts';
 import { screeningOf, type Screening } from './logs.ts';

@@ -1,5 +1,5 @@
 /** A photo out of a form of the customer's page. */
-import { InputError } from '../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import type { App } from './context.ts';
 import { jobOfLink } from './customer.ts';
 import { customerFields, customerForm } from './customer-form.ts';

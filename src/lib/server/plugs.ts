@@ -1,18 +1,18 @@
 /** Plugs of a job: photographed by the customer, read by the tuner, and what they ask for. */
-import { sameItem } from '../../core/calibration/compare.ts';
-import { findItem } from '../../core/calibration/document.ts';
-import { InputError } from '../../core/input-error.ts';
-import { parsePlugs, refuseForeignCylinders, type Plugs } from '../../core/plugs/document.ts';
-import { FUEL_TRIM, KINDS, type Kind, type PlugAnswer } from '../../core/plugs/judge.ts';
-import { proposalsOf } from '../../core/plugs/trimmed.ts';
-import type { Proposal } from '../../core/revising/proposal.ts';
+import { sameItem } from '$core/calibration/compare.ts';
+import { findItem } from '$core/calibration/document.ts';
+import { InputError } from '$core/input-error.ts';
+import { parsePlugs, refuseForeignCylinders, type Plugs } from '$core/plugs/document.ts';
+import { FUEL_TRIM, KINDS, type Kind, type PlugAnswer } from '$core/plugs/judge.ts';
+import { proposalsOf } from '$core/plugs/trimmed.ts';
+import type { Proposal } from '$core/revising/proposal.ts';
 import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { vehicleOfJob } from './vehicles.ts';
 import { layBeside, proposalBase, revision, revisionsOf } from './revisions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
-import { plural } from '../../core/format.ts';
+import { plural } from '$core/format.ts';
 
 const TRIMS = [FUEL_TRIM, 'spark.cylTrim'];
 
@@ -102,7 +102,7 @@ export async function answerOf(
 	record: PlugRecord,
 	rank: readonly Kind[] = KINDS
 ): Promise<PlugAnswer> {
-	const answer = await app.pool.judgePlugs({
+	const answer = await app.pool.run('plugs', {
 		dataDir: app.dataDir,
 		plugs: record.plugs,
 		revisionId: record.revisionId,

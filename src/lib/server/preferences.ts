@@ -1,7 +1,7 @@
 /** Reader's choices out of cookies; anything odd is the default. */
 import type { Cookies } from '@sveltejs/kit';
 import { z } from 'zod';
-import { DEFAULT_UNITS, type UnitChoice } from '../../core/units/display.ts';
+import { DEFAULT_UNITS, type UnitChoice } from '$core/units/display.ts';
 
 const unitsSchema = z.object({
 	mixture: z.enum(['lambda', 'afr-petrol', 'afr-fuel']),

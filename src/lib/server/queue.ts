@@ -1,7 +1,7 @@
 /** What needs the tuner next, in pages. */
 import { sql } from 'kysely';
-import { changesBetween, weighty, type Change } from '../../core/screening/brief.ts';
-import type { Verdict } from '../../core/screening/types.ts';
+import { changesBetween, weighty, type Change } from '$core/screening/brief.ts';
+import type { Verdict } from '$core/screening/types.ts';
 import type { Db } from './db/open.ts';
 import { inTheCar } from './in-car.ts';
 import { briefsOf } from './screenings.ts';

@@ -1,5 +1,5 @@
 /** How each section of a job stands, in a word: what its rail shows. */
-import type { Severity } from '../../core/screening/types.ts';
+import type { Severity } from '$core/screening/types.ts';
 import type { Db } from './db/open.ts';
 import { isInTheCar } from './in-car.ts';
 import { inspectionOf } from './inspection.ts';

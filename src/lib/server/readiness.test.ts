@@ -1,7 +1,7 @@
 /** Ready on the day: which logs make the band that a car keeps by itself. */
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import type { Levels } from '../../core/screening/levels.ts';
-import type { Severity } from '../../core/screening/types.ts';
+import type { Levels } from '$core/screening/levels.ts';
+import type { Severity } from '$core/screening/types.ts';
 import { changeHardware } from './evidence.ts';
 import { jobView } from './jobs.ts';
 import { logLine, takeOut } from './logs.ts';

@@ -1,11 +1,11 @@
 /** Ready on the day: a log against the limits, and each item against the band that it keeps by itself over the logs in which the car was well. */
-import { againstOwn, type Levels, type OwnLevel } from '../../core/screening/levels.ts';
+import { againstOwn, type Levels, type OwnLevel } from '$core/screening/levels.ts';
 import {
 	goOrNot,
 	readinessLines,
 	withOwnBands,
 	type ReadinessLine
-} from '../../core/screening/readiness-sheet.ts';
+} from '$core/screening/readiness-sheet.ts';
 import type { Db } from './db/open.ts';
 import { hardwareOf } from './evidence.ts';
 import type { JobView } from './jobs.ts';

@@ -1,11 +1,11 @@
 /** What stands between a draft and its release. */
-import { compare, sameItem, type Change } from '../../core/calibration/compare.ts';
-import { holdsOf, type Hold, type HoldInput } from '../../core/revising/holds.ts';
-import { cautionsFor } from '../../core/revising/notes.ts';
-import { profileOf } from '../../core/limits/profile.ts';
-import { findItem } from '../../core/calibration/document.ts';
-import { titleOf } from '../../core/calibration/items.ts';
-import type { Vehicle } from '../../core/vehicle/document.ts';
+import { compare, sameItem, type Change } from '$core/calibration/compare.ts';
+import { holdsOf, type Hold, type HoldInput } from '$core/revising/holds.ts';
+import { cautionsFor } from '$core/revising/notes.ts';
+import { profileOf } from '$core/limits/profile.ts';
+import { findItem } from '$core/calibration/document.ts';
+import { titleOf } from '$core/calibration/items.ts';
+import type { Vehicle } from '$core/vehicle/document.ts';
 import { attachmentsOf, filesSeen } from './attachments.ts';
 import { layoutOfJob } from './table-layouts.ts';
 import { carryLines, tableProofsOf } from './table-proofs.ts';
@@ -15,7 +15,7 @@ import type { Db } from './db/open.ts';
 import { screeningOf } from './logs.ts';
 import { ethanolOfLog } from './log-context.ts';
 import { falseProofsOf, proofsOf } from './proofs.ts';
-import { findingKey, type Finding } from '../../core/screening/types.ts';
+import { findingKey, type Finding } from '$core/screening/types.ts';
 import { newestLog, unreadLogs } from './newest-log.ts';
 import type { ReplayOfDraft } from './replays.ts';
 import { currentRevision, revision, type Revision } from './revisions.ts';

@@ -1,5 +1,5 @@
 /** The newest log of a draft's parent, driven again in thought with the draft; kept until either changes. */
-import { replaySchema, type Replay } from '../../core/revising/replay-schema.ts';
+import { replaySchema, type Replay } from '$core/revising/replay-schema.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { newestLog } from './newest-log.ts';
@@ -35,7 +35,7 @@ const NO_LOG: ReplayOfDraft = {
 export async function replayOfProposal(app: App, draft: Revision, logId?: number): Promise<ReplayOfDraft> {
 	const log = await logToReplay(app.db, draft, logId);
 	if (!log) return NO_LOG;
-	const answer = await app.pool.replay({
+	const answer = await app.pool.run('replay', {
 		dataDir: app.dataDir,
 		logId: log.id,
 		revisionId: draft.id,
@@ -66,7 +66,7 @@ export async function replayOf(app: App, draft: Revision, logId?: number): Promi
 	const key = `${draft.contentHash} ${run?.id ?? 0}`;
 	if (kept?.content_hash === key)
 		return { replay: replaySchema.parse(JSON.parse(kept.result)), log, problem: '' };
-	const answer = await app.pool.replay({ dataDir: app.dataDir, logId: log.id, revisionId: draft.id });
+	const answer = await app.pool.run('replay', { dataDir: app.dataDir, logId: log.id, revisionId: draft.id });
 	if (!answer.ok) return { replay: null, log, problem: answer.message };
 	const row = { content_hash: key, result: JSON.stringify(answer.replay) };
 	await db

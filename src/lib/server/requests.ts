@@ -1,6 +1,6 @@
 /** Drive plans of a job: what the customer was asked to log. The newest one holds. */
-import { parseRequest, type LogRequest } from '../../core/request.ts';
-import { parseJson } from '../../core/parse.ts';
+import { parseRequest, type LogRequest } from '$core/request.ts';
+import { parseJson } from '$core/parse.ts';
 import type { Db } from './db/open.ts';
 import type { PlacedEvent } from './timeline-event.ts';
 

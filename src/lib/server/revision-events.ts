@@ -1,5 +1,5 @@
 /** What was said of a released revision afterwards: that it is in the car, that it was taken back; and the holds that it went out over. */
-import { InputError } from '../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import type { Db } from './db/open.ts';
 import { withdrawalsOf, type Revision } from './revisions.ts';
 import type { PlacedEvent } from './timeline-event.ts';

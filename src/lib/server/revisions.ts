@@ -1,11 +1,11 @@
 /** Revisions of a job: drafts that hold their changes against the parent, and frozen, numbered, hashed ones. */
 import { createHash } from 'node:crypto';
 import { z } from 'zod';
-import { parseCalibration, type Calibration } from '../../core/calibration/document.ts';
-import { InputError } from '../../core/input-error.ts';
-import { draftEditSchema, withEdits, type DraftEdit } from '../../core/revising/edits.ts';
-import { draftChangeSchema, grouped, withChanges, type DraftChange } from '../../core/revising/revise.ts';
-import { proposalSchema, type Proposal } from '../../core/revising/proposal.ts';
+import { parseCalibration, type Calibration } from '$core/calibration/document.ts';
+import { InputError } from '$core/input-error.ts';
+import { draftEditSchema, withEdits, type DraftEdit } from '$core/revising/edits.ts';
+import { draftChangeSchema, grouped, withChanges, type DraftChange } from '$core/revising/revise.ts';
+import { proposalSchema, type Proposal } from '$core/revising/proposal.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 

@@ -1,6 +1,6 @@
 /** Room on the disk: a file is refused before it begins, not when the disk is full, and work waits until there is some again. */
 import { statfs } from 'node:fs/promises';
-import { InputError } from '../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 
 /** What has to stay free whatever comes: the database's own log, an export, a copy. */
 const ALWAYS_FREE = 64 << 20;

@@ -1,5 +1,5 @@
 /** Screenings: the heads of the newest ones for lists, and those that are kept: what a release rests on, and the newest few of each log. */
-import type { Brief } from '../../core/screening/brief.ts';
+import type { Brief } from '$core/screening/brief.ts';
 import type { Db } from './db/open.ts';
 
 /** Heads of the newest screening of each of these logs. */

@@ -1,7 +1,7 @@
 /** What a tuner set up for the own eyes, by key: kept with the account, on every machine the same. */
 import { z } from 'zod';
-import { CHANNELS } from '../../core/channels/canonical.ts';
-import { strategySchema } from '../../core/correction/strategy.ts';
+import { CHANNELS } from '$core/channels/canonical.ts';
+import { strategySchema } from '$core/correction/strategy.ts';
 import type { Db } from './db/open.ts';
 
 const channelId = z.string().refine((id) => CHANNELS.has(id), 'is no channel');

@@ -1,7 +1,7 @@
 /** Stages of a job on its way to its fuel, and what went into the tank. */
 import { z } from 'zod';
-import { InputError } from '../../core/input-error.ts';
-import { plain } from '../../core/format.ts';
+import { InputError } from '$core/input-error.ts';
+import { plain } from '$core/format.ts';
 import {
 	STAGE_KINDS,
 	STAGE_TITLES,
@@ -11,8 +11,8 @@ import {
 	type Stage,
 	type StageCall,
 	type StageKind
-} from '../../core/fuelling/stages.ts';
-import { parseWith } from '../../core/parse.ts';
+} from '$core/fuelling/stages.ts';
+import { parseWith } from '$core/parse.ts';
 import type { Db } from './db/open.ts';
 import { openStopIn } from './still-open.ts';
 import { goalOf } from './goals.ts';

@@ -1,5 +1,5 @@
 /** What still stands open in a job. */
-import { plain } from '../../core/format.ts';
+import { plain } from '$core/format.ts';
 import { answersFor } from './answers.ts';
 import type { Db } from './db/open.ts';
 import { isInTheCar } from './in-car.ts';

@@ -1,8 +1,8 @@
 /** Columns of a log on their way into the database: packed blocks of 64 k samples per channel, with a minimum/maximum pyramid over them. */
 import { deflateRawSync } from 'node:zlib';
-import type { Log, LogChannel } from '../../core/logfile/log.ts';
-import { pack32, packClock } from '../../core/logfile/pack.ts';
-import { buildPyramid } from '../../core/logfile/pyramid.ts';
+import type { Log, LogChannel } from '$core/logfile/log.ts';
+import { pack32, packClock } from '$core/logfile/pack.ts';
+import { buildPyramid } from '$core/logfile/pyramid.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 

@@ -1,17 +1,17 @@
 /** Swap tests of a job: begun from a finding, answered by the log that comes back. */
-import { InputError } from '../../core/input-error.ts';
-import type { SwapAnswer } from '../../core/swaps/answer.ts';
-import type { MovedAnswer } from '../../core/swaps/moved-sensor.ts';
-import type { Hold } from '../../core/revising/holds.ts';
-import { parseSwap, type Swap } from '../../core/swaps/document.ts';
-import { standingOf, type Standing } from '../../core/swaps/standing.ts';
+import { InputError } from '$core/input-error.ts';
+import type { SwapAnswer } from '$core/swaps/answer.ts';
+import type { MovedAnswer } from '$core/swaps/moved-sensor.ts';
+import type { Hold } from '$core/revising/holds.ts';
+import { parseSwap, type Swap } from '$core/swaps/document.ts';
+import { standingOf, type Standing } from '$core/swaps/standing.ts';
 import type { App } from './context.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 import { conditionsFrom, seatsByTest } from './log-conditions.ts';
 import type { PlacedEvent } from './timeline-event.ts';
-import { usualSeat } from '../../core/vehicle/seats.ts';
-import { SWAP_TITLES, type SwapKind } from '../../core/swap-kind.ts';
+import { usualSeat } from '$core/vehicle/seats.ts';
+import { SWAP_TITLES, type SwapKind } from '$core/swap-kind.ts';
 
 export interface SwapTest {
 	id: number;
@@ -153,7 +153,7 @@ export async function bindLog(
 	const bound = [logs.before, logs.after, logs.back].filter((l) => l !== null);
 	if (new Set(bound).size < bound.length)
 		throw new InputError('this log stands for another part of the test already', which);
-	const answer = await app.pool.judgeSwap({
+	const answer = await app.pool.run('swap', {
 		dataDir: app.dataDir,
 		swap: test.swap,
 		before: logs.before,

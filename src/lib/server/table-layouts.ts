@@ -1,14 +1,14 @@
 /** Layouts of controllers' tables: kept for the workshop, found again by hardware and software. */
-import { InputError } from '../../core/input-error.ts';
-import type { FuelModel } from '../../core/calibration/document.ts';
+import { InputError } from '$core/input-error.ts';
+import type { FuelModel } from '$core/calibration/document.ts';
 import {
 	parseLayout,
 	starterLayout,
 	type Layout,
 	type ScalarLayout,
 	type TableLayout
-} from '../../core/calibration/tables/layout.ts';
-import type { Vehicle } from '../../core/vehicle/document.ts';
+} from '$core/calibration/tables/layout.ts';
+import type { Vehicle } from '$core/vehicle/document.ts';
 import type { Db } from './db/open.ts';
 
 export interface KeptLayout {

@@ -1,10 +1,10 @@
 /** The tuner's own program at the server: R0 built table by table, layouts remembered, what goes out proved. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { findItem, type MapItem } from '../../core/calibration/document.ts';
-import { itemFrom, tableIn } from '../../core/calibration/tables/build.ts';
-import { asItStands, starterLayout, tableLayoutSchema } from '../../core/calibration/tables/layout.ts';
-import { tableText } from '../../core/calibration/tables/write.ts';
-import { vehicleWith } from '../../core/testing/hand-made.ts';
+import { findItem, type MapItem } from '$core/calibration/document.ts';
+import { itemFrom, tableIn } from '$core/calibration/tables/build.ts';
+import { asItStands, starterLayout, tableLayoutSchema } from '$core/calibration/tables/layout.ts';
+import { tableText } from '$core/calibration/tables/write.ts';
+import { vehicleWith } from '$core/testing/hand-made.ts';
 import { assertMayAttach, attach } from './attachments.ts';
 import { addToDraft, baselineOf, dropItem, placeForItems, putItems, whyFrozen } from './baseline.ts';
 import type { App } from './context.ts';

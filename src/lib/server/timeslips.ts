@@ -1,6 +1,6 @@
 /** Timeslips that somebody wrote down, beside the log of the run or on their own. */
-import { InputError } from '../../core/input-error.ts';
-import { checkedSlip, slipSchema, type Slip } from '../../core/performance/timeslip.ts';
+import { InputError } from '$core/input-error.ts';
+import { checkedSlip, slipSchema, type Slip } from '$core/performance/timeslip.ts';
 import { nextId } from './db/ids.ts';
 import type { Db } from './db/open.ts';
 

@@ -1,15 +1,15 @@
 /** Readings typed in beside a log: kept with it, judged against its pulls. */
-import { InputError } from '../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import {
 	judgeTyped,
 	typedFrom,
 	typedReadingSchema,
 	type TypedAnswer,
 	type TypedReading
-} from '../../core/evidence/typed-reading.ts';
-import { profileOf } from '../../core/limits/profile.ts';
-import { parseWith } from '../../core/parse.ts';
-import { gaugeStoich, type Vehicle } from '../../core/vehicle/document.ts';
+} from '$core/evidence/typed-reading.ts';
+import { profileOf } from '$core/limits/profile.ts';
+import { parseWith } from '$core/parse.ts';
+import { gaugeStoich, type Vehicle } from '$core/vehicle/document.ts';
 import type { Db } from './db/open.ts';
 import { screeningOf, type LogLine } from './logs.ts';
 

@@ -1,10 +1,11 @@
 /** Logs in pieces: taken up where they broke, one job's pieces are nobody else's, what is said with them is checked before a byte is taken. */
 import pino from 'pino';
-import { readdirSync, writeFileSync } from 'node:fs';
+import { readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { App } from './context.ts';
+import { poolOf } from './testing/pool.ts';
 import { openWorld, putJob, type World } from './testing/world.ts';
 import { completeUploads, handleUpload } from './uploads.ts';
 import { openFile } from './files.ts';
@@ -22,7 +23,7 @@ const app = (): App =>
 		db: world.db,
 		dataDir: world.folder,
 		logger: pino({ level: 'silent' }),
-		pool: { processLog: async () => ({ ok: false, message: 'not read here', seen: null }) }
+		pool: poolOf({ readLog: async () => ({ ok: false, message: 'not read here', seen: null }) })
 	}) as unknown as App;
 const PATH = '/api/v1/jobs/1/uploads';
 const text = Buffer.from('Time (s),Engine Speed (rpm)\n0,1000\n0.1,1010\n');
@@ -175,4 +176,11 @@ describe('a stop between the last byte and the log', () => {
 		await completeUploads(app());
 		expect((await logs()).map((l) => l.name)).toEqual(['late.csv.gz']);
 	});
+});
+
+it('a folder that cannot be made refuses the upload, and the server goes on', async () => {
+	writeFileSync(join(world.folder, 'uploads'), 'a file in its way');
+	await expect(begin({ name: 'a.csv' })).rejects.toThrow(/EEXIST|ENOTDIR/);
+	rmSync(join(world.folder, 'uploads'));
+	expect((await begin({ name: 'a.csv' })).status).toBe(201);
 });

@@ -7,8 +7,8 @@ import { MemoryLocker, Metadata, Server, type Upload } from '@tus/server';
 import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { InputError } from '../../core/input-error.ts';
-import { layoutHintSchema } from '../../core/logfile/layout-error.ts';
+import { InputError } from '$core/input-error.ts';
+import { layoutHintSchema } from '$core/logfile/layout-error.ts';
 import type { App } from './context.ts';
 import { adopt, MAX_LOG_BYTES } from './files.ts';
 import { isFull, isOverShare, isReserved, NO_ROOM, refuseWithoutRoom, release, reserve } from './room.ts';
@@ -23,11 +23,16 @@ const KEEP_MS = 7 * 86_400_000;
 
 const locker = new MemoryLocker();
 
-function storeOf(dataDir: string): FileStore {
-	const directory = join(dataDir, 'uploads');
-	mkdirSync(directory, { recursive: true });
-	return new FileStore({ directory, expirationPeriodInMilliseconds: KEEP_MS });
-}
+/** Its folder is made before it begins, and here: the package makes it in the background, and a fault there ends the server. */
+class UploadStore extends FileStore {}
+Object.defineProperty(UploadStore.prototype, 'checkOrCreateDirectory', {
+	value(this: FileStore) {
+		mkdirSync(this.directory, { recursive: true });
+	}
+});
+
+const storeOf = (dataDir: string): FileStore =>
+	new UploadStore({ directory: join(dataDir, 'uploads'), expirationPeriodInMilliseconds: KEEP_MS });
 
 const answer = z.string().max(500);
 /** What a customer says with a log. Untrusted: kept as text, shown as text. */

@@ -1,8 +1,8 @@
 /** Vehicles: what is known of each, changed by hand; their logs are judged anew with what changed. */
-import { InputError } from '../../core/input-error.ts';
-import { parseJson } from '../../core/parse.ts';
-import { LIMITS, type LimitName } from '../../core/limits/profile.ts';
-import { parseVehicle, type Vehicle } from '../../core/vehicle/document.ts';
+import { InputError } from '$core/input-error.ts';
+import { parseJson } from '$core/parse.ts';
+import { LIMITS, type LimitName } from '$core/limits/profile.ts';
+import { parseVehicle, type Vehicle } from '$core/vehicle/document.ts';
 import type { App } from './context.ts';
 import type { Db } from './db/open.ts';
 import { readAgain } from './workflow/read-again.ts';

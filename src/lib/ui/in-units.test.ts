@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { marked, markedBy, plain } from '../../core/format.ts';
-import { DEFAULT_UNITS, shown, type UnitChoice } from '../../core/units/display.ts';
+import { marked, markedBy, plain } from '$core/format.ts';
+import { DEFAULT_UNITS, shown, type UnitChoice } from '$core/units/display.ts';
 import { inUnits } from './in-units.ts';
 
 const imperial: UnitChoice = {

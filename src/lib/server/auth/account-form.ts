@@ -1,6 +1,6 @@
 /** Name, address and password of a new account out of a form. */
 import { z } from 'zod';
-import { parseWith } from '../../../core/parse.ts';
+import { parseWith } from '$core/parse.ts';
 import { field } from '../http.ts';
 import { MIN_PASSWORD } from './accounts.ts';
 

@@ -1,7 +1,7 @@
 /** Invitations: further tuners come in by a link that works once. */
 import { nextId } from '../db/ids.ts';
 import type { Db } from '../db/open.ts';
-import { InputError } from '../../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import { hashOf, newToken } from '../tokens.ts';
 import { createTuner, type Auth } from './accounts.ts';
 

@@ -2,7 +2,7 @@
 import type { Cookies } from '@sveltejs/kit';
 import { APIError } from 'better-auth/api';
 import { z } from 'zod';
-import { InputError } from '../../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import { passCookies, type Auth } from './accounts.ts';
 import { tokenSentBy } from './reset-token.ts';
 

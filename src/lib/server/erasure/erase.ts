@@ -1,6 +1,6 @@
 /** A customer who leaves goes out of this folder with everything of theirs. */
 import { sql } from 'kysely';
-import { InputError } from '../../../core/input-error.ts';
+import { InputError } from '$core/input-error.ts';
 import type { App } from '../context.ts';
 import type { Db } from '../db/open.ts';
 import { dropFile } from '../stored-files.ts';

@@ -1,14 +1,15 @@
 /** A data folder with a migrated database and a job in it, for tests: real files, a real database, nothing screened. */
+import { poolOf } from './pool.ts';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
-import { type Calibration } from '../../../core/calibration/document.ts';
-import type { DraftChange } from '../../../core/revising/revise.ts';
-import { briefOf } from '../../../core/screening/brief.ts';
-import type { Report } from '../../../core/screening/report.ts';
-import type { Severity, Verdict } from '../../../core/screening/types.ts';
-import { vehicleWith, calibrationWith } from '../../../core/testing/hand-made.ts';
+import { type Calibration } from '$core/calibration/document.ts';
+import type { DraftChange } from '$core/revising/revise.ts';
+import { briefOf } from '$core/screening/brief.ts';
+import type { Report } from '$core/screening/report.ts';
+import type { Severity, Verdict } from '$core/screening/types.ts';
+import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
 import { CHECKS_VERSION } from '../checks-version.ts';
 import { nextId } from '../db/ids.ts';
 import { connect, migrate, type Db } from '../db/open.ts';
@@ -67,7 +68,7 @@ export const unread = ({ db, folder }: World): Reader => ({
 	db,
 	dataDir: folder,
 	logger: pino({ level: 'silent' }),
-	pool: { processLog: () => Promise.reject(new Stopped()) } as unknown as Reader['pool']
+	pool: poolOf({ readLog: () => Promise.reject(new Stopped()) })
 });
 
 export const putJob = (db: Db, job: Partial<NewJob> = {}, now?: Date): Promise<number> =>

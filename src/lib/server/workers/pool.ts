@@ -5,31 +5,9 @@
 import { existsSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
+import { Semaphore } from 'async-mutex';
 import { Piscina } from 'piscina';
-import type {
-	BaselinesTaskResult,
-	ExportTask,
-	ExportTaskResult,
-	FieldsTaskResult,
-	LogTask,
-	LogTaskResult,
-	ProofTask,
-	ProofTaskResult,
-	FuelTask,
-	FuelTaskResult,
-	LadderTask,
-	LadderTaskResult,
-	PlugTask,
-	PlugTaskResult,
-	SwapTask,
-	SwapTaskResult,
-	ProposeTask,
-	ProposeTaskResult,
-	ReplayTask,
-	ReplayTaskResult,
-	RequirementTaskResult,
-	SummaryTaskResult
-} from './tasks.ts';
+import type * as tasks from './tasks/index.ts';
 
 const PLACES = ['server-workers', 'node_modules/.cache/tanto/server-workers', 'build/server-workers'];
 
@@ -46,31 +24,24 @@ function findWorker(name: string): string {
 	}
 }
 
+type Tasks = typeof tasks;
+export type TaskName = keyof Tasks;
+export type TaskInput<N extends TaskName> = Parameters<Tasks[N]>[0];
+export type TaskAnswer<N extends TaskName> = Awaited<ReturnType<Tasks[N]>>;
+
+export interface TaskOptions {
+	/** Size of the log that is read or screened, by which its time is measured; such tasks are done one at a time. */
+	logBytes?: number;
+	/** Called when a thread takes it up. */
+	onStart?: () => Promise<void>;
+}
+
 export interface WorkerPool {
 	/**
-	 * @param bytes size of the log, by which its time is measured
-	 * @param onStart told when a thread takes it up
+	 * Runs a task in a thread of its own.
+	 * @throws Stopped when the server ends, TookTooLong when it took longer than its size explains
 	 */
-	processLog(task: LogTask, bytes: number, onStart?: () => Promise<void>): Promise<LogTaskResult>;
-	/** Screens a log anew from its stored columns. */
-	screenAgain(task: LogTask, bytes: number): Promise<LogTaskResult>;
-	propose(task: ProposeTask): Promise<ProposeTaskResult>;
-	/** What the engine wants of the table of a revision, by the logs given. */
-	requirement(task: ProposeTask): Promise<RequirementTaskResult>;
-	fields(task: LogTask): Promise<FieldsTaskResult>;
-	exportLog(task: ExportTask): Promise<ExportTaskResult>;
-	replay(task: ReplayTask): Promise<ReplayTaskResult>;
-	summary(task: LogTask): Promise<SummaryTaskResult>;
-	measureBaselines(task: LogTask): Promise<BaselinesTaskResult>;
-	measureProof(task: ProofTask): Promise<ProofTaskResult>;
-	/** What a difference moved with. */
-	judgeSwap(task: SwapTask): Promise<SwapTaskResult>;
-	/** The next rung towards the goal. */
-	ladder(task: LadderTask): Promise<LadderTaskResult>;
-	/** How far injectors and pump go, by a log. */
-	planFuel(task: FuelTask): Promise<FuelTaskResult>;
-	/** Trims by cylinder from plugs. */
-	judgePlugs(task: PlugTask): Promise<PlugTaskResult>;
+	run<N extends TaskName>(name: N, input: TaskInput<N>, options?: TaskOptions): Promise<TaskAnswer<N>>;
 	/** Takes no more work, gives what is in hand a few seconds, then ends it. Work that didn't end fails with `Stopped`. */
 	stop(): Promise<void>;
 }
@@ -110,78 +81,40 @@ export function createPool(): WorkerPool {
 	});
 	let stopping = false;
 	const inHand = new Set<Promise<unknown>>();
-	const all = new Gate(THREADS);
-	const logs = new Gate(FOR_LOGS);
-	const run = async <T>(
-		name: string,
-		task: unknown,
-		limitMs = TIME_LIMIT_MS,
+	const threads = new Semaphore(THREADS);
+	const logs = new Semaphore(FOR_LOGS);
+	const inThread = async <N extends TaskName>(
+		name: N,
+		input: TaskInput<N>,
+		limitMs: number,
 		onStart?: () => Promise<void>
-	): Promise<T> => {
-		// The turn is waited for here, not inside the pool: only work counts as working time.
-		const leave = await all.enter();
+	): Promise<TaskAnswer<N>> => {
+		if (stopping) throw new Stopped();
+		await onStart?.();
+		const work = piscina.run(input, { name, signal: AbortSignal.timeout(Math.ceil(limitMs)) }) as Promise<
+			TaskAnswer<N>
+		>;
+		inHand.add(work);
 		try {
+			return await work;
+		} catch (e) {
 			if (stopping) throw new Stopped();
-			await onStart?.();
-			const work = piscina.run(task, { name, signal: AbortSignal.timeout(Math.ceil(limitMs)) }) as Promise<T>;
-			inHand.add(work);
-			try {
-				return await work;
-			} catch (e) {
-				if (stopping) throw new Stopped();
-				throw e instanceof Error && /Abort|Timeout/.test(e.name) ? new TookTooLong() : e;
-			} finally {
-				inHand.delete(work);
-			}
+			throw e instanceof Error && /Abort|Timeout/.test(e.name) ? new TookTooLong() : e;
 		} finally {
-			leave();
-		}
-	};
-	/** One log at a time, measured by its size. */
-	const ofLog = async (name: string, task: LogTask, bytes: number, onStart?: () => Promise<void>) => {
-		const leave = await logs.enter();
-		try {
-			return await run<LogTaskResult>(name, task, TIME_LIMIT_MS + (bytes / (1 << 20)) * MS_PER_MB, onStart);
-		} finally {
-			leave();
+			inHand.delete(work);
 		}
 	};
 	return {
-		processLog: (task, bytes, onStart) => ofLog('processLog', task, bytes, onStart),
-		screenAgain: (task, bytes) => ofLog('screenAgain', task, bytes),
-		propose: (task) => run<ProposeTaskResult>('propose', task),
-		requirement: (task) => run<RequirementTaskResult>('requirement', task),
-		fields: (task) => run<FieldsTaskResult>('fields', task),
-		exportLog: (task) => run<ExportTaskResult>('exportLog', task),
-		replay: (task) => run<ReplayTaskResult>('replay', task),
-		summary: (task) => run<SummaryTaskResult>('summary', task),
-		measureBaselines: (task) => run<BaselinesTaskResult>('measureBaselines', task),
-		measureProof: (task) => run<ProofTaskResult>('measureProof', task),
-		judgeSwap: (task) => run<SwapTaskResult>('judgeSwap', task),
-		ladder: (task) => run<LadderTaskResult>('ladder', task),
-		planFuel: (task) => run<FuelTaskResult>('planFuel', task),
-		judgePlugs: (task) => run<PlugTaskResult>('judgePlugs', task),
+		run(name, input, { logBytes, onStart } = {}) {
+			const limitMs = TIME_LIMIT_MS + ((logBytes ?? 0) / (1 << 20)) * MS_PER_MB;
+			// The turn is waited for here, not inside the pool: only work counts as working time.
+			const work = () => threads.runExclusive(() => inThread(name, input, limitMs, onStart));
+			return logBytes === undefined ? work() : logs.runExclusive(work);
+		},
 		async stop() {
 			stopping = true;
 			await Promise.race([Promise.allSettled(inHand), new Promise((r) => setTimeout(r, FINISH_MS).unref())]);
 			await piscina.destroy();
 		}
 	};
-}
-
-/** Lets so many through at a time, in order. */
-class Gate {
-	private readonly waiting: (() => void)[] = [];
-	constructor(private free: number) {}
-
-	/** @returns what lets the next one in */
-	async enter(): Promise<() => void> {
-		if (this.free > 0) this.free--;
-		else await new Promise<void>((r) => this.waiting.push(r));
-		return () => {
-			const next = this.waiting.shift();
-			if (next) next();
-			else this.free++;
-		};
-	}
 }

@@ -1,6 +1,6 @@
 /** A log won't do: the customer is told why, and what to drive instead. */
-import { InputError } from '../../../core/input-error.ts';
-import { planFrom, TEMPLATES } from '../../../core/planning/templates.ts';
+import { InputError } from '$core/input-error.ts';
+import { planFrom, TEMPLATES } from '$core/planning/templates.ts';
 import type { App } from '../context.ts';
 import type { JobView } from '../jobs.ts';
 import { markDeclined, type LogLine } from '../logs.ts';

@@ -1,7 +1,7 @@
 /** What a log asks for is laid beside a draft: nothing of it is accepted. */
-import { injectorsDiffer } from '../../../core/calibration/effective-fuel.ts';
-import { DEFAULT_STRATEGY, type Strategy } from '../../../core/correction/strategy.ts';
-import { InputError } from '../../../core/input-error.ts';
+import { injectorsDiffer } from '$core/calibration/effective-fuel.ts';
+import { DEFAULT_STRATEGY, type Strategy } from '$core/correction/strategy.ts';
+import { InputError } from '$core/input-error.ts';
 import type { App } from '../context.ts';
 import type { Db } from '../db/open.ts';
 import { speakingFor } from '../evidence.ts';
@@ -35,7 +35,7 @@ export async function proposeFromLog(
 	};
 	const logIds = await speakingFor(db, log.jobId, log.id);
 	const baseId = await proposalBase(db, log.jobId);
-	const answer = await pool.propose({ dataDir, logIds, revisionId: baseId, strategy: wanted });
+	const answer = await pool.run('propose', { dataDir, logIds, revisionId: baseId, strategy: wanted });
 	if (!answer.ok) throw new InputError(answer.message);
 	const { silent = [] } = answer.proposal;
 	const spoke = logIds.filter((_, n) => !silent.some((s) => s.log === n));

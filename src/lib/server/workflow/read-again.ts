@@ -1,13 +1,13 @@
 /** A log is read anew after somebody said what it is: how it is laid out, what a column means, which revision it was made with. */
-import { assignmentKey, type Assignment } from '../../../core/channels/recognise.ts';
-import { InputError } from '../../../core/input-error.ts';
-import type { LayoutHint } from '../../../core/logfile/layout-error.ts';
+import { assignmentKey, type Assignment } from '$core/channels/recognise.ts';
+import { InputError } from '$core/input-error.ts';
+import type { LayoutHint } from '$core/logfile/layout-error.ts';
 import type { App } from '../context.ts';
 import { customerOfJob } from '../jobs.ts';
 import { rememberLayout } from '../layouts.ts';
 import type { LogLine } from '../logs.ts';
 import { revisionsOf } from '../revisions.ts';
-import type { Conditions } from '../../../core/vehicle/conditions.ts';
+import type { Conditions } from '$core/vehicle/conditions.ts';
 import { startLog, type Reader } from './screen.ts';
 
 /** Remembers for this customer what a column is, and reads the log again with it. */

@@ -1,7 +1,7 @@
 /** A file becomes a log of a job, with what was said beside it, and is read. */
-import { InputError } from '../../../core/input-error.ts';
-import type { LayoutHint } from '../../../core/logfile/layout-error.ts';
-import type { Conditions } from '../../../core/vehicle/conditions.ts';
+import { InputError } from '$core/input-error.ts';
+import type { LayoutHint } from '$core/logfile/layout-error.ts';
+import type { Conditions } from '$core/vehicle/conditions.ts';
 import { nextId } from '../db/ids.ts';
 import type { Db } from '../db/open.ts';
 import { arrived, safeName, type StoredFile } from '../files.ts';

@@ -1,7 +1,7 @@
 /** A draft goes out: frozen, with the answers to what held it, the plan to drive next, the message and its mail. All of it, or none. */
-import { InputError } from '../../../core/input-error.ts';
-import { planFrom, TEMPLATES } from '../../../core/planning/templates.ts';
-import { REASON_LENGTH, standing } from '../../../core/revising/holds.ts';
+import { InputError } from '$core/input-error.ts';
+import { planFrom, TEMPLATES } from '$core/planning/templates.ts';
+import { REASON_LENGTH, standing } from '$core/revising/holds.ts';
 import { handTables } from '../handed-out.ts';
 import type { App } from '../context.ts';
 import type { Db } from '../db/open.ts';

@@ -5,8 +5,9 @@ import { CHECKS_VERSION } from '../checks-version.ts';
 import { setDone } from '../jobs.ts';
 import { renewScreenings, resumeLogs, settled, startLog } from './screen.ts';
 import { openWorld, putJob, putLog, putScreening, type World } from '../testing/world.ts';
-import { Stopped, TookTooLong, type WorkerPool } from '../workers/pool.ts';
-import type { LogTaskResult } from '../workers/tasks.ts';
+import { Stopped, TookTooLong, type TaskOptions } from '../workers/pool.ts';
+import type { LogAnswer } from '../workers/tasks/read-log.ts';
+import { poolOf } from '../testing/pool.ts';
 
 const OLD = 'checks of before';
 let world: World;
@@ -15,19 +16,14 @@ afterEach(() => world.close());
 
 const logger = pino({ level: 'silent' });
 /** A server whose workers answer like this. */
-function appWith(processLog: (logId: number) => Promise<LogTaskResult>) {
+function appWith(read: (logId: number) => Promise<LogAnswer>) {
 	const taken: number[] = [];
-	const pool = {
-		async processLog({ logId }: { logId: number }, _bytes: number, onStart?: () => Promise<void>) {
-			taken.push(logId);
-			await onStart?.();
-			return processLog(logId);
-		},
-		async screenAgain({ logId }: { logId: number }) {
-			taken.push(logId);
-			return processLog(logId);
-		}
-	} as unknown as WorkerPool;
+	const answer = async ({ logId }: { logId: number }, options?: TaskOptions) => {
+		taken.push(logId);
+		await options?.onStart?.();
+		return read(logId);
+	};
+	const pool = poolOf({ readLog: answer, screenAgain: answer });
 	return { app: { db: world.db, dataDir: world.folder, pool, logger }, taken };
 }
 const stateOf = async (id: number) =>

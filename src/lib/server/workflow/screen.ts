@@ -47,9 +47,20 @@ async function processLog(app: Reader, logId: number): Promise<void> {
 		const log = await db.selectFrom('logs').select('bytes').where('id', '=', logId).executeTakeFirst();
 		if (!log) return;
 		if (!(await hasRoom(dataDir, log.bytes))) return later(app, logId);
-		const result = await pool.processLog({ dataDir, logId }, log.bytes, async () => {
-			await db.updateTable('logs').set({ state: 'reading', progress: 0 }).where('id', '=', logId).execute();
-		});
+		const result = await pool.run(
+			'readLog',
+			{ dataDir, logId },
+			{
+				logBytes: log.bytes,
+				onStart: async () => {
+					await db
+						.updateTable('logs')
+						.set({ state: 'reading', progress: 0 })
+						.where('id', '=', logId)
+						.execute();
+				}
+			}
+		);
 		if (!result.ok && result.waits) {
 			await dropRuns(db, logId);
 			await end({ state: 'received' });
@@ -116,7 +127,7 @@ export function renewScreenings(app: Reader, jobId?: number): void {
 			if (!(await hasRoom(app.dataDir, log.bytes))) return;
 			const task = { dataDir: app.dataDir, logId: log.id };
 			// One that breaks or takes too long keeps its older screening; the others are made all the same.
-			const result = await app.pool.screenAgain(task, log.bytes).catch((e: unknown) => {
+			const result = await app.pool.run('screenAgain', task, { logBytes: log.bytes }).catch((e: unknown) => {
 				if (e instanceof Stopped) throw e;
 				return { ok: false, err: e } as const;
 			});

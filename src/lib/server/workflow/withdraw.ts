@@ -1,6 +1,6 @@
 /** A released revision is taken back: it stays in the record, the customer is told, and nobody should drive on it. */
-import { InputError } from '../../../core/input-error.ts';
-import { REASON_LENGTH } from '../../../core/revising/holds.ts';
+import { InputError } from '$core/input-error.ts';
+import { REASON_LENGTH } from '$core/revising/holds.ts';
 import type { App } from '../context.ts';
 import { setWaiting, type JobView } from '../jobs.ts';
 import { WORDS_LENGTH, writeToCustomer } from '../messages.ts';

@@ -1,4 +1,5 @@
 /** What several aggregates do together is done as a whole or not at all, and mail is only thought of afterwards. */
+import { poolOf } from '../testing/pool.ts';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { jobView, setWaiting, type JobView } from '../jobs.ts';
 import { renewLink } from '../links.ts';
@@ -126,12 +127,12 @@ describe('a proposal', () => {
 		await putScreening(world.db, log, []);
 		const r1 = await releaseAll(world.db, await draftWith(world.db, job.id));
 		const asked: number[] = [];
-		const pool = {
+		const pool = poolOf({
 			propose: async ({ revisionId }: { revisionId: number }) => {
 				asked.push(revisionId);
 				return { ok: true, proposal: { changes: [], held: [] } };
 			}
-		};
+		});
 		const here = { db: world.db, dataDir: world.folder, pool } as never;
 		const id = await proposeFromLog(here, 'tuner', (await logLine(world.db, log))!, null);
 		expect(asked).toEqual([r1.id]);

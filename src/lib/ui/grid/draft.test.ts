@@ -1,5 +1,5 @@
 /** The editor of a draft against a slow server that loses answers, and against another window: no edit is lost without a word. */
-import { calibrationWith } from '../../../core/testing/hand-made.ts';
+import { calibrationWith } from '$core/testing/hand-made.ts';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { DraftChange } from '$core/revising/revise.ts';

@@ -1,7 +1,7 @@
 /** Up to the order of a job's events. */
 import { sql, type Kysely, type Migration } from 'kysely';
-import type { Report } from '../../../../core/screening/report.ts';
-import { briefOf } from '../../../../core/screening/brief.ts';
+import type { Report } from '$core/screening/report.ts';
+import { briefOf } from '$core/screening/brief.ts';
 
 export const FROM_001: Record<string, Migration> = {
 	'001-first': {

@@ -1,7 +1,7 @@
 /** From the columns of a screening on. */
 import { sql, type Kysely, type Migration } from 'kysely';
-import type { Report } from '../../../../core/screening/report.ts';
-import { briefOf } from '../../../../core/screening/brief.ts';
+import type { Report } from '$core/screening/report.ts';
+import { briefOf } from '$core/screening/brief.ts';
 
 export const FROM_011: Record<string, Migration> = {
 	'011-more-of-a-screening': {

@@ -1,6 +1,6 @@
 /** Logs, their columns and screenings, and what was said of them. */
 import type { Generated, GeneratedAlways } from 'kysely';
-import type { Severity } from '../../../../core/screening/types.ts';
+import type { Severity } from '$core/screening/types.ts';
 import type { Fixed, Id } from './columns.ts';
 
 export interface LogTable {

@@ -32,7 +32,7 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const b = await anyLogOr404(app, url.searchParams.get('b') ?? String(speaking.at(-1)?.id ?? ''));
 	// Summaries are worked out while the page waits: two long logs take a second or two.
 	const [before, after] = await Promise.all(
-		[a, b].map((l) => app.pool.summary({ dataDir: app.dataDir, logId: l.id }))
+		[a, b].map((l) => app.pool.run('summary', { dataDir: app.dataDir, logId: l.id }))
 	);
 	if (!before?.ok || !after?.ok)
 		error(

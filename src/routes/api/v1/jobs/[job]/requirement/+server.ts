@@ -16,7 +16,7 @@ export const GET: RequestHandler = async ({ params, url, locals }) =>
 			: (await currentRevision(app.db, job.id)).id;
 		const logIds = await speakingFor(app.db, job.id, null);
 		if (logIds.length === 0) throw new InputError('no log of this job can be used yet');
-		const answer = await app.pool.requirement({ dataDir: app.dataDir, logIds, revisionId });
+		const answer = await app.pool.run('requirement', { dataDir: app.dataDir, logIds, revisionId });
 		if (!answer.ok) throw new InputError(answer.message);
 		if (url.searchParams.get('format') === 'csv') {
 			if (!answer.csv) throw new InputError('the logs say nothing about the fuel table');

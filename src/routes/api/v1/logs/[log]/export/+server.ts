@@ -29,7 +29,7 @@ export const GET: RequestHandler = async ({ params, url, locals, cookies }) =>
 		const q = parseWith(query, Object.fromEntries(url.searchParams));
 		await mkdir(join(dataDir, 'incoming'), { recursive: true });
 		const path = join(dataDir, 'incoming', randomUUID());
-		const answer = await pool.exportLog({
+		const answer = await pool.run('exportLog', {
 			dataDir,
 			logId: log.id,
 			format: q.format,

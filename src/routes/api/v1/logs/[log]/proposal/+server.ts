@@ -16,7 +16,7 @@ export const POST: RequestHandler = async ({ params, request, locals }) =>
 			...DEFAULT_STRATEGY,
 			...(typeof body === 'object' && body !== null ? body : {})
 		});
-		const answer = await pool.propose({
+		const answer = await pool.run('propose', {
 			dataDir,
 			logIds: [log.id],
 			revisionId: log.revisionId,

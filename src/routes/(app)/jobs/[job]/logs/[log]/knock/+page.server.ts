@@ -1,6 +1,7 @@
 import { evidencePage } from '$lib/server/evidence-page';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { proofsOf, recordStep, startProof } from '$lib/server/proofs';
+import { proofsOf } from '$lib/server/proofs';
+import { recordStep, startProof } from '$lib/server/workflow/prove';
 import { readJobAgain } from '$lib/server/workflow/read-again';
 import type { Actions, PageServerLoad } from './$types';
 

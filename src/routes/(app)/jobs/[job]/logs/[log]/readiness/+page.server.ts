@@ -22,7 +22,7 @@ export const actions: Actions = {
 		const job = await jobOr404(app, params.job);
 		const log = await logOr404(app, job.id, params.log);
 		return orFail(async () => {
-			const answer = await app.pool.measureBaselines({ dataDir: app.dataDir, logId: log.id });
+			const answer = await app.pool.run('baselines', { dataDir: app.dataDir, logId: log.id });
 			if (!answer.ok) throw new InputError(answer.message);
 			const { baselines } = answer;
 			return {
@@ -44,7 +44,7 @@ export const actions: Actions = {
 		return orFail(async () => {
 			const wanted = NAMES.filter((n) => ticked.includes(n));
 			if (wanted.length === 0) throw new InputError('tick at least one of them');
-			const answer = await app.pool.measureBaselines({ dataDir: app.dataDir, logId: log.id });
+			const answer = await app.pool.run('baselines', { dataDir: app.dataDir, logId: log.id });
 			if (!answer.ok) throw new InputError(answer.message);
 			const taken = Object.fromEntries(
 				wanted.filter((n) => answer.baselines[n] !== undefined).map((n) => [n, answer.baselines[n]])

@@ -1,25 +1,35 @@
 /** Reads a received log, screens it and stores what came of it, whole or not at all. */
-import { briefOf } from '../../../core/screening/brief.ts';
-import { prepare } from '../../../core/evidence/prepare.ts';
-import { LayoutError } from '../../../core/logfile/layout-error.ts';
-import { readLogAsync } from '../../../core/logfile/read.ts';
-import { correctionCells } from '../../../core/evidence/cells/correction-map.ts';
-import { cylinderLevels } from '../../../core/screening/cylinder-levels.ts';
-import { levelsOf } from '../../../core/screening/levels.ts';
-import { screenPrepared } from '../../../core/screening/screen.ts';
-import { CHECKS_VERSION } from '../checks-version.ts';
-import { loadLog } from '../log-store.ts';
-import { pullCurves } from '../../../core/evidence/segments/pull-curves.ts';
-import { contextOf, type LogContext } from '../log-context.ts';
-import { dropRuns, storeColumns } from '../store-columns.ts';
-import { isFull, isLocked } from '../room.ts';
-import { forgetScreenings } from '../screenings.ts';
-import { readContextOf } from '../../../core/vehicle/document.ts';
-import { openFile } from '../files.ts';
-import type { Log } from '../../../core/logfile/log.ts';
-import type { LogQuestion } from '../logs.ts';
-import type { LogTask, LogTaskResult } from './tasks.ts';
-import { database, messageOf } from './shared.ts';
+import { briefOf } from '$core/screening/brief.ts';
+import { prepare } from '$core/evidence/prepare.ts';
+import { LayoutError, type LayoutSeen } from '$core/logfile/layout-error.ts';
+import { readLogAsync } from '$core/logfile/read.ts';
+import { correctionCells } from '$core/evidence/cells/correction-map.ts';
+import { cylinderLevels } from '$core/screening/cylinder-levels.ts';
+import { levelsOf } from '$core/screening/levels.ts';
+import { screenPrepared } from '$core/screening/screen.ts';
+import { CHECKS_VERSION } from '../../checks-version.ts';
+import { loadLog } from '../../log-store.ts';
+import { pullCurves } from '$core/evidence/segments/pull-curves.ts';
+import { contextOf, type LogContext } from '../../log-context.ts';
+import { dropRuns, storeColumns } from '../../store-columns.ts';
+import { isFull, isLocked } from '../../room.ts';
+import { forgetScreenings } from '../../screenings.ts';
+import { readContextOf } from '$core/vehicle/document.ts';
+import { openFile } from '../../files.ts';
+import type { Log } from '$core/logfile/log.ts';
+import type { LogQuestion } from '../../logs.ts';
+import { database, messageOf, type Place } from './task.ts';
+
+export interface LogTask extends Place {
+	logId: number;
+}
+
+export type LogAnswer =
+	| { ok: true }
+	/** `seen`: what a person needs to say how the file is laid out, where that is what failed. */
+	| { ok: false; waits?: undefined; message: string; seen: LayoutSeen | null }
+	/** Nobody’s fault: the disk was full, or the database locked for long. */
+	| { ok: false; waits: true };
 
 const CHUNK = 1 << 20;
 
@@ -58,7 +68,7 @@ const keyOf = (c: LogContext): string => JSON.stringify({ ...c, remembered: [...
 /** Saved while a log was read: it is read again. More often than this nobody saves in the time of a reading. */
 const MOST_TRIES = 20;
 
-export async function processLog(task: LogTask): Promise<LogTaskResult> {
+export async function readLog(task: LogTask): Promise<LogAnswer> {
 	const { dataDir, logId } = task;
 	const db = database(dataDir);
 	try {
@@ -73,7 +83,7 @@ export async function processLog(task: LogTask): Promise<LogTaskResult> {
 }
 
 /** Screens a log anew, from its stored columns: the file is not read again. */
-export async function screenAgain({ dataDir, logId }: LogTask): Promise<LogTaskResult> {
+export async function screenAgain({ dataDir, logId }: LogTask): Promise<LogAnswer> {
 	const db = database(dataDir);
 	try {
 		for (let n = 0; n < MOST_TRIES; n++) {

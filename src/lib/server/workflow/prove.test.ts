@@ -1,9 +1,11 @@
 /** Proofs as they are stored: one region, a log for a step, and the verdict of what is there. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { ProofMeasure } from '../../core/evidence/knock/proof.ts';
-import type { App } from './context.ts';
-import { proofsOf, recordStep, startProof } from './proofs.ts';
-import { openWorld, putJob, putLog, type World } from './testing/world.ts';
+import type { ProofMeasure } from '$core/evidence/knock/proof.ts';
+import type { App } from '../context.ts';
+import { proofsOf } from '../proofs.ts';
+import { recordStep, startProof } from './prove.ts';
+import { poolOf } from '../testing/pool.ts';
+import { openWorld, putJob, putLog, type World } from '../testing/world.ts';
 
 let world: World;
 let jobId: number;
@@ -35,12 +37,12 @@ const app = (): App =>
 	({
 		db: world.db,
 		dataDir: world.folder,
-		pool: {
-			measureProof: async ({ logId }: { logId: number }) =>
+		pool: poolOf({
+			proof: async ({ logId }: { logId: number }) =>
 				measures.has(logId)
 					? { ok: true, measure: measures.get(logId) }
 					: { ok: false, message: 'no knock channel is logged' }
-		}
+		})
 	}) as unknown as App;
 async function log(n: number, m?: ProofMeasure): Promise<number> {
 	const id = await putLog(world.db, jobId, { name: `${n}.csv`, sha256: String(n).padStart(64, '0') });

@@ -3,21 +3,21 @@ import { rmSync } from 'node:fs';
 import type { ReadableStream } from 'node:stream/web';
 import { sql } from 'kysely';
 import { afterEach, beforeEach, expect, it } from 'vitest';
-import { csvOf } from '../../../core/logfile/write.ts';
-import { parseSwap } from '../../../core/swaps/document.ts';
-import { handMade, pullShapes, vehicleWith } from '../../../core/testing/hand-made.ts';
-import { CHECKS_VERSION } from '../checks-version.ts';
-import { pathOfFile, receive } from '../files.ts';
-import { jobView } from '../jobs.ts';
-import { conditionsFromFields, seatsByTest } from '../log-conditions.ts';
-import { logLine, screeningOf } from '../logs.ts';
-import { storeColumns } from '../store-columns.ts';
-import { openWorld, putJob, putLog, unread, type World } from '../testing/world.ts';
-import { sayConditions } from '../workflow/read-again.ts';
-import { addLog } from '../workflow/receive.ts';
-import { settled } from '../workflow/screen.ts';
-import { processLog, screenAgain } from './process-log.ts';
-import { database } from './shared.ts';
+import { csvOf } from '$core/logfile/write.ts';
+import { parseSwap } from '$core/swaps/document.ts';
+import { handMade, pullShapes, vehicleWith } from '$core/testing/hand-made.ts';
+import { CHECKS_VERSION } from '../../checks-version.ts';
+import { pathOfFile, receive } from '../../files.ts';
+import { jobView } from '../../jobs.ts';
+import { conditionsFromFields, seatsByTest } from '../../log-conditions.ts';
+import { logLine, screeningOf } from '../../logs.ts';
+import { storeColumns } from '../../store-columns.ts';
+import { openWorld, putJob, putLog, unread, type World } from '../../testing/world.ts';
+import { sayConditions } from '../../workflow/read-again.ts';
+import { addLog } from '../../workflow/receive.ts';
+import { settled } from '../../workflow/screen.ts';
+import { readLog, screenAgain } from './read-log.ts';
+import { database } from './task.ts';
 
 let world: World;
 let task: { dataDir: string; logId: number };
@@ -64,7 +64,7 @@ it('limits that are saved while it is read reach it: the verdict is that of the 
 				update vehicles set document = json_set(document, '$.limits.leanFixPct', 4); end`
 		)
 		.execute(world.db);
-	expect(await processLog(task)).toEqual({ ok: true });
+	expect(await readLog(task)).toEqual({ ok: true });
 	expect(await profile()).toEqual({ leanFixPct: 4, version: CHECKS_VERSION });
 	// It was stored once, whatever was thrown away before.
 	expect(await world.db.selectFrom('screenings').select('id').execute()).toHaveLength(1);
@@ -73,7 +73,7 @@ it('limits that are saved while it is read reach it: the verdict is that of the 
 });
 
 it('is screened anew without its file, from the stored columns, and says the same', async () => {
-	expect(await processLog(task)).toEqual({ ok: true });
+	expect(await readLog(task)).toEqual({ ok: true });
 	const before = (await screeningOf(world.db, task.logId))!.report;
 	rmSync(pathOfFile(world.folder, sha256));
 	expect(await screenAgain(task)).toEqual({ ok: true });
@@ -88,14 +88,14 @@ it('what was said of the day goes into its screening, and is refused where it ca
 	const conditionsCheck = async () =>
 		(await screeningOf(world.db, task.logId))!.report.checks.find((c) => c.code === 'log.conditions')!
 			.outcome;
-	expect(await processLog(task)).toEqual({ ok: true });
+	expect(await readLog(task)).toEqual({ ok: true });
 	expect(await conditionsCheck()).toBe('not-checked');
 	const { vehicle } = (await jobView(world.db, jobId))!;
 	const said = conditionsFromFields({ ambientC: '21,5', pressureHpa: ' ', 'site.lambda.b1': '' }, vehicle);
 	expect(said).toEqual({ schema: 'tanto.conditions/1', ambientC: 21.5 });
 	await sayConditions(unread(world), { id: task.logId, conditions: null }, said);
 	await settled();
-	expect(await processLog(task)).toEqual({ ok: true });
+	expect(await readLog(task)).toEqual({ ok: true });
 	expect(await conditionsCheck()).toBe('pass');
 	expect((await logLine(world.db, task.logId))!.conditions).toEqual(said);
 	expect(conditionsFromFields({ ambientC: '' }, vehicle)).toBeNull();
