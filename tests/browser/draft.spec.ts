@@ -176,6 +176,12 @@ test('advice without a file reaches the customer as the one thing to do next', a
 
 test('slips by hand beside two logs; times that do not follow are refused', async ({ page }) => {
 	await open(page, '/jobs/3/compare-logs?a=3&b=4');
+	const gain = page.getByRole('region', { name: 'Power and torque' });
+	await expect(gain).toContainText('worked out from the road');
+	await expect(gain.getByRole('table', { name: 'Peaks' })).toContainText('Torque, Nm');
+	expect(
+		await gain.getByRole('table', { name: 'Gain by engine speed' }).getByRole('row').count()
+	).toBeGreaterThan(4);
 	await page.getByRole('button', { name: 'Enter a slip' }).click();
 	await page.getByRole('textbox', { name: 'Run' }).fill('second run');
 	await page.getByLabel('60 ft, s').fill('2,05');

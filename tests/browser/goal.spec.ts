@@ -138,6 +138,43 @@ test('the planner answers without a job, in the units of the reader', async ({ p
 	await expect(page.getByRole('status')).toContainText('"fast" is not a number');
 });
 
+test('other injectors bring their data into the tune: sheet, event and a draft with the same fuel, at once', async ({
+	page
+}) => {
+	await open(page, '/jobs/2/vehicle/injectors');
+	await page.getByRole('button', { name: 'Show what changes' }).click();
+	await expect(page.getByRole('alert')).toContainText('say what the new injectors flow');
+	const now = Number(await page.getByRole('row', { name: /^Flow/ }).getByRole('cell').first().textContent());
+	expect(now).toBeGreaterThan(100);
+	const input = (title: string) => page.getByRole('row', { name: title }).locator('input').first();
+	await input('Flow').fill(String(2 * now));
+	await input('Dead time').fill('12:1.4 14:1.1 16:0.9');
+	await input('In words').fill('flow sheet 12 of the bench');
+	await page.getByRole('button', { name: 'Show what changes' }).click();
+	const changes = page.getByRole('region', { name: 'What changes' });
+	await expect(changes.getByRole('row', { name: /^Reference pulse/ })).toContainText('→');
+	await expect(changes.getByRole('row', { name: /^Injector dead time/ })).toBeVisible();
+	// The known answer: the engine gets what it got.
+	await expect(page.getByTestId('effective')).toHaveText(/by [+−]?0\.[0-3] to [+−]?0\.[0-3] %/);
+	await expect(page.getByRole('region', { name: 'Before the first drive' })).toContainText(
+		'learned fuel trims'
+	);
+	await page.getByRole('button', { name: 'Fit them and make the draft' }).click();
+	await expect(page).toHaveURL(/revisions\/\d+$/);
+	await expect(page.locator('h1')).toContainText('draft');
+	await expect(page.locator('aside')).toContainText('Hardware changed');
+	await open(page, '/jobs/2/vehicle');
+	await expect(page.locator('input[name="injectors.flowCcMin"]')).toHaveValue(String(2 * now));
+	// A draft is open: the next one is refused, and nothing of it is kept.
+	await open(page, '/jobs/2/vehicle/injectors');
+	await input('Flow').fill(String(3 * now));
+	await page.getByRole('button', { name: 'Show what changes' }).click();
+	await page.getByRole('button', { name: 'Fit them and make the draft' }).click();
+	await expect(page.getByRole('alert')).toContainText('is still a draft');
+	await open(page, '/jobs/2/vehicle');
+	await expect(page.locator('input[name="injectors.flowCcMin"]')).toHaveValue(String(2 * now));
+});
+
 test('from the table to the engine, a line per quantity', async ({ page }) => {
 	await open(page, '/jobs/4/logs/5/delivered');
 	const lines = page.getByRole('list', { name: 'Lines' });

@@ -40,6 +40,7 @@ const PAGES = [
 	'/jobs/3/advice',
 	'/jobs/3/compare',
 	'/jobs/3/compare-logs',
+	'/jobs/3/vehicle/injectors',
 	'/jobs/3/evidence',
 	'/jobs/3/revisions/4',
 	'/jobs/3/revisions/5',

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { handMade, pullShapes, vehicleWith } from '../testing/hand-made.ts';
 import { prepare } from './prepare.ts';
 import { pullCurves } from './segments/pull-curves.ts';
-import { judgeTyped, typedFrom } from './typed-reading.ts';
+import { judgeTyped, typedFrom, typedPower } from './typed-reading.ts';
 
 const pulls = pullCurves(
 	prepare(handMade(30, 20, { ...pullShapes(), spark: () => 14 }), {
@@ -70,4 +70,18 @@ describe('other readings', () => {
 		expect(m.state).toBe('shown');
 		expect(m.words).toContain('no witness');
 	});
+});
+
+it('power and torque of a dyno go on in kW and Nm', () => {
+	const typed = [
+		typedFrom('power', 'dyno sheet', 'hp', '4000 200'),
+		typedFrom('torque', 'dyno sheet', 'lb-ft', '4000 100'),
+		typedFrom('mixture', 'gauge', 'AFR', '4000 12.5')
+	];
+	const [document] = typedPower(typed);
+	expect(document!.readings.map((r) => r.quantity)).toEqual(['powerKw', 'torqueNm']);
+	// 1 hp is 550 ft·lbf/s: 0.745 699 87 kW; 1 lbf·ft is 1.355 817 9 N·m (NIST SP 811).
+	expect(document!.readings[0]!.value).toBeCloseTo(149.14, 2);
+	expect(document!.readings[1]!.value).toBeCloseTo(135.58, 2);
+	expect(typedPower([typed[2]!])).toEqual([]);
 });

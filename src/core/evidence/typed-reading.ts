@@ -6,18 +6,21 @@ import { z } from 'zod';
 import { fixed, plural, signed } from '../format.ts';
 import { InputError } from '../input-error.ts';
 import { parseWith } from '../parse.ts';
+import { convert } from '../units/units.ts';
+import type { Readings } from './readings.ts';
 import { median } from '../stats/stats.ts';
 import { profileOf, type Profile } from '../limits/profile.ts';
 import { judgeMaxima, maximaInWords, type Beyond } from './typed-maxima.ts';
 import type { TypedMixture } from './lambda/typed-vote.ts';
 import type { PullCurves } from './segments/pull-curves.ts';
 
-export const TYPED_KINDS = ['mixture', 'timing', 'power', 'maxima'] as const;
+export const TYPED_KINDS = ['mixture', 'timing', 'power', 'torque', 'maxima'] as const;
 export type TypedKind = (typeof TYPED_KINDS)[number];
 export const TYPED_UNITS = {
 	mixture: ['AFR', 'λ'],
 	timing: ['°'],
 	power: ['hp', 'kW'],
+	torque: ['Nm', 'lb-ft'],
 	maxima: ['']
 } as const satisfies Record<TypedKind, readonly string[]>;
 
@@ -25,7 +28,7 @@ export const typedReadingSchema = z.object({
 	kind: z.enum(TYPED_KINDS),
 	/** Where it was read: "film of the gauge on the pillar". */
 	source: z.string().trim().min(3, 'say where it was read').max(200),
-	unit: z.string().max(4),
+	unit: z.string().max(5),
 	/** Engine speed, value, half of the value's last digit. Empty for maxima, which are words. */
 	points: z.array(z.object({ rpm: z.number(), value: z.number(), half: z.number() })).max(100),
 	words: z.string().max(1000)
@@ -38,7 +41,9 @@ const SANE: Record<string, [number, number]> = {
 	λ: [0.5, 1.7],
 	'°': [-30, 60],
 	hp: [1, 5000],
-	kW: [1, 4000]
+	kW: [1, 4000],
+	Nm: [1, 8000],
+	'lb-ft': [1, 6000]
 };
 
 /**
@@ -107,6 +112,18 @@ export function typedMixtures({ kind, unit, points }: TypedReading, stoich: numb
 	return points.map(({ rpm, value, half }) => ({ rpm, lambda: value * scale, half: half * scale }));
 }
 
+/** Power and torque of typed readings as a document of them; empty where none were typed. */
+export function typedPower(readings: readonly TypedReading[]): Readings[] {
+	const list = readings.flatMap(({ kind, unit, points }): Readings['readings'] =>
+		kind === 'power'
+			? points.map((p) => ({ quantity: 'powerKw', rpm: p.rpm, value: convert(p.value, unit, 'kW') }))
+			: kind === 'torque'
+				? points.map((p) => ({ quantity: 'torqueNm', rpm: p.rpm, value: convert(p.value, unit, 'Nm') }))
+				: []
+	);
+	return list.length ? [{ schema: 'tanto.readings/1', source: 'dyno', readings: list }] : [];
+}
+
 /** Highest injector duty among typed maxima, percent; `null` where none stands there. */
 export function typedDuty({ kind, words }: TypedReading, profile: Profile): number | null {
 	if (kind !== 'maxima') return null;
@@ -153,7 +170,8 @@ export function judgeTyped(
 		return { rpm: p.rpm, typed, logged, off, differs: Math.abs(off) > carries };
 	});
 	const compared = rows.filter((r) => r.off !== null);
-	if (kind === 'power') return { rows, state: 'shown', words: 'Power of a dyno, shown beside the log.' };
+	if (kind === 'power' || kind === 'torque')
+		return { rows, state: 'shown', words: 'Of a dyno, shown beside the log and compared with another log.' };
 	if (compared.length === 0)
 		return { rows, state: 'shown', words: 'The log has nothing at these speeds to set it against.' };
 	const by = mixture ? '%' : '°';

@@ -105,6 +105,7 @@ export const SHEET: readonly Section[] = [
 			choice('engine.injection', 'Injection', [UNKNOWN, ['port', 'port'], ['direct', 'direct']]),
 			number('injectors.flowCcMin', 'Flow', 'cc/min'),
 			number('injectors.ratedPressureKpa', 'rated at', 'kPa'),
+			number('injectors.testFluidKgL', 'Test fluid', 'kg/l'),
 			number('injectors.basePressureKpa', 'Base pressure', 'kPa'),
 			choice('injectors.pressureReference', 'Pressure follows', [
 				UNKNOWN,

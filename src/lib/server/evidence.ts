@@ -49,14 +49,24 @@ export async function changeHardware(
 ): Promise<void> {
 	const { what, at, injectors } = parseWith(change, entered);
 	if (new Date(at) > now) throw new InputError('it was changed in the future: say when it was done');
-	await app.db
-		.insertInto('hardware_changes')
-		.values({ job_id: job.id, what, at, author, created_at: now.toISOString(), injectors: injectors ? 1 : 0 })
-		.execute();
+	await insertHardware(app.db, job.id, { what, at, author, injectors }, now);
 	const vehicle = await vehicleOfJob(app.db, job.id);
 	const { coolantIdleC, idleMapKpa, boostKpa, ...kept } = vehicle.baselines ?? {};
 	if (coolantIdleC || idleMapKpa !== undefined || boostKpa)
 		await saveVehicle(app, job.vehicleId, { ...vehicle, baselines: kept });
+}
+
+/** The event on the string. */
+export async function insertHardware(
+	db: Db,
+	jobId: number,
+	{ what, at, author, injectors }: { what: string; at: string; author: string; injectors: boolean },
+	now: Date
+): Promise<void> {
+	await db
+		.insertInto('hardware_changes')
+		.values({ job_id: jobId, what, at, author, created_at: now.toISOString(), injectors: injectors ? 1 : 0 })
+		.execute();
 }
 
 /** A log may be left out by a person, with a reason; it stays in the record. An empty reason takes it in again. */

@@ -165,32 +165,41 @@ export async function createDraft(
 	logIds: readonly number[],
 	now = new Date()
 ): Promise<number> {
+	return db.transaction().execute((trx) => insertDraft(trx, parent, proposal, logIds, now));
+}
+
+/** The same within a transaction of the caller's. */
+export async function insertDraft(
+	trx: Db,
+	parent: Revision,
+	proposal: Proposal | null,
+	logIds: readonly number[],
+	now: Date
+): Promise<number> {
 	if (parent.state === 'draft')
 		throw new InputError('a draft starts from a revision that is released or was received');
-	return db.transaction().execute(async (trx) => {
-		const lines = await revisionsOf(trx, parent.jobId);
-		const open = lines.find((l) => l.state === 'draft');
-		if (open) throw new InputError(`R${open.number} is still a draft; release or discard it first`);
-		const id = await nextId(trx, 'revisions');
-		await trx
-			.insertInto('revisions')
-			.values({
-				id,
-				job_id: parent.jobId,
-				number: Math.max(...lines.map((l) => l.number)) + 1,
-				parent_id: parent.id,
-				state: 'draft',
-				document: JSON.stringify(parent.calibration),
-				content_hash: parent.contentHash,
-				changes: '[]',
-				proposal: proposal ? JSON.stringify(proposal) : null,
-				proposal_logs: JSON.stringify(logIds),
-				notes: '',
-				created_at: now.toISOString()
-			})
-			.execute();
-		return id;
-	});
+	const lines = await revisionsOf(trx, parent.jobId);
+	const open = lines.find((l) => l.state === 'draft');
+	if (open) throw new InputError(`R${open.number} is still a draft; release or discard it first`);
+	const id = await nextId(trx, 'revisions');
+	await trx
+		.insertInto('revisions')
+		.values({
+			id,
+			job_id: parent.jobId,
+			number: Math.max(...lines.map((l) => l.number)) + 1,
+			parent_id: parent.id,
+			state: 'draft',
+			document: JSON.stringify(parent.calibration),
+			content_hash: parent.contentHash,
+			changes: '[]',
+			proposal: proposal ? JSON.stringify(proposal) : null,
+			proposal_logs: JSON.stringify(logIds),
+			notes: '',
+			created_at: now.toISOString()
+		})
+		.execute();
+	return id;
 }
 
 /**

@@ -31,13 +31,21 @@ export async function vehicleNames(db: Db): Promise<{ id: number; name: string }
 
 /** Stores a changed vehicle and screens the logs of its jobs again. */
 export async function saveVehicle(app: App, id: number, vehicle: Vehicle): Promise<void> {
-	const { db } = app;
+	await storeVehicle(app.db, id, vehicle);
+	await screenLogsOf(app, id);
+}
+
+export async function storeVehicle(db: Db, id: number, vehicle: Vehicle): Promise<void> {
 	await db
 		.updateTable('vehicles')
 		.set({ document: JSON.stringify(parseVehicle(vehicle)) })
 		.where('id', '=', id)
 		.execute();
-	const logs = await db
+}
+
+/** Screens the logs of a vehicle's jobs again, with what stands of it now. */
+export async function screenLogsOf(app: App, id: number): Promise<void> {
+	const logs = await app.db
 		.selectFrom('logs')
 		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
 		.select('logs.id')

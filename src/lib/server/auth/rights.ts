@@ -40,6 +40,8 @@ const EVERYBODY: readonly string[] = [
 	'/(app)/jobs/[job]/compare-logs addSlip',
 	'/(app)/jobs/[job]/compare-logs removeSlip',
 	'/(app)/jobs/[job]/vehicle default',
+	'/(app)/jobs/[job]/vehicle/injectors plan',
+	'/(app)/jobs/[job]/vehicle/injectors take',
 	'/(app)/jobs/[job]/evidence hardware',
 	'/(app)/jobs/[job]/cause bind',
 	'/(app)/jobs/[job]/cause drop',

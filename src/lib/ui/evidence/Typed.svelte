@@ -18,6 +18,7 @@
 		['mixture', 'Mixture of a gauge or a dyno'],
 		['timing', 'Timing light'],
 		['power', 'Power of a dyno'],
+		['torque', 'Torque of a dyno'],
 		['maxima', 'Maxima since they were cleared']
 	];
 	const nameOf = (k: TypedKind) => KINDS.find(([id]) => id === k)?.[1] ?? k;
@@ -60,7 +61,9 @@
 						{#each r.answer.rows as row (row.rpm)}
 							<tr class="border-line border-b {row.differs ? 'text-fix font-semibold' : ''}">
 								<td class="text-left">{row.rpm}</td><td>{value(r, row.typed)}</td><td
-									>{r.reading.kind === 'power' ? '–' : value(r, row.logged)}</td
+									>{r.reading.kind === 'power' || r.reading.kind === 'torque'
+										? '–'
+										: value(r, row.logged)}</td
 								><td>{row.off === null ? '–' : signedText(row.off)}</td>
 							</tr>
 						{/each}

@@ -52,6 +52,7 @@ export const JOB_SECTIONS: readonly JobSection[] = [
 		title: 'Vehicle',
 		pages: [
 			{ path: '/vehicle', title: 'Sheet', also: 'vehicle' },
+			{ path: '/vehicle/injectors', title: 'Other injectors', also: 'rescale new injectors flow dead time' },
 			{ path: '/limits', title: 'Limits' },
 			{ path: '/inspection', title: 'Inspection' }
 		]

@@ -40,6 +40,9 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 			`One of the two logs can't be read: ${[before, after].flatMap((x) => (x?.ok === false ? [x.message] : [])).join('; ')}`
 		);
 	const maps = Promise.all([fieldsOf(app, a.id), fieldsOf(app, b.id)]).then(([x, y]) => mapsOf(x, y));
+	const power = app.pool
+		.run('power', { dataDir: app.dataDir, before: a.id, after: b.id })
+		.then((answer) => (answer.ok ? answer.power : null));
 	const elsewhere = await app.db
 		.selectFrom('logs')
 		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
@@ -60,7 +63,8 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		slips: await slipsOf(app.db, job.id),
 		stoich: fuelStoich(job.vehicle),
 		/** Comes after the page: two fields take a second or two. */
-		maps
+		maps,
+		power
 	};
 };
 

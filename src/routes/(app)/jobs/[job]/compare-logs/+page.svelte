@@ -9,6 +9,7 @@
 	import { signedText } from '$lib/ui/cellmap/colour';
 	import { axisTitle } from '$core/calibration/axes';
 	import ErrorMaps from '$lib/ui/log/ErrorMaps.svelte';
+	import PowerGain from '$lib/ui/log/PowerGain.svelte';
 	import Slips from '$lib/ui/log/Slips.svelte';
 	import LaneStack from '$lib/ui/lanes/LaneStack.svelte';
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
@@ -218,6 +219,17 @@
 		{/if}
 	{:catch}
 		<p class="text-muted">The maps could not be made. Load the page again.</p>
+	{/await}
+</section>
+
+<section class="mt-6" aria-label="Power and torque">
+	<h2 class="mb-1">Power and torque</h2>
+	{#await data.power}
+		<p class="text-muted" role="status" aria-busy="true">Working out what was gained …</p>
+	{:then power}
+		<PowerGain {power} names={[a.name, b.name]} />
+	{:catch}
+		<p class="text-muted">It could not be worked out. Load the page again.</p>
 	{/await}
 </section>
 
