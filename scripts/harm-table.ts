@@ -65,13 +65,17 @@ function harmOf(before: Truths, after: Truths): string[] {
 	});
 }
 
-const distance = (of: Truths) =>
-	[...of.values()].reduce((s, p) => s + Math.abs(p.pct), 0) / Math.max(1, of.size);
+/** Mean distance of places from their targets, percent: of the banks, or of the cylinders that a sensor of their own saw. */
+function distance(of: Truths, whose: 'bank' | 'cylinder' = 'bank'): number {
+	const places = [...of].filter(([name]) => name.startsWith(whose));
+	return places.reduce((s, [, p]) => s + Math.abs(p.pct), 0) / Math.max(1, places.length);
+}
 
 const rows: string[] = [];
 const tally = new Map<string, { worlds: number; hurt: number; mended: number }>();
 let [hurt, hurtAsked, mended, untouched, unknowable] = [0, 0, 0, 0, 0];
 const free = { before: 0, after: 0, n: 0 };
+const single = { before: 0, after: 0, n: 0 };
 for (let seed = firstSeed; seed < firstSeed + worlds; seed++) {
 	const w = worldOf(seed);
 	// A lone sensor that lies can't be told from a right one.
@@ -96,6 +100,11 @@ for (let seed = firstSeed; seed < firstSeed + worlds; seed++) {
 		free.after += distance(after);
 		free.n++;
 	}
+	if (w.faults.leanCylinder) {
+		single.before += distance(before, 'cylinder');
+		single.after += distance(after, 'cylinder');
+		single.n++;
+	}
 	for (const { name } of w.wrongs) {
 		const line = tally.get(name) ?? { worlds: 0, hurt: 0, mended: 0 };
 		tally.set(name, {
@@ -112,10 +121,12 @@ for (let seed = firstSeed; seed < firstSeed + worlds; seed++) {
 	}
 }
 const per = Math.max(1, free.n);
+const each = Math.max(1, single.n);
 const said = [
 	`${hurt} of ${worlds - unknowable} worlds hurt, ${hurtAsked} more through cells that are asked about (${unknowable} more have a lone sensor that lies, which nobody can know)`,
 	`${mended} mended by more than ${MENDED_POINTS} points, nothing changed in ${untouched}`,
-	`over the ${free.n} without a hold the mean distance of loaded places from their targets fell from ${(free.before / per).toFixed(1)} to ${(free.after / per).toFixed(1)} %`
+	`over the ${free.n} without a hold the mean distance of the banks' loaded places from their targets fell from ${(free.before / per).toFixed(1)} to ${(free.after / per).toFixed(1)} % after one log`,
+	`over the ${single.n} with a cylinder apart that of the cylinders' places fell from ${(single.before / each).toFixed(1)} to ${(single.after / each).toFixed(1)} %; half of the files have no trims by cylinder, which are only offered then`
 ];
 console.log(said.join('\n'));
 const kinds = WRONGS.flatMap(({ name }) => {
