@@ -15,7 +15,13 @@ export interface NewJob {
 }
 
 /** Creates customer (or takes the one of the same name and address), vehicle, job and R0, all or nothing. */
-export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<number> {
+/** @param tuner whose job it is; nobody's without */
+export async function createJob(
+	db: Db,
+	job: NewJob,
+	now = new Date(),
+	tuner: { id: string; name: string } | null = null
+): Promise<number> {
 	const at = now.toISOString();
 	const vehicle = parseVehicle(job.vehicle);
 	const calibration = parseCalibration(job.calibration);
@@ -50,6 +56,7 @@ export async function createJob(db: Db, job: NewJob, now = new Date()): Promise<
 				agreed: job.record?.agreed ?? '',
 				waiting_on: 'customer',
 				waiting_since: at,
+				...(tuner ? { tuner_id: tuner.id, tuner_name: tuner.name } : {}),
 				created_at: at
 			})
 			.execute();
@@ -94,7 +101,9 @@ function jobRows(db: Db) {
 			'jobs.archived_at',
 			'customers.name',
 			'customers.email',
-			'vehicles.document'
+			'vehicles.document',
+			'jobs.tuner_id',
+			'jobs.tuner_name'
 		]);
 }
 
@@ -132,6 +141,8 @@ export interface JobView {
 	done: { at: string; words: string } | null;
 	/** Put away since. */
 	archivedAt: string | null;
+	/** Whose job it is; `null` for nobody's. */
+	tuner: { id: string; name: string } | null;
 }
 
 /** The tuner's own words on a job. */
@@ -185,7 +196,8 @@ export async function jobView(db: Db, jobId: number): Promise<JobView | null> {
 		vehicleId: row.vehicle_id,
 		record: { goals: row.goals, doneBefore: row.done_before, agreed: row.agreed },
 		done: row.done_at === null ? null : { at: row.done_at, words: row.done_words },
-		archivedAt: row.archived_at
+		archivedAt: row.archived_at,
+		tuner: row.tuner_id && row.tuner_name ? { id: row.tuner_id, name: row.tuner_name } : null
 	};
 }
 

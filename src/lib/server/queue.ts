@@ -33,6 +33,8 @@ export interface QueueRow {
 	word: string | null;
 	done: boolean;
 	archived: boolean;
+	/** Whose job it is; `null` for nobody's. */
+	tuner: string | null;
 }
 
 export interface QueuePage {
@@ -55,9 +57,13 @@ export interface QueueQuestion {
 	search?: string;
 	/** One of the lists alone. */
 	only?: 'mine' | 'theirs' | 'done' | 'archived' | null;
+	/** Account of the tuner whose jobs alone are wanted; `nobody` for those without one. */
+	tuner?: string | null;
 }
 
 export const ROWS_A_PAGE = 50;
+/** Stands for jobs that have no tuner. */
+export const NOBODY = 'nobody';
 /** Of each job so many of its newest logs are looked at for what was found last. */
 const LOOKED_AT = 6;
 
@@ -73,6 +79,7 @@ function ordered(db: Db) {
 				.innerJoin('customers', 'customers.id', 'jobs.customer_id')
 				.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
 				.select(['jobs.id', 'jobs.waiting_on', 'jobs.done_at', 'jobs.archived_at', 'timeline.n'])
+				.select('jobs.tuner_id as tuner')
 				.select(
 					sql<string>`lower(jobs.title || ' ' || customers.name || ' ' || json_extract(vehicles.document, '$.name'))`.as(
 						'text'
@@ -104,7 +111,7 @@ function ordered(db: Db) {
 				)
 		)
 		.selectFrom('ranked')
-		.select(['id', 'log_id', 'list', 'verdict', 'text'])
+		.select(['id', 'log_id', 'list', 'verdict', 'text', 'tuner'])
 		.orderBy(
 			sql`case list when 'mine' then case verdict when 'stop' then 0 when 'fix' then 1 when 'watch' then 2 else 3 end when 'theirs' then 7 when 'done' then 8 else 9 end`
 		)
@@ -114,9 +121,11 @@ function ordered(db: Db) {
 /** One page of the queue. */
 export async function queue(
 	db: Db,
-	{ page = 1, search = '', only = null }: QueueQuestion = {}
+	{ page = 1, search = '', only = null, tuner = null }: QueueQuestion = {}
 ): Promise<QueuePage> {
-	const all = await ordered(db).execute();
+	const all = (await ordered(db).execute()).filter(
+		(r) => tuner === null || (tuner === NOBODY ? r.tuner === null : r.tuner === tuner)
+	);
 	const count = (list: string) => all.filter((r) => r.list === list).length;
 	const words = search.toLowerCase().split(/\s+/).filter(Boolean);
 	const wanted = all.filter((r) =>
@@ -157,7 +166,8 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 			'jobs.waiting_since',
 			'jobs.done_at',
 			'jobs.archived_at',
-			'customers.name'
+			'customers.name',
+			'jobs.tuner_name as tuner'
 		])
 		.select(sql<string>`json_extract(vehicles.document, '$.name')`.as('vehicle'))
 		.where('jobs.id', 'in', jobIds)
@@ -229,7 +239,8 @@ async function rowsOf(db: Db, jobIds: readonly number[]): Promise<QueueRow[]> {
 			since: earlier && brief ? changesBetween(earlier, brief) : null,
 			word: word?.kind === 'from-customer' ? word.body : null,
 			done: j.done_at !== null,
-			archived: j.archived_at !== null
+			archived: j.archived_at !== null,
+			tuner: j.tuner
 		};
 	});
 }

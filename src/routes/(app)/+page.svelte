@@ -35,10 +35,17 @@
 	let field = $state<HTMLInputElement>();
 	let timer: ReturnType<typeof setTimeout> | undefined;
 	/** Address of this list with other words, list or page. */
-	function address(change: { q?: string; list?: string | null; page?: number }): string {
+	function address(change: {
+		q?: string;
+		list?: string | null;
+		page?: number;
+		whose?: string | null;
+	}): string {
 		const q = change.q ?? data.search;
 		const list = change.list === undefined ? data.only : change.list;
+		const whose = change.whose === undefined ? data.whose : change.whose;
 		const parts = [
+			...(whose ? [`whose=${whose}`] : []),
 			...(q ? [`q=${encodeURIComponent(q)}`] : []),
 			...(list ? [`list=${list}`] : []),
 			...(change.page && change.page > 1 ? [`page=${change.page}`] : [])
@@ -175,7 +182,11 @@
 						{#if r.since}<span class="text-muted text-small">since the log before: {sinceText(r.since)}</span
 							>{/if}
 					</td>
-					<td class="truncate py-2 pr-4" title={r.customer}>{r.customer}</td>
+					<td class="truncate py-2 pr-4" title="{r.customer}{r.tuner ? `; the job of ${r.tuner}` : ''}"
+						>{r.customer}{#if data.several}<span class="text-muted text-small">
+								{r.tuner ?? 'unassigned'}</span
+							>{/if}</td
+					>
 					<td class="truncate py-2"
 						><span class="numbers">R{r.revision}</span>
 						<span class="{r.unconfirmed && !r.draft ? 'text-fix' : 'text-muted'} text-small">{inCar(r)}</span
@@ -194,7 +205,7 @@
 {/snippet}
 
 <main class="px-(--gutter) pb-6">
-	{#if data.mine + data.theirs + data.done + data.archived === 0}
+	{#if data.mine + data.theirs + data.done + data.archived === 0 && data.whose === null}
 		<PageHead title="No jobs yet" />
 		<p class="text-muted mb-4 max-w-prose">
 			A job begins with a customer, a vehicle and the calibration that is in the car now: revision R0. It can
@@ -232,6 +243,17 @@
 					}}
 				/>
 			</form>
+			{#if data.several}
+				<nav aria-label="Whose jobs" class="flex gap-3">
+					{#each [[null, 'Ours'], ['me', 'Mine'], ['nobody', 'Unassigned']] as const as [whose, title] (title)}
+						<a
+							class="whitespace-nowrap underline {data.whose === whose ? 'font-semibold' : ''}"
+							aria-current={data.whose === whose ? 'page' : undefined}
+							href={address({ whose, page: 1 })}>{title}</a
+						>
+					{/each}
+				</nav>
+			{/if}
 			<nav aria-label="Lists" class="flex gap-4">
 				{#each [[null, 'Open', data.mine + data.theirs], ['done', 'Complete', data.done], ['archived', 'Archive', data.archived]] as const as [list, title, n] (title)}
 					<a

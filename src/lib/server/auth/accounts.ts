@@ -170,6 +170,11 @@ export async function removeTuner(db: Db, tunerId: string): Promise<boolean> {
 			.executeTakeFirst();
 		if (!tuner) return false;
 		await trx.deleteFrom('user').where('id', '=', tunerId).execute();
+		await trx
+			.updateTable('jobs')
+			.set({ tuner_id: null, tuner_name: null })
+			.where('tuner_id', '=', tunerId)
+			.execute();
 		await signOutEverywhere(trx, tunerId);
 		// No invitation that is still open lets in again who was removed.
 		await trx

@@ -68,6 +68,7 @@ const EVERYBODY: readonly string[] = [
 const TUNERS: readonly string[] = [
 	'/(app)/jobs/[job] message',
 	'/(app)/jobs/[job] link',
+	'/(app)/jobs/[job] assign',
 	'/(app)/jobs/[job]/messages message',
 	'/(app)/jobs/[job]/messages link',
 	'/(app)/jobs/[job]/messages revoke',

@@ -175,5 +175,12 @@ export const FROM_011: Record<string, Migration> = {
 		async up(db: Kysely<unknown>) {
 			await sql.raw(`alter table mails add column handed_at text`).execute(db);
 		}
+	},
+	'025-a-job-has-a-tuner': {
+		async up(db: Kysely<unknown>) {
+			// The name stands beside the account: lists need no other table for it.
+			for (const column of ['tuner_id', 'tuner_name'])
+				await sql.raw(`alter table jobs add column ${column} text`).execute(db);
+		}
 	}
 };

@@ -36,6 +36,9 @@ export interface JobTable {
 	done_words: Generated<string>;
 	/** Put away: it stands in no list until it is looked for, or the customer writes. */
 	archived_at: string | null;
+	/** Account and name of the tuner whose job it is; null for nobody's. */
+	tuner_id: Generated<string | null>;
+	tuner_name: Generated<string | null>;
 	created_at: Fixed<string>;
 	/** How the tables of its controller look in the tuner's program. */
 	layout_id: number | null;

@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { attachmentsOf } from '$lib/server/attachments';
-import { field, jobOr404, orFail } from '$lib/server/http';
+import { tuners } from '$lib/server/auth/accounts';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { assignJob } from '$lib/server/workflow/assign';
 import { isInTheCar } from '$lib/server/in-car';
 import { saveRecord } from '$lib/server/jobs';
 import { linkOf } from '$lib/server/links';
@@ -46,6 +48,9 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		/** Why this customer knows of nothing that is written to them; `null` where they do. */
 		unreachable: await unreachable(db, locals.app.mailer, job),
 		plan: await currentRequest(db, job.id),
+		me: tunerOr401(locals).id,
+		/** Whom it can be handed to. */
+		tuners: (await tuners(db)).map(({ id, name }) => ({ id, name })),
 		inspection: await inspectionOf(db, job.id),
 		link: link && { until: link.until, address: link.token ? `/c/${link.token}` : null }
 	};
@@ -62,6 +67,15 @@ export const actions: Actions = {
 			await saveRecord(locals.app.db, job.id, named.title, recordFrom(data));
 			return { saved: true };
 		});
+	},
+	assign: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		const entered = { tuner: field(data, 'tuner'), note: field(data, 'note') };
+		return orFail(async () => {
+			await assignJob(locals.app.db, job, tunerOr401(locals), await tuners(locals.app.db), entered);
+			return { assigned: true };
+		}, entered);
 	},
 	note: (event) => keepNote(event),
 	message: (event) => sendMessage(event),

@@ -11,6 +11,7 @@
 	import DropZone from '$lib/ui/upload/DropZone.svelte';
 	import Messages from '$lib/ui/job/Messages.svelte';
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
+	import Assignment from '$lib/ui/job/Assignment.svelte';
 	import VehicleFacts from '$lib/ui/vehicle/VehicleFacts.svelte';
 	import type { PageProps } from './$types';
 
@@ -39,7 +40,9 @@
 
 	// A log that arrives shows by itself, without reloading.
 	$effect(() => refreshEvery(busy.length ? 700 : 4000));
+	let assignment = $state<{ show(): void }>();
 	useCommands([
+		{ id: 'hand-over', title: 'Hand over: assign this job to a colleague', run: () => assignment?.show() },
 		{ id: 'ask', title: 'Ask for a log', key: 'a', run: () => void goto(`/jobs/${data.job.id}/plan`) },
 		{
 			id: 'newest-log',
@@ -227,6 +230,8 @@
 	</div>
 	<aside class="min-w-0" aria-label="About the job">
 		<dl class="border-line mb-5 grid grid-cols-[92px_minmax(0,1fr)] gap-x-3 gap-y-1.5 border-b pb-3">
+			<dt class="text-muted">Tuner</dt>
+			<dd><Assignment bind:this={assignment} tuner={data.job.tuner} tuners={data.tuners} me={data.me} /></dd>
 			<dt class="text-muted">Asked for</dt>
 			<dd>
 				{#if data.plan}<a class="underline" href="/jobs/{data.job.id}/plan"

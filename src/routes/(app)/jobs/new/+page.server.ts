@@ -2,7 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { sheetOf } from '$core/vehicle/sheet';
 import { customer } from '$lib/server/customers';
 import { createJob } from '$lib/server/jobs';
-import { orFail } from '$lib/server/http';
+import { orFail, tunerOr401 } from '$lib/server/http';
 import { newJobFrom, sheetFields } from '$lib/server/new-job-form';
 import type { Db } from '$lib/server/db/open';
 import { vehicleById, vehicleNames } from '$lib/server/vehicles';
@@ -44,7 +44,10 @@ export const actions: Actions = {
 		const data = await request.formData();
 		const result = await orFail(async () => {
 			const job = await newJobFrom(data, locals.app.db);
-			return { id: await createJob(locals.app.db, job), empty: job.calibration.items.length === 0 };
+			return {
+				id: await createJob(locals.app.db, job, new Date(), tunerOr401(locals)),
+				empty: job.calibration.items.length === 0
+			};
 		}, sheetFields(data));
 		if (!('id' in result)) return result;
 		// Without a calibration the tables come next.
