@@ -5,7 +5,7 @@ import type { App } from '../../src/lib/server/context.ts';
 import { closeApp, openApp } from '../../src/lib/server/app.ts';
 import { receive } from '../../src/lib/server/files.ts';
 import { planFrom } from '../../src/core/planning/templates.ts';
-import { createTuner } from '../../src/lib/server/auth/accounts.ts';
+import { createTuner, tuners } from '../../src/lib/server/auth/accounts.ts';
 import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
 import { saveGoal } from '../../src/lib/server/goals.ts';
 import { proposeRung } from '../../src/lib/server/ladders.ts';
@@ -108,10 +108,13 @@ async function talk(app: App, jobId: number, story: Story, at: Date): Promise<vo
 		await answerInspection(app.db, jobId, { item, state, remark }, at);
 }
 
+/** Whose jobs they are: told when the account is made. */
+let demoTuner: { id: string; name: string } | null = null;
+
 async function tell(app: App, story: Story): Promise<void> {
 	const ago = (hours: number) => new Date(Date.now() - hours * HOUR);
 	const started = (story.logs[0]?.hoursAgo ?? 20) + 30;
-	const jobId = await createJob(app.db, story, ago(started));
+	const jobId = await createJob(app.db, story, ago(started), demoTuner);
 	await talk(app, jobId, story, ago(started - 1));
 	if (story.goal) await saveGoal(app.db, jobId, story.goal);
 	for (const log of story.logs) {
@@ -180,6 +183,7 @@ if (!dataDir) throw new Error('seed.ts takes the data folder');
 process.env['TANTO_LOG_LEVEL'] ??= 'warn';
 const app = await openApp(dataDir);
 await createTuner(app.auth, DEMO_TUNER);
+demoTuner = (await tuners(app.db))[0] ?? null;
 app.setupCode = null;
 for (const story of stories()) await tell(app, story);
 await waitInOrder(app);

@@ -46,9 +46,9 @@ export interface Rescaled {
 }
 
 const RESET = [
-	'the learned fuel trims, all of them',
-	'fuel pressure checked, and every joint for leaks with the system under pressure',
-	'the first log on the ordinary fuel, without boost'
+	'reset the learned fuel trims, all of them',
+	'check the fuel pressure, and every joint for leaks with the system under pressure',
+	'make the first log on the ordinary fuel, without boost'
 ];
 
 /** Flow at the pressure that the rail keeps, cm³/min. */
@@ -127,7 +127,7 @@ export function rescale(calibration: Calibration, from: Vehicle, to: Vehicle): R
 		reset: [
 			...RESET,
 			...(findCurve(calibration, 'injector.deadTime') && !dead
-				? ['the dead time: none is stated for the new injectors, and it weighs most at idle']
+				? ['find out the dead time: none is stated for the new injectors, and it weighs most at idle']
 				: [])
 		],
 		look: calibration.items

@@ -8,7 +8,16 @@
 	import type { Lane } from '../lanes/types';
 	import { usePreferences } from '../preferences.svelte';
 
-	let { power, names }: { power: PowerAnswer | null; names: readonly [string, string] } = $props();
+	let {
+		power,
+		names,
+		roadPct
+	}: {
+		power: PowerAnswer | null;
+		names: readonly [string, string];
+		/** What one pull on the road tells of its power, ± percent; null where it isn't known. */
+		roadPct: number | null;
+	} = $props();
 	const preferences = usePreferences();
 	const BY = {
 		typed: 'typed from a dyno sheet',
@@ -68,7 +77,11 @@
 {:else}
 	<div class="mb-1 flex flex-wrap items-center gap-3">
 		<span class="text-muted text-small"
-			>{power.gainBy ? `Both ${BY[power.gainBy]}.` : 'Not by the same means: nothing is subtracted.'}</span
+			>{power.gainBy
+				? `Both ${BY[power.gainBy]}.`
+				: 'Not by the same means: nothing is subtracted.'}{power.gainBy === 'road' && roadPct !== null
+				? ` One pull tells it to ± ${fixed(roadPct, 0)} %: a smaller gain is none.`
+				: ''}</span
 		>
 		{#if corrected}
 			<label class="text-small flex items-center gap-1.5"

@@ -80,9 +80,11 @@ const WITHIN: readonly [string, string][] = [
  */
 export function placeOf(rest: string): { section: JobSection; page: SectionPage } {
 	const path = WITHIN.find(([within]) => rest.startsWith(within))?.[1] ?? rest;
-	for (const section of JOB_SECTIONS)
-		for (const page of section.pages)
-			if (page.path !== '' && `${path}/`.startsWith(`${page.path}/`)) return { section, page };
+	// The longest that fits: a page may stand under another one.
+	const all = JOB_SECTIONS.flatMap((section) => section.pages.map((page) => ({ section, page })));
+	all.sort((a, b) => b.page.path.length - a.page.path.length);
+	for (const place of all)
+		if (place.page.path !== '' && `${path}/`.startsWith(`${place.page.path}/`)) return place;
 	const overview = JOB_SECTIONS[0]!;
 	return { section: overview, page: overview.pages[0]! };
 }

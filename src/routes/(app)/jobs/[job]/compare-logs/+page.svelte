@@ -110,6 +110,10 @@
 	const powerFor = (side: typeof a, pull: PullSummaryByRpm | null) =>
 		powerOf === 'widest' ? (pull?.power ?? null) : meanPower(powersOf(side), powerOf === 'both');
 	const several = $derived(sides.some((s) => powersOf(s).length > 1));
+	const roadPct = $derived.by(() => {
+		const all = [powerFor(a, pa), powerFor(b, pb)].flatMap((p) => (p ? [p.uncertaintyPct] : []));
+		return all.length ? Math.max(...all) : null;
+	});
 </script>
 
 <svelte:head><title>{b.name} against {a.name} – Tanto</title></svelte:head>
@@ -227,7 +231,7 @@
 	{#await data.power}
 		<p class="text-muted" role="status" aria-busy="true">Working out what was gained …</p>
 	{:then power}
-		<PowerGain {power} names={[a.name, b.name]} />
+		<PowerGain {power} names={[a.name, b.name]} {roadPct} />
 	{:catch}
 		<p class="text-muted">It could not be worked out. Load the page again.</p>
 	{/await}

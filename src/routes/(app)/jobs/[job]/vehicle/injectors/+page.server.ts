@@ -1,13 +1,19 @@
 import { redirect } from '@sveltejs/kit';
 import { sheetOf } from '$core/vehicle/sheet';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
+import { revisionsOf } from '$lib/server/revisions';
 import { fitInjectors, INJECTOR_FIELDS, planInjectors } from '$lib/server/workflow/other-injectors';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const sheet = sheetOf(job.vehicle);
-	return { now: Object.fromEntries(INJECTOR_FIELDS.map((f) => [f, sheet[f] ?? ''])) };
+	const draft = (await revisionsOf(locals.app.db, job.id)).find((r) => r.state === 'draft');
+	return {
+		/** It stands in the way: what it changes would have to be rescaled as well. */
+		draft: draft ? { id: draft.id, number: draft.number } : null,
+		now: Object.fromEntries(INJECTOR_FIELDS.map((f) => [f, sheet[f] ?? '']))
+	};
 };
 
 const enteredIn = (data: FormData): Record<string, string> =>

@@ -44,6 +44,13 @@
 
 <PageHead title="Other injectors" says={[data.job.vehicle.name, 'the engine gets the same fuel from them']} />
 <Alert box message={messageOf(form)} class="mb-4" />
+{#if data.draft}
+	<p class="border-fix mb-4 border-l-4 pl-3">
+		<a class="underline" href="/jobs/{data.job.id}/revisions/{data.draft.id}"
+			>R{data.draft.number} is still a draft</a
+		>: release or discard it first. What changes can be looked at before.
+	</p>
+{/if}
 <form
 	method="POST"
 	class="mb-6"
@@ -95,9 +102,11 @@
 	</table>
 	<div class="flex items-center gap-3">
 		<button class="button {plan ? '' : 'button-main'}" formaction="?/plan">Show what changes</button>
-		{#if plan}<button class="button button-main" formaction="?/take">Fit them and make the draft</button>{/if}
+		{#if plan && !data.draft}<button class="button button-main" formaction="?/take"
+				>Fit them and make the draft</button
+			>{/if}
 		<span class="text-muted text-small"
-			>{plan
+			>{plan && !data.draft
 				? `The sheet, an event on the timeline and a draft from R${plan.revision}, at once.`
 				: 'Nothing is changed yet.'}</span
 		>
