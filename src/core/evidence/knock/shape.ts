@@ -13,6 +13,8 @@ export interface JudgedEpisode extends Episode {
 	shape: KnockShape;
 	/** Why, in words. */
 	because: string;
+	/** It comes back in one cell, and neither climbs nor stays. */
+	repeats?: true;
 	/** The words of the proof by which it is known to be noise. */
 	proved?: string;
 	/** What says that it comes without load as well: likelier noise, and no proof. */
@@ -146,11 +148,13 @@ function repeating(judged: JudgedEpisode[], real: (e: JudgedEpisode, because: st
 		const long = list.some((e) => e.seconds >= BLIP_S);
 		if (!growing && !long) continue;
 		for (const e of list)
-			if (e.shape !== 'real')
+			if (e.shape !== 'real') {
+				e.repeats = true;
 				real(
 					e,
 					`in the same cell in ${peaks.length} pulls, ${growing ? 'each time worse' : 'lasting 0.3 s or more'}`
 				);
+			}
 	}
 }
 

@@ -87,6 +87,7 @@ describe('knock', () => {
 			vehicleWith()
 		);
 		expect(findingOf(report, 'knock.real')?.summary).toContain('in the same cell in 2 pulls');
+		expect(findingOf(report, 'knock.real')?.title).toBe('Knock that repeats: real');
 	});
 	it('is not checked without a knock channel', () => {
 		const { knockRetard: _k, ...rest } = pullShapes();

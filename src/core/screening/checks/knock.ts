@@ -106,6 +106,8 @@ type Facts = {
 	/** What its shape was told by, or the proof that it is noise. */
 	because: string;
 	proved?: boolean;
+	/** It comes back in one cell, without climbing. */
+	repeats?: boolean;
 	rpm?: number;
 	mapKpa?: number;
 	airmassG?: number;
@@ -181,6 +183,7 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 						loaded: e.loaded,
 						because: e.proved ?? (e.control ? `${e.because}; ${e.control}` : e.because),
 						...(e.proved ? { proved: true } : {}),
+						...(e.repeats ? { repeats: true } : {}),
 						rpm: e.rpm,
 						mapKpa: e.mapKpa,
 						airmassG: e.airmassG,
@@ -205,7 +208,11 @@ function knockCheck<const C extends string>(code: C, shape: KnockShape, about: A
 			);
 		},
 		words: ({ facts, cylinder }) => ({
-			title: facts.proved ? 'Knock proved false here: noise' : TITLES[shape],
+			title: facts.proved
+				? 'Knock proved false here: noise'
+				: facts.repeats
+					? 'Knock that repeats: real'
+					: TITLES[shape],
 			summary: `${fixed(facts.retardDeg, 1)}° pulled${where(facts)}${cylinder ? `, cylinder ${cylinder}` : ''}; ${plural(facts.episodes, 'episode')}${facts.loaded ? '' : ', not loaded'}: ${facts.because}.`,
 			causes: facts.proved ? [] : CAUSES[shape],
 			next: facts.proved ? ['nothing: the proof holds while shape and size stay as they were'] : NEXT[shape]
