@@ -66,7 +66,7 @@ export function stories(): Story[] {
 		injectors: { ...v.sledge.injectors, flowCcMin: 720 }
 	});
 	const top = parseVehicle({ ...v.marl, name: 'Tavi Marl 2.0 hill-climb' });
-	const tow = parseVehicle({ ...v.drover, name: 'Brack Drover 3.8 second' });
+	const tow = parseVehicle({ ...v.drover, name: 'Hesper Drover 5.7 second' });
 	return [
 		{
 			customer: 'Ines Varga',

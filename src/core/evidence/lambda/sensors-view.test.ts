@@ -38,7 +38,7 @@ describe('the view of the sensors', () => {
 	it('strikes the one that two others outvote, and says why', () => {
 		const v = drifted();
 		expect(v.sources.map((s) => s.believed)).toEqual([false, true, true]);
-		expect(v.beliefs[0]!.why).toContain('lambda.ref and lambda.dyno agree and outvote');
+		expect(v.beliefs[0]!.why).toContain('the reference lambda and the dyno lambda agree and outvote');
 		const worst = v.pairs.find((p) => p.a === 'factory' && p.b === 'lambda.ref')!;
 		expect(worst.worstPct).toBeCloseTo(100 * (11.1 / 12.6 - 1), 1);
 	});

@@ -2,7 +2,7 @@
 import { FLAG } from '../segments/kinds.ts';
 import type { Prepared } from '../prepared.ts';
 import type { LagEstimate } from './lag-estimate.ts';
-import { driftOf, kindOf, pairsOf } from './witnesses.ts';
+import { driftOf, kindOf, pairsOf, witnessName } from './witnesses.ts';
 
 const BIN_RPM = 500;
 /** A bin below this much time under load is left empty. */
@@ -54,9 +54,8 @@ const RULES: Record<Prepared['believed']['basis'][number]['rule'], (who: string)
 	single: (who) => `only ${who} saw it, so it has to be believed; a second opinion is missing`,
 	mean: (who) => `${who} agree, so their mean is believed`,
 	outvoted: (who) => `${who} agree and outvote the rest`,
-	leaner: (who) => `${who} disagree, so at every moment the leaner one is believed, and no fuel comes out`
+	leaner: (who) => `the sources disagree; ${who} is the leaner one and believed, and no fuel comes out there`
 };
-const nameOf = (witness: string) => (witness === 'factory' ? "the controller's own" : witness);
 
 /** @returns `null` when the log has no engine speed or no lambda */
 export function sensorsView(input: Prepared): SensorsView | null {
@@ -108,7 +107,9 @@ export function sensorsView(input: Prepared): SensorsView | null {
 				: [
 						{
 							bank: believed.banks.length === 1 || believed.shared ? 0 : b + 1,
-							why: RULES[believed.basis[b]!.rule](believed.basis[b]!.witnesses.map(nameOf).join(' and ')),
+							why: RULES[believed.basis[b]!.rule](
+								believed.basis[b]!.witnesses.map(witnessName).join(' and ')
+							),
 							lambda: means(values)
 						}
 					]

@@ -2,6 +2,8 @@
  * Who saw which gas: lambda sources as witnesses. The controller's own sensors together are one witness, each independent instrument
  * another; a narrowband sensor is none. Witnesses are compared on a common path of the gas, while loaded, by 500 rpm.
  */
+import { CHANNELS } from '../../channels/canonical.ts';
+import { uncapital } from '../../format.ts';
 import { FLAG } from '../segments/kinds.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import type { Segments } from '../segments/segments.ts';
@@ -165,3 +167,9 @@ export function pairsOf(path: GasPath, frame: Frame, segments: Segments): Pair[]
 		}
 	return out;
 }
+
+/** A witness in words: the controller's own sensors together, or an instrument by the title of its channel. */
+export const witnessName = (witness: string): string =>
+	witness === 'factory'
+		? "the controller's own"
+		: `the ${uncapital(CHANNELS.get(witness)?.title ?? witness)}`;

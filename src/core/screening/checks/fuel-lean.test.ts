@@ -1,3 +1,4 @@
+import { wordsOf } from '../words.ts';
 import { describe, expect, it } from 'vitest';
 import {
 	findingOf,
@@ -114,4 +115,17 @@ describe('fuel.lean', () => {
 		);
 		expect(findingOf(report, 'fuel.lean')).toBeUndefined();
 	});
+});
+
+it('a lean bank beside a cylinder that may have died is called what it may be', () => {
+	const titleOf = (dead: boolean) =>
+		wordsOf({
+			code: 'fuel.lean',
+			severity: 'stop',
+			bank: 1,
+			channels: [],
+			facts: { offPct: 33, ...(dead ? { dead: true } : {}) }
+		}).title;
+	expect(titleOf(true)).toBe('Bank 1 lean, or a dead cylinder');
+	expect(titleOf(false)).toBe('Bank 1 lean under load');
 });

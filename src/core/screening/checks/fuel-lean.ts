@@ -38,6 +38,8 @@ type Facts = OfBanks & {
 	toRpm?: number;
 	/** Leaner than is safe under this load at all. */
 	lambda?: number;
+	/** In this log a step of the mixture came with a cylinder's share of the pull: what is lean may be that as well. */
+	dead?: boolean;
 	/** Lean for moments only, after the throttle opened or a shift: how far, and how often. */
 	onsetPct?: number;
 	times?: number;
@@ -100,9 +102,7 @@ export const fuelLean = check({
 		const absolute =
 			lambda === undefined ? '' : ` ${marked(lambda, 'λ', 3)} is leaner than is safe under this load.`;
 		return {
-			title: f.facts.both
-				? 'Both banks lean under load'
-				: `${f.bank ? `Bank ${f.bank} lean` : 'Lean'} under load`,
+			title: `${f.facts.both ? 'Both banks lean' : f.bank ? `Bank ${f.bank} lean` : 'Lean'}${f.facts.dead ? ', or a dead cylinder' : ' under load'}`,
 			summary:
 				offPct === undefined
 					? `While loaded${where} ${who} ran lean, and no target is known.${absolute}`
@@ -164,7 +164,8 @@ function judgeBank(input: Prepared, trace: Deviation): Judged {
 					...(off ? { offPct: level } : {}),
 					...(off && !input.target.values ? { standIn: true } : {}),
 					...(rpm ? { fromRpm: rpm[0], toRpm: rpm[1] } : {}),
-					...(lambda === undefined ? {} : { lambda })
+					...(lambda === undefined ? {} : { lambda }),
+					...(input.suspected.dead.length ? { dead: true } : {})
 				},
 				value: off ? level : 100 * (highest(lambdaOver, trace.absolute) - 1),
 				limit: off ? graded.limit : 0,

@@ -4,14 +4,22 @@
  */
 import type { Prepared } from '../../evidence/prepared.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
-import { driftOf, pairsOf, type GasPath, type Pair, type Witness } from '../../evidence/lambda/witnesses.ts';
+import {
+	driftOf,
+	pairsOf,
+	witnessName,
+	type GasPath,
+	type Pair,
+	type Witness
+} from '../../evidence/lambda/witnesses.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
 import { grade, type Raised } from '../types.ts';
-import { fixed, list, signed } from '../../format.ts';
+import { capital, fixed, list, signed } from '../../format.ts';
 
-const nameOf = (id: string) => (id === 'factory' ? "the controller's own" : id);
+/** With the word that makes a sensor of it. */
+const sensorOf = (id: string) => (id === 'factory' ? `${witnessName(id)} sensor` : witnessName(id));
 
 type Facts = {
 	/** Of the odd one from the others, which agree; of the first from the second where nobody else saw it. */
@@ -159,15 +167,15 @@ export const sensorLambda = check({
 				next: ['record the instrument together with the log, or move one to the other’s place']
 			};
 		const who = odd
-			? `${nameOf(odd)} sensor reads ${signed(pct)} % from ${list(others.map(nameOf))}, which agree`
-			: `${nameOf(others[0]!)} sensor reads ${signed(pct)} % from ${nameOf(others[1]!)}; nobody else saw it, so the leaner is believed`;
+			? `${sensorOf(odd)} reads ${signed(pct)} % from ${list(others.map(sensorOf))}, which agree`
+			: `${sensorOf(others[0]!)} reads ${signed(pct)} % from ${sensorOf(others[1]!)}; nobody else saw it, so the leaner is believed`;
 		const drift =
 			driftPoints === undefined
 				? ''
 				: ` The difference moves by ${signed(driftPoints)} points in ten minutes.`;
 		return {
 			title: odd
-				? `${odd === 'factory' ? "The controller's lambda" : `The instrument on ${odd}`} reads ${pct < 0 ? 'rich' : 'lean'}`
+				? `${odd === 'factory' ? "The controller's lambda" : capital(witnessName(odd))} reads ${pct < 0 ? 'rich' : 'lean'}`
 				: `Lambda sources ${fixed(Math.abs(pct), 0)} % apart`,
 			summary: `Around ${fromRpm + 250} rpm under load ${who}.${drift} No fuel may come out on its word.`,
 			causes: [
