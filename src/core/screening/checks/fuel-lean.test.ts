@@ -124,7 +124,7 @@ it('a lean bank beside a cylinder that may have died is called what it may be', 
 			severity: 'stop',
 			bank: 1,
 			channels: [],
-			facts: { offPct: 33, ...(dead ? { dead: true } : {}) }
+			facts: { offPct: { value: 33, unit: '%' }, ...(dead ? { dead: { value: true } } : {}) }
 		}).title;
 	expect(titleOf(true)).toBe('Bank 1 lean, or a dead cylinder');
 	expect(titleOf(false)).toBe('Bank 1 lean under load');
