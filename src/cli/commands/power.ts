@@ -1,6 +1,6 @@
 /** `tanto power`: power and torque of a log, typed, logged or from the road, and what was gained against another one. */
 import { prepare } from '../../core/evidence/prepare.ts';
-import { powerOf, type PowerInput } from '../../core/performance/power-curves.ts';
+import { powerOf, powerSide, type PowerSide } from '../../core/performance/power-curves.ts';
 import type { Vehicle } from '../../core/vehicle/document.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words, type Words } from '../args.ts';
@@ -8,9 +8,9 @@ import { readVehicle } from '../files.ts';
 import { LAYOUT } from '../layout-words.ts';
 import { BESIDE_LOG, MANY_BESIDE_LOG, readingsWith, readLogWith } from '../log-words.ts';
 
-async function side(w: Words, file: string, vehicle: Vehicle): Promise<PowerInput> {
+async function side(w: Words, file: string, vehicle: Vehicle): Promise<PowerSide> {
 	const read = await readLogWith(w, file, vehicle);
-	return { input: prepare(read.log, read), readings: await readingsWith(w, file) };
+	return powerSide(prepare(read.log, read), await readingsWith(w, file));
 }
 
 export async function run(args: string[]): Promise<Answer> {

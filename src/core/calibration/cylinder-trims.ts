@@ -2,7 +2,7 @@
  * Trims by cylinder (`fuel.cylTrim` in percent, `spark.cylTrim` in degrees): a curve over the cylinder, or a map of the cylinder and of engine
  * speed or load, whichever of the two axes the cylinder stands on.
  */
-import { AxisFinder } from './grid.ts';
+import { AxisFinder, interpolateCurve } from './grid.ts';
 import { axisChannel, turner } from './axes.ts';
 import { findItem, type Axis, type Calibration, type CurveItem, type MapItem } from './document.ts';
 import type { Columns } from '../logfile/frame.ts';
@@ -50,12 +50,6 @@ const mean = (list: readonly number[]) => list.reduce((s, v) => s + v, 0) / Math
 const meansOf = (t: CylinderTrims): number[] =>
 	(t.by?.points ?? [0]).map((_, at) => mean(t.values.map((v) => v[at]!)));
 
-function interpolated({ by }: CylinderTrims, values: readonly number[], v: number): number {
-	if (!by) return values[0]!;
-	const { i, t } = new AxisFinder(by.points).find(v);
-	return t > 0 ? values[i]! + (values[i + 1]! - values[i]!) * t : values[i]!;
-}
-
 /** Trim of one cylinder over all that it goes by, in the unit of the item; `null` for a cylinder that the item doesn't have. */
 export function trimOf(t: CylinderTrims, cylinder: number): number | null {
 	const values = t.values[t.cylinders.indexOf(cylinder)];
@@ -75,12 +69,9 @@ export function meanTrim(
 	const all = mean(means);
 	const by = t.by;
 	if (!by) return () => means[0]!;
+	const at = (v: number) => interpolateCurve(by.points, means, v);
 	const [fromX, fromY] = [like?.x, like?.y].map((axis) => (axis ? turner(axis, by, baroKpa) : null));
-	return fromX
-		? (x) => interpolated(t, means, fromX(x))
-		: fromY
-			? (_, y) => interpolated(t, means, fromY(y))
-			: () => all;
+	return fromX ? (x) => at(fromX(x)) : fromY ? (_, y) => at(fromY(y)) : () => all;
 }
 
 /** At every sample of a log: of one cylinder (0 for one that the item doesn't have), or the mean of all. What isn't logged counts by its mean. */

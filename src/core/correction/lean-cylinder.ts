@@ -3,10 +3,8 @@
  * what the others have too much is what that one lives on. Lambda by cylinder says by how much.
  */
 import { aligned } from '../evidence/lambda/lag.ts';
-import { certainly, placesOf, type Place } from '../evidence/cells/places.ts';
-import { near } from '../evidence/lambda/believed.ts';
-import { usable } from '../evidence/lambda/required.ts';
-import { FLAG, NO_MIXTURE } from '../evidence/segments/kinds.ts';
+import { certainly, type Place } from '../evidence/cells/places.ts';
+import { placesUnderLoad } from '../evidence/cells/under-load.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { cylindersByBank } from '../vehicle/document.ts';
 import type { FuelTable, Nodes } from './nodes.ts';
@@ -20,14 +18,8 @@ const BIN_RPM = 250;
 
 /** Of each cylinder that is logged, how much leaner than the mean of the seen ones of its bank it is under load, by place. */
 export function offFromBank(input: Prepared): Map<number, Place[]> {
-	const { frame, segments, believed, vehicle } = input;
-	const rpm = frame.get('rpm');
+	const { frame, believed, vehicle } = input;
 	const out = new Map<number, Place[]>();
-	if (!rpm) return out;
-	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
-	const band = Uint8Array.from(segments.flags, (f, i) =>
-		f & FLAG.loaded && !hidden[i] && usable(segments, i) ? 0 : 255
-	);
 	const all = Array.from({ length: vehicle.engine.cylinders }, (_, k) => k + 1);
 	for (const members of cylindersByBank(vehicle) ?? [all]) {
 		const seen = members.flatMap((cylinder) => {
@@ -43,7 +35,7 @@ export function offFromBank(input: Prepared): Map<number, Place[]> {
 		}
 		for (const { cylinder, lambda } of seen) {
 			const value = lambda.map((l, i) => (l > 0 && mean[i]! > 0 ? l / mean[i]! - 1 : Number.NaN));
-			out.set(cylinder, placesOf({ rpm, value, band, timeS: frame.timeS, dtS: frame.dtS }));
+			out.set(cylinder, placesUnderLoad(input, value));
 		}
 	}
 	return out;

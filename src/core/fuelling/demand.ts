@@ -122,7 +122,6 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 		// A day of 25 °C: intake air as much over the outside as it was; absolute boost stays what it is.
 		return (more * (iat![i]! + KELVIN)) / (WARM_C + Math.max(0, iat![i]! - ambientC) + KELVIN);
 	};
-	const volts = loadedVolts(input);
 	const at = (injectors: Candidate, ethanolPct: number, day: Day) => {
 		const blend = vehicle.fuel?.stoich === undefined ? fuelFactor(nowPct, ethanolPct) : 1;
 		const r = reserveOf(input, {
@@ -132,8 +131,10 @@ export function demandFromLog(input: Prepared, goal: Goal): Demand {
 		});
 		if ('why' in r) throw new InputError(`the log can't be planned from: ${r.why}`, r.missing);
 		// The level has the dead time of the injectors that are in.
-		const other = deadOf(vehicle, injectors, volts) - deadTimeMs(vehicle, volts);
-		return r.level + (other === 0 ? 0 : needed(vehicle, dutyOf(vehicle, other, limitRpm)));
+		if (injectors.deadTimeMs === undefined) return r.level;
+		const volts = loadedVolts(input);
+		const otherMs = deadOf(vehicle, injectors, volts) - deadTimeMs(vehicle, volts);
+		return r.level + needed(vehicle, dutyOf(vehicle, otherMs, limitRpm));
 	};
 	const duty = dutyFromPulse(input);
 	const held = duty && heldHigh(frame, duty, HOLD_S, segments.loaded);

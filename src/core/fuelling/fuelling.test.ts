@@ -262,3 +262,10 @@ describe('the goal', () => {
 		expect(() => goal(more as Partial<Goal>)).toThrow(expect.objectContaining({ where }));
 	});
 });
+
+it('two different injectors of one flow are refused: the answer names them by it', () => {
+	expect(() => goal({ candidatesCcMin: [1000, { flowCcMin: 1000, ratedPressureKpa: 400 }] })).toThrow(
+		'told apart'
+	);
+	expect(goal({ candidatesCcMin: [1000, 1000] }).candidatesCcMin).toEqual([1000, 1000]);
+});

@@ -58,6 +58,11 @@ export const goalSchema = z.looseObject({
 	candidatesCcMin: z
 		.array(z.union([positive.max(20000), candidateSchema]))
 		.max(20)
+		// The answer names injectors by their flow.
+		.refine((list) => {
+			const own = new Map(list.map((c) => [typeof c === 'number' ? c : c.flowCcMin, JSON.stringify(c)]));
+			return list.every((c) => own.get(typeof c === 'number' ? c : c.flowCcMin) === JSON.stringify(c));
+		}, 'two different injectors of one flow can’t be told apart in the answer: write the flow of one at the other’s pressure')
 		.optional(),
 	worstDay: worstDaySchema.optional(),
 	/** What the pump delivers at the rail's gauge pressure under this boost, litres an hour. */

@@ -3,7 +3,7 @@ import { prepare } from '../evidence/prepare.ts';
 import { parseReadings } from '../evidence/readings.ts';
 import { handMade, pullShapes, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { saeJ1349Factor } from './air.ts';
-import { kwOf, nmOf, powerOf } from './power-curves.ts';
+import { kwOf, nmOf, powerOf, powerSide } from './power-curves.ts';
 
 const sheet = (points: [number, number][], quantity = 'powerKw') =>
 	parseReadings({
@@ -21,28 +21,22 @@ describe('power and torque', () => {
 		expect(nmOf(100, 5000)).toBeCloseTo(190.9859, 3);
 	});
 	it('of two typed curves the gain comes back to the last digit, at the speeds that both have', () => {
-		const before = {
-			input,
-			readings: [
-				sheet([
-					[3000, 100.1],
-					[3500, 120.2],
-					[4000, 150.3],
-					[5000, 180]
-				])
-			]
-		};
-		const after = {
-			input,
-			readings: [
-				sheet([
-					[2500, 90],
-					[3000, 111.4],
-					[3500, 140.5],
-					[4000, 171.6]
-				])
-			]
-		};
+		const before = powerSide(input, [
+			sheet([
+				[3000, 100.1],
+				[3500, 120.2],
+				[4000, 150.3],
+				[5000, 180]
+			])
+		]);
+		const after = powerSide(input, [
+			sheet([
+				[2500, 90],
+				[3000, 111.4],
+				[3500, 140.5],
+				[4000, 171.6]
+			])
+		]);
 		const answer = powerOf(after, before);
 		expect(answer.gainBy).toBe('typed');
 		expect(answer.gain.map((g) => [g.rpm, g.powerKw])).toEqual([
@@ -55,12 +49,12 @@ describe('power and torque', () => {
 		expect(answer.peaks.gain!.powerKw).toBe(-8.4);
 	});
 	it('typed with torque is the same curve', () => {
-		const [curve] = powerOf({ input, readings: [sheet([[3000, 300]], 'torqueNm')] }, null).curves;
+		const [curve] = powerOf(powerSide(input, [sheet([[3000, 300]], 'torqueNm')]), null).curves;
 		expect(curve).toMatchObject({ source: 'typed', of: 'after', torqueNm: [300], corrected: false });
 		expect(curve!.powerKw[0]).toBeCloseTo(94.2478, 3);
 	});
 	it('logged by the controller stands beside it, by 250 rpm over the widest pull', () => {
-		const logged = powerOf({ input: inputOf({ torque: () => 250 }), readings: [] }, null).curves.find(
+		const logged = powerOf(powerSide(inputOf({ torque: () => 250 }), []), null).curves.find(
 			(c) => c.source === 'logged'
 		)!;
 		expect(logged.torqueNm.every((t) => Math.abs(t! - 250) < 1e-3)).toBe(true);
@@ -69,7 +63,7 @@ describe('power and torque', () => {
 	it('is brought to standard air as the boost is controlled: a turbo that is held over the barometer goes with the air', () => {
 		const corrected = (engine: object) =>
 			powerOf(
-				{ input: inputOf({ torque: () => 250, ambientTemp: () => 20 }, vehicleWith(engine)), readings: [] },
+				powerSide(inputOf({ torque: () => 250, ambientTemp: () => 20 }, vehicleWith(engine)), []),
 				null
 			).curves.find((c) => c.source === 'logged' && c.corrected);
 		expect(corrected({})).toBeUndefined();

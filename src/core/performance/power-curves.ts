@@ -119,25 +119,28 @@ function peakOf(points: Points): Peak | null {
 	};
 }
 
-export interface PowerInput {
-	input: Prepared;
-	readings: readonly Readings[];
+/** What one log and the readings beside it say of power: the points of each source, and the factor to standard air. */
+export interface PowerSide {
+	points: Record<PowerSource, Points>;
+	/** `null` where the day isn't known, or boost is held absolutely. */
+	airFactor: number | null;
 }
 
-const SOURCES: readonly [PowerSource, (p: PowerInput) => Points][] = [
-	['typed', (p) => typedPoints(p.readings)],
-	['logged', (p) => loggedPoints(p.input)],
-	['road', (p) => roadPoints(p.input)]
-];
+const SOURCES: readonly PowerSource[] = ['typed', 'logged', 'road'];
+
+export function powerSide(input: Prepared, readings: readonly Readings[]): PowerSide {
+	return {
+		points: { typed: typedPoints(readings), logged: loggedPoints(input), road: roadPoints(input) },
+		airFactor: standardAirFactor(input.vehicle, ambientOf(input), input.segments.baroKpa)
+	};
+}
 
 /** @param before what it is set against; `null` for one log alone, which counts as after */
-export function powerOf(after: PowerInput, before: PowerInput | null): PowerAnswer {
+export function powerOf(after: PowerSide, before: PowerSide | null): PowerAnswer {
 	const sides = [...(before ? [['before', before] as const] : []), ['after', after] as const];
-	const points = new Map<string, Points>();
-	const curves = sides.flatMap(([of, p]): PowerCurve[] =>
-		SOURCES.flatMap(([source, read]) => {
-			const list = read(p);
-			points.set(`${of} ${source}`, list);
+	const curves = sides.flatMap(([of, side]): PowerCurve[] =>
+		SOURCES.flatMap((source) => {
+			const list = side.points[source];
 			if (list.length === 0) return [];
 			const curve = (factor: number, corrected: boolean): PowerCurve => ({
 				source,
@@ -148,16 +151,13 @@ export function powerOf(after: PowerInput, before: PowerInput | null): PowerAnsw
 				corrected
 			});
 			// A sheet says itself what it was corrected by.
-			const factor =
-				source === 'typed'
-					? null
-					: standardAirFactor(p.input.vehicle, ambientOf(p.input), p.input.segments.baroKpa);
+			const factor = source === 'typed' ? null : side.airFactor;
 			return [curve(1, false), ...(factor === null ? [] : [curve(factor, true)])];
 		})
 	);
-	const of = (side: string, source: PowerSource) => points.get(`${side} ${source}`) ?? [];
-	const gainBy =
-		SOURCES.map(([s]) => s).find((s) => of('before', s).length > 0 && of('after', s).length > 0) ?? null;
+	const of = (side: 'before' | 'after', source: PowerSource): Points =>
+		(side === 'after' ? after : before)?.points[source] ?? [];
+	const gainBy = SOURCES.find((s) => of('before', s).length > 0 && of('after', s).length > 0) ?? null;
 	const gain: PowerAnswer['gain'] = [];
 	if (gainBy) {
 		const [a, b] = [of('before', gainBy), of('after', gainBy)];
@@ -167,7 +167,7 @@ export function powerOf(after: PowerInput, before: PowerInput | null): PowerAnsw
 		for (let rpm = Math.ceil(from / STEP_RPM) * STEP_RPM; rpm <= to; rpm += STEP_RPM)
 			gain.push({ rpm, powerKw: gained(rpm, 1), torqueNm: gained(rpm, 2) });
 	}
-	const best = (side: string) => SOURCES.map(([s]) => of(side, s)).find((p) => p.length > 0) ?? [];
+	const best = (side: 'before' | 'after') => SOURCES.map((s) => of(side, s)).find((p) => p.length > 0) ?? [];
 	const [was, is] = gainBy
 		? [peakOf(of('before', gainBy)), peakOf(of('after', gainBy))]
 		: [peakOf(best('before')), peakOf(best('after'))];

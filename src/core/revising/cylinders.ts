@@ -2,15 +2,15 @@
  * Proposal for the fuel trims of the cylinders, from lambda per cylinder while loaded: what a cylinder needs against the median of the
  * set is added to what is already in its trim (common practice: +3 % becomes +5 % when 2 % is wanted, −2 % becomes 0).
  */
-import { FLAG, NO_MIXTURE } from '../evidence/segments/kinds.ts';
+import { FLAG } from '../evidence/segments/kinds.ts';
 import { turner } from '../calibration/axes.ts';
 import { cylinderTrims, trimCell, type CylinderTrims } from '../calibration/cylinder-trims.ts';
 import { decimalsOf, roundTo, type Axis, type Calibration, type CurveItem } from '../calibration/document.ts';
 import { STANDARD_KPA } from '../calibration/resample.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
-import { near } from '../evidence/lambda/believed.ts';
 import { usable } from '../evidence/lambda/required.ts';
-import { certainly, placesOf, type Place } from '../evidence/cells/places.ts';
+import { certainly, type Place } from '../evidence/cells/places.ts';
+import { placesUnderLoad } from '../evidence/cells/under-load.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { signed } from '../format.ts';
 import type { Evidence } from '../correction/evidence.ts';
@@ -270,24 +270,14 @@ function pointsFor(
 	};
 }
 
-const placesUnderLoad = ({ frame, segments }: Prepared, value: Float32Array): Place[] =>
-	placesOf({
-		rpm: frame.get('rpm') ?? new Float32Array(frame.length),
-		value,
-		band: Uint8Array.from(segments.flags, (f, i) => (f & FLAG.loaded && usable(segments, i) ? 0 : 255)),
-		timeS: frame.timeS,
-		dtS: frame.dtS
-	});
-
 /** Of each cylinder, percent leaner than its target; NaN where that or its mixture isn't known. */
 function offTarget(input: Prepared, cylinders: readonly number[]): Float32Array[] {
-	const { frame, segments, believed, target } = input;
-	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
+	const { frame, believed, target } = input;
 	return cylinders.map((c) => {
 		const raw = frame.get(`lambda.cyl${c}`);
 		if (!raw || !target.values) return new Float32Array(frame.length).fill(Number.NaN);
 		return aligned(raw, frame.timeS, believed.lagS).map((l, i) =>
-			l > 0 && !hidden[i] ? 100 * (l / target.values![i]! - 1) : Number.NaN
+			l > 0 && !believed.hidden[i] ? 100 * (l / target.values![i]! - 1) : Number.NaN
 		);
 	});
 }
@@ -295,7 +285,6 @@ function offTarget(input: Prepared, cylinders: readonly number[]): Float32Array[
 /** Of each cylinder, percent leaner than the good one or the median of all at the same moment; NaN where nothing can be said. */
 function offBySample(input: Prepared, cylinders: readonly number[], towards?: number): Float32Array[] {
 	const { frame, segments, believed } = input;
-	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
 	const lambdas = cylinders.map((c) => {
 		const raw = frame.get(`lambda.cyl${c}`);
 		return raw && aligned(raw, frame.timeS, believed.lagS);
@@ -304,7 +293,7 @@ function offBySample(input: Prepared, cylinders: readonly number[], towards?: nu
 	const out = cylinders.map(() => new Float32Array(frame.length).fill(Number.NaN));
 	const row: number[] = [];
 	for (let i = 0; i < frame.length; i++) {
-		if (hidden[i] || !(segments.flags[i]! & FLAG.loaded) || !usable(segments, i)) continue;
+		if (believed.hidden[i] || !(segments.flags[i]! & FLAG.loaded) || !usable(segments, i)) continue;
 		row.length = 0;
 		for (const l of lambdas) if (l && l[i]! > 0) row.push(l[i]!);
 		if (row.length < 2) continue;

@@ -209,3 +209,29 @@ describe('the error of a log', () => {
 		expect(errorMap(null)).toBeNull();
 	});
 });
+
+describe('trims of cylinders', () => {
+	const seen = (furthestPct: number | null, lambdaPct = 0.5): Shown => ({
+		error: null,
+		pulls: [],
+		cylinders: [
+			{ cylinder: 1, lambdaPct: 0, furthestPct: 0 },
+			{ cylinder: 4, lambdaPct, furthestPct }
+		]
+	});
+	const of = (before: Shown, after: Shown) =>
+		outcomesOf([{ ...change('fuel.cylTrim', 4, 0), from: 0, to: 6 }], before, after, () => null)[0]!;
+	it('are told by the place at which the trimmed cylinder is furthest, not by its mean over all speeds', () => {
+		expect(of(seen(6.2), seen(0.8))).toMatchObject({
+			measure: 'cylinders',
+			before: 6.2,
+			after: 0.8,
+			verdict: 'worked'
+		});
+		expect(of(seen(6.2), seen(6)).verdict).toBe('nothing');
+		expect(of(seen(2.5), seen(-6)).verdict).toBe('worse');
+	});
+	it('where no log tells cylinders apart nothing is said of them', () => {
+		expect(of(seen(6.2), shown(null))).toMatchObject({ places: 0, verdict: 'not-visited' });
+	});
+});

@@ -7,6 +7,7 @@ import { turner } from '../calibration/axes.ts';
 import type { Axis, MapItem } from '../calibration/document.ts';
 import { STANDARD_KPA } from '../calibration/resample.ts';
 import { itemKind, type Measured } from '../calibration/items.ts';
+import type { CylinderLevels } from '../screening/cylinder-levels.ts';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import type { Replay } from './replay-schema.ts';
 import type { DraftChange } from './revise.ts';
@@ -49,8 +50,8 @@ export interface ErrorMap {
 export interface Shown {
 	error: ErrorMap | null;
 	pulls: readonly PullCurves[];
-	/** Lambda of cylinders against the median of the set under load, percent; missing where no log tells cylinders apart. */
-	cylinders?: readonly { cylinder: number; lambdaPct: number | null }[];
+	/** Lambda of cylinders against the median of the set under load; missing where no log tells cylinders apart. */
+	cylinders?: readonly Pick<CylinderLevels, 'cylinder' | 'lambdaPct' | 'furthestPct'>[];
 }
 
 /** Two points are one place up to the rounding of a unit. */
@@ -207,8 +208,9 @@ function boost(changes: readonly DraftChange[], before: Shown, after: Shown): Ou
 function cylinders(changes: readonly DraftChange[], before: Shown, after: Shown): Outcome {
 	const named = new Set(changes.flatMap((c) => [c.x, c.y]));
 	const pairs = (before.cylinders ?? []).flatMap((b) => {
-		const a = after.cylinders?.find((c) => c.cylinder === b.cylinder)?.lambdaPct ?? null;
-		return named.has(b.cylinder) && b.lambdaPct !== null && a !== null ? [[b.lambdaPct, a] as const] : [];
+		const a = after.cylinders?.find((c) => c.cylinder === b.cylinder);
+		const [was, is] = [b, a].map((c) => c?.furthestPct ?? c?.lambdaPct ?? null);
+		return named.has(b.cylinder) && was != null && is != null ? [[was, is] as const] : [];
 	});
 	const furthest = (list: number[]) => Math.max(0, ...list.map(Math.abs));
 	const [was, is] = [furthest(pairs.map((p) => p[0])), furthest(pairs.map((p) => p[1]))];

@@ -1,11 +1,8 @@
 /** Replay cylinder by cylinder: how far each would be from its target under load with another revision, table and own trim together. */
 import { cylinderTrims, trimAlong } from '../calibration/cylinder-trims.ts';
 import type { Calibration } from '../calibration/document.ts';
-import { placesOf } from '../evidence/cells/places.ts';
+import { placesUnderLoad } from '../evidence/cells/under-load.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
-import { near } from '../evidence/lambda/believed.ts';
-import { usable } from '../evidence/lambda/required.ts';
-import { FLAG, NO_MIXTURE } from '../evidence/segments/kinds.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { fixed } from '../format.ts';
 import type { Predicted } from './predict.ts';
@@ -31,14 +28,7 @@ export function replayCylinders(
 	now: Calibration,
 	next: Calibration
 ): NonNullable<Replay['cylinders']> {
-	const { frame, segments, believed, vehicle } = input;
-	const rpm = frame.get('rpm');
-	if (!rpm) return [];
-	const hidden = near(segments.flags, NO_MIXTURE, frame.timeS, believed.lagS);
-	const band = Uint8Array.from(segments.flags, (f, i) =>
-		f & FLAG.loaded && !hidden[i] && usable(segments, i) ? 0 : 255
-	);
-	const places = (value: Float32Array) => placesOf({ rpm, value, band, timeS: frame.timeS, dtS: frame.dtS });
+	const { frame, believed, vehicle } = input;
 	const pct = (v: number) => Number(fixed(100 * v, 2));
 	return Array.from({ length: vehicle.engine.cylinders }, (_, k) => k + 1).flatMap((cylinder) => {
 		const raw = frame.get(`lambda.cyl${cylinder}`);
@@ -49,10 +39,10 @@ export function replayCylinders(
 		const after = lambda.map((l, i) =>
 			l > 0 ? (l * had(i)) / (p.fuelRatio[i]! * gets(i)) / p.targetAfter[i]! - 1 : Number.NaN
 		);
-		const later = places(after);
+		const later = placesUnderLoad(input, after);
 		return {
 			cylinder,
-			places: places(before).flatMap((b) => {
+			places: placesUnderLoad(input, before).flatMap((b) => {
 				const a = later.find((l) => l.rpm[0] === b.rpm[0]);
 				return a ? [{ rpm: b.rpm, before: pct(b.mean), after: pct(a.mean) }] : [];
 			})

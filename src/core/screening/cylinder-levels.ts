@@ -6,6 +6,8 @@ export interface CylinderLevels {
 	cylinder: number;
 	/** Percent of lambda from the median of its peers under load, mean over engine speed; + is leaner. */
 	lambdaPct: number | null;
+	/** The place (500 rpm) at which it is furthest from them, percent; missing in summaries of before. */
+	furthestPct?: number | null;
 	/** Highest retard under load, °. */
 	knockDeg: number | null;
 	/** Of the exhaust at steady load, °C. */
@@ -26,6 +28,7 @@ export function cylinderLevels(input: Prepared): CylinderLevels[] {
 		return {
 			cylinder: r.cylinder,
 			lambdaPct: bins.length ? short(bins.reduce((a, b) => a + b, 0) / bins.length) : null,
+			furthestPct: bins.length ? short(bins.reduce((a, b) => (Math.abs(b) > Math.abs(a) ? b : a))) : null,
 			knockDeg: short(r.knockDeg),
 			egtC: short(r.egtC),
 			misfires: r.misfires,

@@ -18,6 +18,9 @@ export class Cylinders {
 	readonly seen = new Float64Array(2).fill(1);
 	/** What the air of a cylinder that doesn't burn makes of that, 1 without one: the others burn what they burn. */
 	readonly unburnt = new Float64Array(2).fill(1);
+	private readonly bySpeed: boolean;
+	/** Nothing of it goes by engine speed or time, and it was worked out. */
+	private settled = false;
 	/** Share of the pull that is left. */
 	pull = 1;
 
@@ -31,12 +34,14 @@ export class Cylinders {
 		const inSecond = (k: number) => banks?.[1]?.includes(k + 1) ?? k % 2 === 1;
 		this.members = bankCount(vehicle) === 2 ? [all.filter((k) => !inSecond(k)), all.filter(inSecond)] : [all];
 		const item = calibration.items.find((i) => i.id === 'fuel.cylTrim');
+		this.bySpeed = item?.kind === 'map';
 		this.trimPct = item && item.kind !== 'setting' && item.kind !== 'scalar' ? trimsOf(item) : () => 0;
 		this.relative = new Float64Array(cylinders).fill(1);
 	}
 
 	/** Brings it to an engine speed. @param loaded at full load, where a weak ignition gives up */
 	at(rpm: number, loaded: boolean, timeS: number): void {
+		if (this.settled) return;
 		const { leanCylinder: lean, deadCylinder: dead } = this.faults;
 		const within = (range: readonly [number, number] | undefined) =>
 			!range || (rpm >= range[0] && rpm < range[1]);
@@ -54,6 +59,7 @@ export class Cylinders {
 			this.seen[b] = mean * this.unburnt[b]!;
 			if (out) this.pull = 1 - 1 / this.relative.length;
 		});
+		this.settled = !dead && !lean?.rpm && !this.bySpeed;
 	}
 
 	bankOf(cylinder: number): number {

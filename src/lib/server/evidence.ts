@@ -1,5 +1,6 @@
 /** Which logs of a job speak for its next revision: the hardware that they tell of, and what a person left out. */
 import { z } from 'zod';
+import type { Vehicle } from '$core/vehicle/document.ts';
 import { hushes } from '$core/correction/evidence.ts';
 import { plain, uncapital } from '$core/format.ts';
 import { InputError } from '$core/input-error.ts';
@@ -51,9 +52,14 @@ export async function changeHardware(
 	if (new Date(at) > now) throw new InputError('it was changed in the future: say when it was done');
 	await insertHardware(app.db, job.id, { what, at, author, injectors }, now);
 	const vehicle = await vehicleOfJob(app.db, job.id);
+	const reset = withoutMeasured(vehicle);
+	if (reset !== vehicle) await saveVehicle(app, job.vehicleId, reset);
+}
+
+/** The vehicle without the baselines that were measured on other hardware; the same one where there are none. */
+export function withoutMeasured(vehicle: Vehicle): Vehicle {
 	const { coolantIdleC, idleMapKpa, boostKpa, ...kept } = vehicle.baselines ?? {};
-	if (coolantIdleC || idleMapKpa !== undefined || boostKpa)
-		await saveVehicle(app, job.vehicleId, { ...vehicle, baselines: kept });
+	return coolantIdleC || idleMapKpa !== undefined || boostKpa ? { ...vehicle, baselines: kept } : vehicle;
 }
 
 /** The event on the string. */

@@ -6,10 +6,8 @@ import type { Frame } from '../../logfile/frame.ts';
 import { fixed } from '../../format.ts';
 import { FLAG } from '../segments/kinds.ts';
 import type { Segments } from '../segments/segments.ts';
-import type { JudgedEpisode } from './shape.ts';
+import { BLIP_S, type JudgedEpisode } from './shape.ts';
 
-/** Shorter than this is a blip, s. */
-const BLIP_S = 0.3;
 /** Unloaded is this far below the barometer, kPa. */
 const LIGHT_KPA = 40;
 const LEAST_S = 60;

@@ -22,7 +22,8 @@ export interface JudgedEpisode extends Episode {
 }
 
 const STEP_DEG = 0.5;
-const BLIP_S = 0.3;
+/** Shorter than this is a blip, s. */
+export const BLIP_S = 0.3;
 const BLIPS = 5;
 const BLIP_SHARE = 0.25;
 const PRESENT_SHARE = 0.5;

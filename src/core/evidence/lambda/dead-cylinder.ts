@@ -9,6 +9,8 @@ import type { Segments } from '../segments/segments.ts';
 import { slope, type Run } from '../../stats/runs.ts';
 
 export interface DeadStretch extends Run {
+	/** Bank whose sensor saw it, from 1. */
+	bank: number;
 	/** Step of the mixture, and of the pull that was lost, shares. */
 	leanShare: number;
 	lostShare: number;
@@ -38,7 +40,7 @@ export function deadStretches(
 	segments: Segments,
 	off: Float32Array,
 	cylinders: { all: number; bank: number }
-): DeadStretch[] {
+): Omit<DeadStretch, 'bank'>[] {
 	const rpm = frame.get('rpm');
 	if (!rpm || cylinders.bank < 2 || segments.pulls.length === 0) return [];
 	const step = Math.max(LEAST_STEP, STEP_PART * Math.log(1 + 1 / (cylinders.bank - 1)));
@@ -47,7 +49,7 @@ export function deadStretches(
 	const drive = driveOf(frame, segments, rpm);
 	const inside = new Uint8Array(frame.length);
 	for (const c of candidates) for (let i = c.from; i <= c.to; i++) inside[i] = 1;
-	return candidates.flatMap((c): DeadStretch[] => {
+	return candidates.flatMap((c): Omit<DeadStretch, 'bank'>[] => {
 		const pull = segments.pulls.find((p) => p.from <= c.from && c.to <= p.to)!;
 		const lost = lostIn(c, pull.gear, { frame, segments, rpm, drive, inside });
 		if (!lost) return [];

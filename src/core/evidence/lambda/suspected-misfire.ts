@@ -51,7 +51,7 @@ export function suspectedMisfire(
 	const dead: DeadStretch[] = [];
 	const { cylinders } = vehicle.engine;
 	const perBank = believed.shared || believed.banks.length === 1 ? cylinders : cylinders / 2;
-	for (const lambda of believed.banks) {
+	for (const [b, lambda] of believed.banks.entries()) {
 		if (!lambda) continue;
 		const off = new Float32Array(frame.length).fill(Number.NaN);
 		for (const run of segments.loaded)
@@ -72,7 +72,8 @@ export function suspectedMisfire(
 		spikes.push(...inside.filter((r) => weaker(r, rpm, accel, frame, segments)));
 		scattered.push(...scatterIn(off, frame, segments));
 		const log = off.map((v) => Math.log(1 + v));
-		dead.push(...deadStretches(frame, segments, log, { all: cylinders, bank: perBank }));
+		for (const found of deadStretches(frame, segments, log, { all: cylinders, bank: perBank }))
+			dead.push({ ...found, bank: b + 1 });
 	}
 	return { spikes: spikes.length >= FEWEST_SPIKES ? spikes : [], scattered, dead };
 }

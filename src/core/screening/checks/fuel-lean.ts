@@ -38,7 +38,7 @@ type Facts = OfBanks & {
 	toRpm?: number;
 	/** Leaner than is safe under this load at all. */
 	lambda?: number;
-	/** In this log a step of the mixture came with a cylinder's share of the pull: what is lean may be that as well. */
+	/** In this log a step of this bank's mixture came with a cylinder's share of the pull: what is lean may be that as well. */
 	dead?: boolean;
 	/** Lean for moments only, after the throttle opened or a shift: how far, and how often. */
 	onsetPct?: number;
@@ -165,7 +165,7 @@ function judgeBank(input: Prepared, trace: Deviation): Judged {
 					...(off && !input.target.values ? { standIn: true } : {}),
 					...(rpm ? { fromRpm: rpm[0], toRpm: rpm[1] } : {}),
 					...(lambda === undefined ? {} : { lambda }),
-					...(input.suspected.dead.length ? { dead: true } : {})
+					...(input.suspected.dead.some((d) => d.bank === trace.bank) ? { dead: true } : {})
 				},
 				value: off ? level : 100 * (highest(lambdaOver, trace.absolute) - 1),
 				limit: off ? graded.limit : 0,

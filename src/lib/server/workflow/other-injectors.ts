@@ -12,7 +12,7 @@ import { byHand, type DraftChange } from '$core/revising/revise.ts';
 import { sheetOf, vehicleFromSheet } from '$core/vehicle/sheet.ts';
 import type { Vehicle } from '$core/vehicle/document.ts';
 import type { App } from '../context.ts';
-import { insertHardware } from '../evidence.ts';
+import { insertHardware, withoutMeasured } from '../evidence.ts';
 import type { JobView } from '../jobs.ts';
 import { currentRevision, insertDraft, revision, saveChanges, type Revision } from '../revisions.ts';
 import { screenLogsOf, storeVehicle } from '../vehicles.ts';
@@ -110,7 +110,7 @@ export async function fitInjectors(
 		const id = await insertDraft(trx, parent, null, [], now);
 		if (changes.length) await saveChanges(trx, (await revision(trx, id))!, changes);
 		await insertHardware(trx, job.id, { what: said, at, author, injectors: true }, now);
-		await storeVehicle(trx, job.vehicleId, vehicle);
+		await storeVehicle(trx, job.vehicleId, withoutMeasured(vehicle));
 		return id;
 	});
 	await screenLogsOf(app, job.vehicleId);

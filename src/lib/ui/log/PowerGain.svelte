@@ -13,7 +13,7 @@
 		names,
 		roadPct
 	}: {
-		power: PowerAnswer | null;
+		power: PowerAnswer;
 		names: readonly [string, string];
 		/** What one pull on the road tells of its power, ± percent; null where it isn't known. */
 		roadPct: number | null;
@@ -25,11 +25,9 @@
 		road: 'worked out from the road, one way'
 	};
 	let standard = $state(false);
-	const corrected = $derived(power?.curves.some((c) => c.corrected) ?? false);
+	const corrected = $derived(power.curves.some((c) => c.corrected));
 	const curve = (of: 'before' | 'after'): PowerCurve | null => {
-		const mine = (power?.curves ?? []).filter(
-			(c) => c.of === of && (!power?.gainBy || c.source === power.gainBy)
-		);
+		const mine = power.curves.filter((c) => c.of === of && (!power.gainBy || c.source === power.gainBy));
 		return (
 			mine.find((c) => c.corrected === (standard && corrected)) ?? mine.find((c) => !c.corrected) ?? null
 		);
@@ -69,7 +67,7 @@
 	const UNITS = $derived([preferences.shown(1, 'kW').unit, preferences.shown(1, 'Nm').unit]);
 </script>
 
-{#if !power || power.curves.length === 0}
+{#if power.curves.length === 0}
 	<p class="text-muted">
 		Nothing says what either makes: type the power and torque of a dyno on a log's Sensors page, log them, or
 		state mass, drag and gears on the sheet.

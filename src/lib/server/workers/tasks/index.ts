@@ -5,7 +5,6 @@ export { fields } from './fields.ts';
 export { fuelPlan } from './fuel-plan.ts';
 export { ladder } from './ladder.ts';
 export { plugs } from './plugs.ts';
-export { power } from './power.ts';
 export { proof } from './proof.ts';
 export { propose } from './propose.ts';
 export { readLog, screenAgain } from './read-log.ts';

@@ -2,6 +2,7 @@ import { error } from '@sveltejs/kit';
 import { fieldDifference, type LogFields } from '$core/correction/grid-field';
 import { fuelStoich } from '$core/vehicle/document';
 import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http';
+import { powerOf } from '$core/performance/power-curves';
 import { fieldsOf } from '$lib/server/fields';
 import { logsOf } from '$lib/server/logs';
 import { addSlip, removeSlip, slipsOf } from '$lib/server/timeslips';
@@ -40,9 +41,6 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 			`One of the two logs can't be read: ${[before, after].flatMap((x) => (x?.ok === false ? [x.message] : [])).join('; ')}`
 		);
 	const maps = Promise.all([fieldsOf(app, a.id), fieldsOf(app, b.id)]).then(([x, y]) => mapsOf(x, y));
-	const power = app.pool
-		.run('power', { dataDir: app.dataDir, before: a.id, after: b.id })
-		.then((answer) => (answer.ok ? answer.power : null));
 	const elsewhere = await app.db
 		.selectFrom('logs')
 		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
@@ -62,9 +60,9 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 		elsewhere,
 		slips: await slipsOf(app.db, job.id),
 		stoich: fuelStoich(job.vehicle),
+		power: powerOf(after.power, before.power),
 		/** Comes after the page: two fields take a second or two. */
-		maps,
-		power
+		maps
 	};
 };
 

@@ -228,13 +228,7 @@
 
 <section class="mt-6" aria-label="Power and torque">
 	<h2 class="mb-1">Power and torque</h2>
-	{#await data.power}
-		<p class="text-muted" role="status" aria-busy="true">Working out what was gained …</p>
-	{:then power}
-		<PowerGain {power} names={[a.name, b.name]} {roadPct} />
-	{:catch}
-		<p class="text-muted">It could not be worked out. Load the page again.</p>
-	{/await}
+	<PowerGain power={data.power} names={[a.name, b.name]} {roadPct} />
 </section>
 
 <div class="mt-6 grid gap-6 lg:grid-cols-2">

@@ -124,7 +124,7 @@
 		conflict: 'changed elsewhere'
 	};
 	const preferences = usePreferences();
-	/** What is offered beside the proposal, and what taking it is called. */
+	/** What is offered beside the proposal, and what taking it is called. Proposals of before name no kind: one number, or a stop-gap. */
 	const OFFERS: Record<
 		NonNullable<ItemProposal['kind']>,
 		{ title: string; more: string; take: (cells: number) => string }
@@ -219,7 +219,7 @@
 	</section>
 {/if}
 {#each editable ? (data.rev.proposal?.offers ?? []) : [] as offer (offer.item)}
-	{@const kind = OFFERS[offer.kind ?? 'stop-gap']}
+	{@const kind = OFFERS[offer.kind ?? (offer.cells.length > 1 ? 'stop-gap' : 'level')]}
 	<section class="border-line mb-4 border-y py-2" aria-label={kind.title}>
 		<div class="flex flex-wrap items-baseline gap-x-3">
 			<span class="font-semibold"
