@@ -66,7 +66,7 @@ export function stories(): Story[] {
 		injectors: { ...v.sledge.injectors, flowCcMin: 720 }
 	});
 	const top = parseVehicle({ ...v.marl, name: 'Tavi Marl 2.0 hill-climb' });
-	const tow = parseVehicle({ ...v.drover, name: 'Hesper Drover 5.7 second' });
+	const road1600 = parseVehicle({ ...v.finch, name: 'Orsa Finch 1.6 road' });
 	return [
 		{
 			customer: 'Ines Varga',
@@ -276,13 +276,13 @@ export function stories(): Story[] {
 		{
 			customer: 'Mattis Roke',
 			email: null,
-			title: 'Drover no. 2: lean at once, or a cylinder that doesn’t burn',
-			vehicle: tow,
-			calibration: base(tow, 'speed-density', 'as received', { timingMarginDeg: 6 }),
+			title: 'Finch no. 2: lean at once, or a cylinder that doesn’t burn',
+			vehicle: road1600,
+			calibration: base(road1600, 'speed-density', 'as received', { timingMarginDeg: 6 }),
 			logs: [
 				{
-					name: 'drover2-first.csv',
-					faults: { deadCylinder: { cylinder: 3, fromS: 330, rpm: [4300, 20000] } },
+					name: 'finch2-first.csv',
+					faults: { deadCylinder: { cylinder: 3, fromS: 330, rpm: [4300, 6300] } },
 					seed: 111,
 					hoursAgo: 8
 				}
