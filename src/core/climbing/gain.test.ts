@@ -234,17 +234,18 @@ describe('what earlier rungs saw', () => {
 		expect(a.gates.filter((g) => !g.open).map((g) => g.id)).toContain('intake');
 		expect(a).toMatchObject({ rung: { kind: 'timing', from: null }, changes: [], end: null });
 	});
-	it('what the last rung brought stands beside it', () => {
-		const a = ladderOf(caseOf([rung(10, 0, { jitter: 0 }), rung(11, 0.02, { jitter: 0 })]));
-		const { before, now } = a.brought!;
-		expect(before).toMatchObject({ boostKpa: 140, knockDeg: 0 });
+	it('what each step reached and brought stands with it', () => {
+		const [before, now] = ladderOf(caseOf([rung(10, 0, { jitter: 0 }), rung(11, 0.02, { jitter: 0 })])).steps;
+		expect(before).toMatchObject({ boostKpa: 140, knockDeg: 0, power: null });
 		expect(now).toMatchObject({ boostKpa: 140, knockDeg: 0 });
+		expect(now!.timingDeg! - before!.timingDeg!).toBeCloseTo(1, 1);
+		expect(now!.mixture!.middlePct).toBeCloseTo(0, 1);
 		const speeds = [3500, 4000, 4500, 5000, 5500];
 		const byHand = Math.exp(
 			speeds.reduce((sum, r) => sum + Math.log(powerW(RATE * 1.02, r) / powerW(RATE, r)), 0) / speeds.length
 		);
-		expect(a.brought!.power!.morePct).toBeCloseTo(100 * (byHand - 1), 0);
-		expect(a.brought!.power!.sePct).toBeLessThan(0.5);
-		expect(ladderOf(caseOf([rung(10, 0)])).brought).toBeNull();
+		expect(now!.power!.morePct).toBeCloseTo(100 * (byHand - 1), 0);
+		expect(now!.power!.sePct).toBeLessThan(0.5);
+		expect(ladderOf(caseOf([rung(10, 0)])).steps).toHaveLength(1);
 	});
 });

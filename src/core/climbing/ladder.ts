@@ -9,12 +9,12 @@ import { STANDARD_KPA } from '../calibration/resample.ts';
 import { actsOn } from '../calibration/items.ts';
 import type { ItemProposal } from '../revising/proposal.ts';
 import { GATE_IDS, type Gate, type GateId, type LadderCase } from './case.ts';
-import { broughtBy, type Brought } from './brought.ts';
 import { gainByRoad, gainWords, NOTHING_PCT, rungsOf } from './gain.ts';
 import { gatesOf } from './gates.ts';
 import { provenIn, type Proven } from './past.ts';
 import { blownStep, boostStep } from './boost-rung.ts';
 import type { Rung } from './step.ts';
+import { stepsOf, type Step } from './steps.ts';
 import { backTo, finalTiming, retreat, timingEnd, timingStep } from './timing-rung.ts';
 import { shiftsOf, type ShiftAnswer } from './shifts.ts';
 import { throttleOf, type ThrottleAnswer } from './throttle.ts';
@@ -34,8 +34,8 @@ export interface LadderAnswer {
 	shifts: ShiftAnswer;
 	/** A throttle that stays short of open: whose limit, and the demand table where that is what closes it; the same of its changes. */
 	throttle: ThrottleAnswer;
-	/** What the last rung brought, beside the one before it; `null` where there is none. */
-	brought: Brought | null;
+	/** What each step reached and brought, the oldest first, the one in the car last. */
+	steps: Step[];
 	/** In which air and on which fuel the newest log proves the rung; `null` without a log. */
 	proven: Proven | null;
 }
@@ -81,7 +81,7 @@ export function ladderOf(asked: LadderCase): LadderAnswer {
 		drive: null,
 		shifts,
 		throttle,
-		brought: broughtBy(c),
+		steps: stepsOf(rungsOf(c)),
 		proven: provenIn(c.logs)
 	});
 	if (c.logs.length === 0) return answer(plain('fuel'), GATE_IDS, []);

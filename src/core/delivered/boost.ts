@@ -13,37 +13,26 @@ export function boostLine(input: Prepared): Line | null {
 	if (vehicle.engine.aspiration === 'na') return null;
 	const bins = binsOf(input);
 	const target = calibration ? along(frame, calibration, 'boost.target', segments.baroKpa) : null;
-	const written = link(
-		'written',
-		'target of the revision',
-		'kPa abs',
-		bins,
-		target,
-		'The calibration has no boost target: pressure is made by hardware, or set elsewhere.'
-	);
+	const written = link({ name: 'written', title: 'target of the revision', unit: 'kPa abs' }, bins, target, {
+		missing: 'The calibration has no boost target: pressure is made by hardware, or set elsewhere.'
+	});
 	const commanded = link(
-		'commanded',
-		'set point',
-		'kPa abs',
+		{ name: 'commanded', title: 'set point', unit: 'kPa abs' },
 		bins,
 		frame.get('boostTarget'),
-		'The set point isn’t logged.'
+		{ missing: 'The set point isn’t logged.', asks: ['boostTarget'] }
 	);
 	const delivered = link(
-		'delivered',
-		'wastegate duty',
-		'%',
+		{ name: 'delivered', title: 'wastegate duty', unit: '%' },
 		bins,
 		frame.get('wastegateDuty'),
-		'The duty of the wastegate isn’t logged.'
+		{ missing: 'The duty of the wastegate isn’t logged.', asks: ['wastegateDuty'] }
 	);
 	const measured = link(
-		'measured',
-		'manifold pressure',
-		'kPa abs',
+		{ name: 'measured', title: 'manifold pressure', unit: 'kPa abs' },
 		bins,
 		frame.get('map'),
-		'Manifold pressure isn’t logged.'
+		{ missing: 'Manifold pressure isn’t logged.', asks: ['map'] }
 	);
 	return {
 		quantity: 'boost',

@@ -19,31 +19,26 @@ export function fuelLine(input: Prepared): Line {
 	const { frame, segments, calibration, believed, target } = input;
 	const bins = binsOf(input);
 	const own = calibration ? along(frame, calibration, 'lambda.target', segments.baroKpa) : null;
-	const written = link(
-		'written',
-		'target of the revision',
-		'λ',
-		bins,
-		own,
-		'The calibration has no lambda target, or what it is read by isn’t logged.'
-	);
+	const written = link({ name: 'written', title: 'target of the revision', unit: 'λ' }, bins, own, {
+		missing: 'The calibration has no lambda target, or what it is read by isn’t logged.'
+	});
 	const commanded = link(
-		'commanded',
-		'target in the log',
-		'λ',
+		{ name: 'commanded', title: 'target in the log', unit: 'λ' },
 		bins,
 		frame.get('lambda.target'),
-		'The lambda target isn’t logged.'
+		{ missing: 'The lambda target isn’t logged.', asks: ['lambda.target'] }
 	);
 	const pulse = pulseOf(input, bins);
 	const lambda = leanest(input) ?? believed.banks.find((b) => b !== null) ?? null;
 	const measured = link(
-		'measured',
-		believed.banks.length > 1 ? 'mixture, leanest bank' : 'mixture',
-		'λ',
+		{
+			name: 'measured',
+			title: believed.banks.length > 1 ? 'mixture, leanest bank' : 'mixture',
+			unit: 'λ'
+		},
 		bins,
 		lambda,
-		'No sensor that is believed measured the mixture under load.'
+		{ missing: 'No sensor that is believed measured the mixture under load.', asks: ['lambda.ref'] }
 	);
 	return {
 		quantity: 'fuel',
@@ -57,7 +52,9 @@ export function fuelLine(input: Prepared): Line {
 				title: 'pulse against the table',
 				unit: '%',
 				values: pulse.values,
-				missing: pulse.missing
+				missing: pulse.missing,
+				...(pulse.asks ? { asks: pulse.asks } : {}),
+				against: 'itself'
 			},
 			measured
 		],
@@ -144,11 +141,14 @@ function learnedOf({ frame, segments }: Prepared): number {
  * How the pulse without dead time and trims goes along with the table: percent from its own middle by bin. Only its shape is judged; the
  * level hangs on injector data that a log doesn't have.
  */
-function pulseOf(input: Prepared, bins: Bins): { values: (number | null)[]; missing: string | null } {
+function pulseOf(
+	input: Prepared,
+	bins: Bins
+): { values: (number | null)[]; missing: string | null; asks?: readonly string[] } {
 	const { frame, segments, calibration, vehicle } = input;
 	const none = (missing: string) => ({ values: bins.points.map(() => null), missing });
 	const pw = frame.first('pw.b1', 'pw.b2');
-	if (!pw) return none('The pulse width isn’t logged.');
+	if (!pw) return { ...none('The pulse width isn’t logged.'), asks: ['pw.b1'] };
 	const fuel = calibration ? fuelAlong(frame, calibration, segments.baroKpa) : null;
 	if (!fuel) return none('The fuel table isn’t there, or what it is read by isn’t logged.');
 	const stft = frame.get('stft.b1');

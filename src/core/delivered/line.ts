@@ -20,6 +20,10 @@ export interface Link {
 	values: (number | null)[];
 	/** Why the link can't be told; null where it can. */
 	missing: string | null;
+	/** Channels that would tell it, where it is for want of them. */
+	asks?: readonly string[];
+	/** Its values are deviations from their own middle (`itself`), or say something of their own that follows nothing (`nothing`). */
+	against?: 'itself' | 'nothing';
 }
 
 export interface Broken {
@@ -79,16 +83,16 @@ export function mediansIn(bins: Bins, values: Float32Array | null): (number | nu
 	});
 }
 
+/** @param absent why it can't be told where no bin has a value, and the channels that would tell it */
 export function link(
-	name: LinkName,
-	title: string,
-	unit: string,
+	{ name, title, unit }: Pick<Link, 'name' | 'title' | 'unit'>,
 	bins: Bins,
 	values: Float32Array | null,
-	missing: string
+	absent: { missing: string; asks?: readonly string[] }
 ): Link {
 	const medians = mediansIn(bins, values);
-	return { name, title, unit, values: medians, missing: medians.some((v) => v !== null) ? null : missing };
+	const told = medians.some((v) => v !== null);
+	return { name, title, unit, values: medians, ...(told ? { missing: null } : absent) };
 }
 
 /** Where two columns are farther apart than `by`, sample against sample; null where nowhere. Differences are b − a. */

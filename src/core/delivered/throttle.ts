@@ -14,20 +14,16 @@ export function throttleLine(input: Prepared): Line {
 	const open = vehicle.baselines?.fullThrottlePct ?? 100;
 	const tps = frame.get('tps');
 	const commanded = link(
-		'written',
-		'demand of the revision at this pedal',
-		'%',
+		{ name: 'written', title: 'demand of the revision at this pedal', unit: '%' },
 		bins,
 		calibration ? along(frame, calibration, 'throttle.demand', segments.baroKpa) : null,
-		'The calibration has no table of throttle demand.'
+		{ missing: 'The calibration has no table of throttle demand.' }
 	);
 	const delivered = link(
-		'delivered',
-		'opening, of fully open',
-		'%',
+		{ name: 'delivered', title: 'opening, of fully open', unit: '%' },
 		bins,
 		tps ? derived(tps, (v) => (100 * v) / open) : null,
-		'The throttle isn’t logged.'
+		{ missing: 'The throttle isn’t logged.', asks: ['tps'] }
 	);
 	return {
 		quantity: 'throttle',
@@ -35,16 +31,18 @@ export function throttleLine(input: Prepared): Line {
 		axis: { title: 'Engine speed', unit: 'rpm', points: bins.points },
 		links: [
 			commanded,
-			link('commanded', 'pedal', '%', bins, pedal, 'The pedal isn’t logged.'),
+			{
+				...link({ name: 'commanded', title: 'pedal', unit: '%' }, bins, pedal, {
+					missing: 'The pedal isn’t logged.',
+					asks: ['pedal']
+				}),
+				against: 'nothing'
+			},
 			delivered,
-			link(
-				'measured',
-				'torque intervention',
-				'',
-				bins,
-				frame.get('torqueLimit'),
-				'No torque intervention is logged.'
-			)
+			link({ name: 'measured', title: 'torque intervention', unit: '' }, bins, frame.get('torqueLimit'), {
+				missing: 'No torque intervention is logged.',
+				asks: ['torqueLimit', 'torqueSource']
+			})
 		],
 		broken: brokenIn()
 	};

@@ -28,34 +28,37 @@ export function timingLine(input: Prepared): Line {
 	);
 	const table = calibration ? timingAlong(frame, calibration, segments.baroKpa) : null;
 	const written = link(
-		'written',
-		'table of the revision, with its corrections',
-		'°',
+		{ name: 'written', title: 'table of the revision, with its corrections', unit: '°' },
 		bins,
 		table,
-		!calibration || !findItem(calibration, 'spark.table')
-			? 'The calibration has no timing table to set the log against.'
-			: 'What the timing table is read by isn’t logged under load.'
+		{
+			missing:
+				!calibration || !findItem(calibration, 'spark.table')
+					? 'The calibration has no timing table to set the log against.'
+					: 'What the timing table is read by isn’t logged under load.'
+		}
 	);
 	const commanded = link(
-		'commanded',
-		'base timing',
-		'°',
+		{ name: 'commanded', title: 'base timing', unit: '°' },
 		bins,
 		frame.get('sparkBase'),
-		'Base timing isn’t logged.'
+		{ missing: 'Base timing isn’t logged.', asks: ['sparkBase'] }
 	);
 	const delivered = link(
-		'delivered',
-		'final timing',
-		'°',
+		{ name: 'delivered', title: 'final timing', unit: '°' },
 		bins,
 		frame.get('spark'),
 		!frame.has('spark')
-			? 'The timing isn’t logged: whether the table reaches the engine is not known. Log it.'
-			: segments.loaded.length === 0
-				? 'There is no full load in the log to see it by.'
-				: 'No loaded sample without retard shows the timing.'
+			? {
+					missing: 'The timing isn’t logged: whether the table reaches the engine is not known. Log it.',
+					asks: ['spark']
+				}
+			: {
+					missing:
+						segments.loaded.length === 0
+							? 'There is no full load in the log to see it by.'
+							: 'No loaded sample without retard shows the timing.'
+				}
 	);
 	const light = calibration ? findItem(calibration, 'spark.baseVerified') : undefined;
 	const checked = light?.kind === 'setting' && String(light.value).trim() !== '';

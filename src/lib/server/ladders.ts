@@ -20,9 +20,12 @@ export interface JobLadder {
 	revision: { id: number; number: number };
 	/** The newest last. */
 	logs: { id: number; title: string }[];
+	/** Numbers of the revisions of `answer.steps`. */
+	numbers: number[];
+	goal: { boostKpa: number | null; timingCeilingDeg: number | null };
 }
 
-/** Logs of each earlier rung that are read again, and how many rungs back they are all read: further back only those that knocked. */
+/** Logs of each earlier rung that are read again, and how many rungs back: further back those that knocked, else the newest alone. */
 const LOGS_A_RUNG = 2;
 const RUNGS_BACK = 3;
 
@@ -35,15 +38,22 @@ async function earlierRungs(db: Db, jobId: number, current: RevisionLine, logs: 
 		since.map((l) => l.id)
 	);
 	const knocked = (l: LogLine) => briefs.get(l.id)?.findings.some((f) => f.code.includes('knock')) ?? false;
+	const told = (list: readonly LogLine[]) =>
+		list.some(knocked) ? list.filter(knocked).slice(-LOGS_A_RUNG) : list.slice(-1);
 	const driven = (await revisionsOf(db, jobId))
 		.filter((r) => since.some((l) => l.revisionId === r.id))
-		.map((r) => ({ revisionId: r.id, logs: since.filter((l) => l.revisionId === r.id) }));
+		.map((r) => ({
+			revisionId: r.id,
+			number: r.number,
+			logs: since.filter((l) => l.revisionId === r.id)
+		}));
 	return driven
 		.map((r, n) => {
 			const all = n >= driven.length - RUNGS_BACK;
 			return {
 				revisionId: r.revisionId,
-				logIds: (all ? r.logs : r.logs.filter(knocked)).slice(-LOGS_A_RUNG).map((l) => l.id)
+				number: r.number,
+				logIds: (all ? r.logs.slice(-LOGS_A_RUNG) : told(r.logs)).map((l) => l.id)
 			};
 		})
 		.filter((r) => r.logIds.length > 0);
@@ -61,12 +71,14 @@ export async function ladderOfJob(
 	);
 	const logs = driven.filter((l) => l.revisionId === id).slice(-MOST_LOGS);
 	const plugs = (await plugsOf(app.db, jobId)).find((p) => p.revisionId === id);
+	const earlier = await earlierRungs(app.db, jobId, current, driven);
+	const goal = await goalOf(app.db, jobId);
 	const answer = await app.pool.run('ladder', {
 		dataDir: app.dataDir,
 		logIds: logs.map((l) => l.id),
 		revisionId: id,
-		earlier: await earlierRungs(app.db, jobId, current, driven),
-		goal: await goalOf(app.db, jobId),
+		earlier,
+		goal,
 		plugs: plugs?.plugs ?? null,
 		banksSeen: standingFor(await swapsOf(app.db, jobId), 'bank.unseen')?.seen ?? null
 	});
@@ -74,7 +86,12 @@ export async function ladderOfJob(
 	return {
 		answer: answer.answer,
 		revision: { id, number },
-		logs: logs.map(({ id: log, title }) => ({ id: log, title }))
+		logs: logs.map(({ id: log, title }) => ({ id: log, title })),
+		numbers: [...earlier.map((r) => r.number), number],
+		goal: {
+			boostKpa: goal.boostKpa ? Math.max(...goal.boostKpa.map(([, kpa]) => kpa)) : null,
+			timingCeilingDeg: goal.timingCeilingDeg ?? null
+		}
 	};
 }
 

@@ -22,6 +22,7 @@
 		describe = (v: number) => `${signedText(v, 2)} %`,
 		picked = null,
 		trusts = null,
+		drives = null,
 		onpick
 	}: {
 		map: CellMap;
@@ -39,6 +40,8 @@
 		picked?: { column: number; row: number } | null;
 		/** How certain each cell is, 0–1, where that isn't a matter of its own samples alone. */
 		trusts?: readonly (readonly number[])[] | null;
+		/** Drives laid over the map, by the values of its axes; with it all cells are shown, not only those that hold anything. */
+		drives?: readonly { name: string; x: readonly [number, number]; y: readonly [number, number] }[] | null;
 		onpick?: ((column: number, row: number) => void) | undefined;
 	} = $props();
 	let table = $state<HTMLTableElement>();
@@ -54,13 +57,24 @@
 	const holds = (r: number, c: number) =>
 		trusts ? (map.percent[r]?.[c] ?? null) !== null : (map.samples[r]?.[c] ?? 0) > 0;
 	/** Columns and rows that hold anything: empty edges aren't shown. */
-	const columns = $derived(x.map((_, c) => c).filter((c) => y.some((__, r) => holds(r, c))));
+	const columns = $derived(x.map((_, c) => c).filter((c) => drives || y.some((__, r) => holds(r, c))));
 	const rows = $derived(
 		y
 			.map((_, r) => r)
-			.filter((r) => x.some((__, c) => holds(r, c)))
+			.filter((r) => drives || x.some((__, c) => holds(r, c)))
 			.reverse()
 	);
+	/** The breakpoints that a span of an axis runs over: those within it, else the nearest one. */
+	function touched(points: readonly number[], [from, to]: readonly [number, number]): [number, number] {
+		const near = (v: number) =>
+			points.reduce((best, p, i) => (Math.abs(p - v) < Math.abs(points[best]! - v) ? i : best), 0);
+		return [near(Math.min(from, to)), near(Math.max(from, to))];
+	}
+	const laid = $derived(
+		(drives ?? []).map((d) => ({ name: d.name, x: touched(x, d.x), y: touched(y, d.y) }))
+	);
+	const over = (r: number, c: number) =>
+		laid.filter((d) => c >= d.x[0] && c <= d.x[1] && r >= d.y[0] && r <= d.y[1]);
 	/** From a picked cell to its neighbour that holds anything. */
 	function move(event: KeyboardEvent, c: number, r: number) {
 		const along = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
@@ -91,12 +105,17 @@
 	<p class="text-muted">No usable sample fell into a cell: see which driving the log lacks.</p>
 {:else}
 	<div class="overflow-x-auto">
-		<table bind:this={table} class="numbers border-separate border-spacing-px text-right">
+		<table
+			bind:this={table}
+			class="numbers border-separate border-spacing-px text-right {drives ? 'w-full table-fixed' : ''}"
+		>
 			<caption class="text-muted pb-1 text-left font-sans text-small">{caption}</caption>
 			<thead>
 				<tr>
-					<th><span class="sr-only">{upwards}</span></th>
-					{#each columns as c (c)}<th scope="col" class="text-muted min-w-[46px] px-1 font-normal">{x[c]}</th
+					<th class={drives ? 'w-11' : ''}><span class="sr-only">{upwards}</span></th>
+					{#each columns as c (c)}<th
+							scope="col"
+							class="text-muted font-normal {drives ? 'text-note' : 'min-w-[46px] px-1'}">{x[c]}</th
 						>{/each}
 				</tr>
 			</thead>
@@ -110,7 +129,9 @@
 							{@const weak = isWeak(r, c)}
 							{@const side = 8 * sure(r, c)}
 							<td
-								class="relative h-[22px] pr-1 pl-3 {weak ? 'text-muted' : ''}"
+								class="relative {drives
+									? 'bg-sheet h-[26px] px-0.5 align-top text-note'
+									: 'h-[22px] pr-1 pl-3'} {weak ? 'text-muted' : ''}"
 								style:background={weak ? 'transparent' : background(p)}
 								class:outline-2={picked?.column === c && picked.row === r}
 								class:outline-ink={picked?.column === c && picked.row === r}
@@ -118,6 +139,16 @@
 									? undefined
 									: `${describe(p)}${map.se[r]?.[c] == null ? '' : ` ± ${map.se[r]![c]}`}, ${n} samples${trusts ? `, ${fixed(100 * (trusts[r]?.[c] ?? 0), 0)} % certain` : ''}`}
 							>
+								{#each over(r, c) as d (d.name)}
+									<span
+										class="bg-strong-line absolute inset-x-0 top-[10px] h-1.5 opacity-40"
+										aria-hidden="true"
+									></span>
+									{#if c === d.x[0] && r === d.y[1]}<span
+											class="bg-ink text-paper absolute top-0 left-0 z-1 grid h-4 w-4 place-items-center rounded-full text-[10px] font-bold"
+											aria-label="drive {d.name}">{d.name}</span
+										>{/if}
+								{/each}
 								{#if p !== null}
 									<span
 										class="bg-ink absolute bottom-[3px] left-[3px]"

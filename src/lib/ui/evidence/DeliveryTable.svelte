@@ -49,7 +49,10 @@
 								>{/if}
 						</th>
 						{#if l.missing}
-							<td class="text-left text-small" colspan={Math.max(1, line.axis.points.length)}>{l.missing}</td>
+							<td
+								class="text-left text-small whitespace-nowrap"
+								colspan={Math.max(1, line.axis.points.length)}>{l.missing}</td
+							>
 						{:else}
 							{#each l.values as v, i (line.axis.points[i])}
 								<td

@@ -2,23 +2,27 @@
 	/** What the engine wants of a fuel table, all cells together: what, how sure, what may change and why not. A cell opens to its logs. */
 	import { axisTitle, axisShownUnit } from '$core/calibration/axes';
 	import type { RequirementView } from '$core/correction/view';
-	import { fixed } from '$core/format';
+	import { capital, fixed } from '$core/format';
 	import CellMap from '../cellmap/CellMap.svelte';
 	import { signedText, tint } from '../cellmap/colour';
 
 	let {
 		requirement,
 		titles,
-		nameOf
+		nameOf,
+		next
 	}: {
 		requirement: RequirementView;
 		/** Titles of items by id. */
 		titles: Readonly<Record<string, string>>;
 		/** Name of a log by its place among those asked. */
 		nameOf: (log: number) => string;
+		/** The drives that would settle most, in their order: engine speed, and load on the table's own axis. */
+		next: readonly { rpm: readonly [number, number]; load?: readonly [number, number] | null | undefined }[];
 	} = $props();
 	let which = $state(0);
 	let show = $state<'percent' | 'change' | 'sd'>('percent');
+	let withDrives = $state(true);
 	let picked = $state<{ column: number; row: number } | null>(null);
 	const table = $derived(requirement.tables[which] ?? requirement.tables[0]!);
 	const y = $derived(table.y ?? { channel: '', points: [0] });
@@ -37,6 +41,14 @@
 		held: 'stays: nothing can be learnt here (misfire)',
 		none: 'stays: right as it is'
 	};
+	const drives = $derived(
+		withDrives && table.x.channel === 'rpm' && table.y
+			? next.flatMap((d, i) => (d.load ? [{ name: String(i + 1), x: d.rpm, y: d.load }] : []))
+			: []
+	);
+	/** Scale of the bar of a picked cell, percent either side. */
+	const BAR_PCT = 15;
+	const along = (v: number) => `${50 + (50 * Math.max(-BAR_PCT, Math.min(BAR_PCT, v))) / BAR_PCT}%`;
 	const map = $derived({
 		percent: table[show].map((row, r) =>
 			row.map((v, c) => (table.trust[r]![c]! >= SHOWN_TRUST || (show === 'change' && v !== 0) ? v : null))
@@ -63,15 +75,27 @@
 		};
 	});
 	const SHOWS = [
-		['percent', 'required'],
-		['change', 'allowed'],
-		['sd', 'uncertainty']
+		['percent', 'Required correction'],
+		['change', 'Allowed change'],
+		['sd', 'Uncertainty']
 	] as const;
 </script>
 
 <div class="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1 text-small">
+	<div class="border-strong-line flex border" role="group" aria-label="Show">
+		{#each SHOWS as [id, word] (id)}
+			<button type="button" class="choice" aria-pressed={show === id} onclick={() => (show = id)}
+				>{word}</button
+			>
+		{/each}
+	</div>
+	{#if next.some((d) => d.load)}
+		<label class="flex items-center gap-1.5"
+			><input type="checkbox" class="w-auto!" bind:checked={withDrives} /> Next drive</label
+		>
+	{/if}
 	{#if requirement.tables.length > 1}
-		<label
+		<label class="ml-auto"
 			>Table
 			<select
 				class="w-auto!"
@@ -87,14 +111,6 @@
 			</select></label
 		>
 	{/if}
-	<fieldset class="flex gap-3">
-		<legend class="sr-only">Show</legend>
-		{#each SHOWS as [id, word] (id)}
-			<label class="inline-flex items-center gap-1"
-				><input type="radio" name="requirement-show" value={id} bind:group={show} />{word}</label
-			>
-		{/each}
-	</fieldset>
 </div>
 <CellMap
 	{map}
@@ -110,6 +126,7 @@
 	text={(v) => (show === 'sd' ? fixed(v, 1) : signedText(v))}
 	background={show === 'sd' ? () => 'transparent' : tint}
 	trusts={table.trust}
+	{drives}
 	{picked}
 	onpick={(column, row) => (picked = { column, row })}
 />
@@ -121,9 +138,19 @@
 				100 * cell.trust,
 				0
 			)} % certain.
-			{#if cell.change !== 0}Allowed change <span class="numbers">{signedText(cell.change)} %</span>:{/if}
-			{cell.why}.
+			{#if cell.change !== 0}Allowed change <span class="numbers">{signedText(cell.change)} %</span>:
+				{cell.why}.{:else}{capital(cell.why)}.{/if}
 		</p>
+		<div class="bar" aria-hidden="true">
+			<i class="zero"></i>
+			<i
+				class="span"
+				style="left: {along(cell.percent - cell.sd)}; right: calc(100% - {along(cell.percent + cell.sd)})"
+			></i>
+			<i class="middle" style="left: {along(cell.percent)}"></i>
+			{#if cell.change !== 0}<i class="allowed" style="left: {along(cell.change)}"></i>{/if}
+			<b style="left: 0">−{BAR_PCT} %</b><b style="left: 50%">0</b><b style="right: 0">+{BAR_PCT} %</b>
+		</div>
 		{#if cell.logs.length}
 			<p class="text-muted text-small">
 				{#each cell.logs as l, i (l.log)}{i ? '; ' : ''}{nameOf(l.log)}:
@@ -132,3 +159,49 @@
 		{/if}
 	</div>
 {/if}
+
+<style>
+	.bar {
+		position: relative;
+		height: 36px;
+		max-width: 480px;
+		margin: 6px 0;
+	}
+	.bar i {
+		position: absolute;
+	}
+	.zero {
+		left: 50%;
+		top: 0;
+		height: 18px;
+		border-left: 1px solid var(--strong-line);
+	}
+	.span {
+		top: 9px;
+		border-top: 2px solid var(--ink);
+	}
+	.middle {
+		top: 5px;
+		width: 10px;
+		height: 10px;
+		margin-left: -5px;
+		border-radius: 50%;
+		background: var(--ink);
+	}
+	.allowed {
+		top: 1px;
+		height: 18px;
+		border-left: 2px dashed var(--lean);
+	}
+	.bar b {
+		position: absolute;
+		bottom: 0;
+		font-size: 12px;
+		font-weight: 400;
+		color: var(--muted);
+		line-height: 14px;
+	}
+	.bar b:nth-of-type(2) {
+		transform: translateX(-50%);
+	}
+</style>

@@ -4,6 +4,7 @@
 	import { fixed } from '$core/format';
 	import type { CylinderLevels } from '$core/screening/cylinder-levels';
 	import { signedText } from '$lib/ui/cellmap/colour';
+	import EngineFromAbove, { type CylinderPlace } from '$lib/ui/pictures/EngineFromAbove.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -26,6 +27,41 @@
 		...(c.egtC === null ? [] : [{ text: preferences.text(c.egtC, '°C'), out: false }]),
 		...(c.trimPct ? [{ text: `trim ${signedText(c.trimPct)} %`, out: false }] : [])
 	];
+	const newest = $derived(data.columns.findLast((c) => c.kind === 'log'));
+	const read = $derived(data.columns.findLast((c) => c.kind === 'plugs'));
+	/** What the newest log and the newest reading say of a cylinder, together. */
+	function place(cylinder: number): CylinderPlace {
+		const c = newest?.kind === 'log' ? newest.cylinders.find((x) => x.cylinder === cylinder) : undefined;
+		const reading = (read?.kind === 'plugs' && read.readings.find((x) => x.cylinder === cylinder)) || null;
+		const { limits } = data;
+		const lean = c?.lambdaPct ?? 0;
+		const knock = c?.knockDeg ?? 0;
+		const bad = reading?.flags?.some((f) => f !== 'wet' && f !== 'sooty') || lean >= limits.cylLambdaStopPct;
+		const state = bad
+			? 'stop'
+			: lean >= limits.cylLambdaFixPct || knock >= limits.cylKnockFixDeg || (c?.misfires ?? 0) > 0
+				? 'fix'
+				: Math.abs(lean) >= limits.cylLambdaWatchPct || knock >= limits.cylKnockWatchDeg
+					? 'watch'
+					: null;
+		return {
+			cylinder,
+			lambdaPct: c?.lambdaPct ?? null,
+			reading,
+			state,
+			lines: [
+				...(c?.knockDeg == null
+					? []
+					: [{ name: 'knock', value: `${fixed(c.knockDeg, 1)}°`, out: knock >= limits.cylKnockWatchDeg }]),
+				...(c?.misfires == null
+					? []
+					: [{ name: 'misfires', value: String(c.misfires), out: c.misfires > 0 }]),
+				...(c?.egtC == null ? [] : [{ name: 'exhaust', value: preferences.text(c.egtC, '°C') }]),
+				...(c?.trimPct == null ? [] : [{ name: 'trim', value: `${signedText(c.trimPct)} %` }])
+			]
+		};
+	}
+	const places = $derived(data.banks.map((bank) => bank.map(place)));
 	const href = (c: (typeof data.columns)[number]) =>
 		c.kind === 'log'
 			? `/jobs/${data.job.id}/logs/${c.id}/cylinders`
@@ -45,6 +81,15 @@
 		>, or <a class="underline" href="/jobs/{data.job.id}/plugs">read the plugs</a>.
 	</p>
 {:else}
+	{#if newest || read}
+		<p class="text-muted mb-2 text-small">
+			{newest ? `Corner and colour: % leaner than its peers in ${newest.title}. ` : ''}{read
+				? `Plugs as read on ${moment(read.at)}.`
+				: ''}
+		</p>
+		<div class="mb-6"><EngineFromAbove banks={places} plugs={read !== undefined} /></div>
+		<h2 class="mb-1">Over time</h2>
+	{/if}
 	<div class="overflow-x-auto">
 		<table class="text-left text-text">
 			<thead>

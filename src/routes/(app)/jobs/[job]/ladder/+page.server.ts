@@ -2,6 +2,7 @@ import { redirect } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { climbs } from '$core/climbing/step';
 import { titleOf } from '$core/calibration/items';
+import { profileOf } from '$core/limits/profile';
 import type { App } from '$lib/server/context';
 import { field, jobOr404, orFail } from '$lib/server/http';
 import { ladderOfJob, proposeRung, type JobLadder } from '$lib/server/ladders';
@@ -13,6 +14,12 @@ export interface LadderPage {
 	problem: string;
 	climbs: boolean;
 	titles: Record<string, string>;
+}
+
+/** What the steps are drawn against. */
+export interface LadderLimits {
+	knockDeg: number;
+	leanPct: number;
 }
 
 async function pageOf(app: App, jobId: number): Promise<LadderPage> {
@@ -37,7 +44,9 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const page = pageOf(locals.app, job.id);
 	// Whoever waits for it hears of a failure; it may fail before anybody does.
 	page.catch(() => undefined);
-	return { page };
+	const { knockWatchDeg, leanWatchPct } = profileOf(job.vehicle.limits);
+	const limits: LadderLimits = { knockDeg: knockWatchDeg, leanPct: leanWatchPct };
+	return { page, limits };
 };
 
 export const actions: Actions = {

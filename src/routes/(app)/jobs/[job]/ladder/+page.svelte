@@ -10,6 +10,7 @@
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { JobLadder } from '$lib/server/ladders';
 	import type { PageProps } from './$types';
+	import Staircase, { type Stair } from '$lib/ui/pictures/Staircase.svelte';
 	import type { LadderPage } from './+page.server';
 
 	let { data, form }: PageProps = $props();
@@ -40,6 +41,24 @@
 		plugs: 'Plugs',
 		misfire: 'Misfires'
 	};
+	const stairsOf = ({ answer, numbers, logs }: JobLadder): Stair[] =>
+		answer.steps
+			.map((step, n) => ({
+				...step,
+				name: `R${numbers[n]}`,
+				kind: n === 0 ? 'first driven' : step.changed.join(', ') || 'other'
+			}))
+			// The one in the car is drawn once it was driven.
+			.slice(0, logs.length ? undefined : -1);
+	function nextOf({ answer, revision }: JobLadder) {
+		const { kind, from, to } = answer.rung;
+		if (from === null || to === null) return null;
+		return {
+			name: `R${revision.number + 1}`,
+			kind: kind === 'boost' || kind === 'timing' ? kind : ('other' as const),
+			to
+		};
+	}
 	const amount = (kind: string, v: number) =>
 		kind === 'boost' ? preferences.text(v, 'kPa abs') : `${preferences.text(v, '°')}`;
 </script>
@@ -80,7 +99,9 @@
 		'one step at a time: fuel, then boost, then timing',
 		'each is driven, logged and looked at before the next'
 	]}
-/>
+>
+	{#snippet actions()}<a class="button" href="/jobs/{data.job.id}/fuel">Targets</a>{/snippet}
+</PageHead>
 <Alert box message={messageOf(form)} class="mb-4" />
 
 {#await data.page}
@@ -100,79 +121,109 @@
 	{@const shut = answer.gates.filter((g) => !g.open && (g.checked || ladder.logs.length > 0))}
 	{@const open = answer.gates.filter((g) => g.open && g.checked)}
 	{@const unseen = answer.gates.filter((g) => !g.checked && !shut.includes(g))}
-	<section aria-label="The next step" class="border-line mb-5 border-y py-3">
-		<h2 class="mb-1">The next step</h2>
-		<p class="text-title font-semibold" data-testid="rung">
-			{RUNG[answer.rung.kind]}{#if answer.rung.from !== null && answer.rung.to !== null}: <span
-					class="numbers"
-					>{amount(answer.rung.kind, answer.rung.from)} → {amount(answer.rung.kind, answer.rung.to)}</span
-				>{/if}
-		</p>
-		{#if answer.end}<p class="mt-1">{answer.end.reason}</p>{/if}
-		{#if answer.drive}<p class="border-watch mt-1 border-l-4 pl-3">
-				{preferences.say(answer.driveSaid ?? answer.drive)}
-			</p>{/if}
-		<p class="text-muted text-text">
-			From R{ladder.revision.number}{ladder.logs.length
-				? ` and ${plural(ladder.logs.length, 'log')} made with it`
-				: '; no log was made with it yet'}.
-			<a class="underline" href="/jobs/{data.job.id}/fuel">Targets</a>
-		</p>
-		{#each answer.changes as c (c.item)}
-			<p class="mt-1">
-				<span class="font-semibold">{titles[c.item] ?? c.item}</span>, {plural(c.cells.length, 'value')}:
-				{c.reason}.
-			</p>
-		{/each}
-		{#if answer.changes.length}
-			{@render take('rung', 'Take the step into a draft', climbs)}
-		{/if}
-	</section>
-	{#if answer.brought || answer.proven}
-		<section aria-label="The last step" class="mb-5 max-w-[640px]">
-			<h2 class="mb-1">The last step</h2>
-			{#if answer.brought}
-				{@const { before, now, power } = answer.brought}
-				<table class="w-full text-left">
-					<thead
-						><tr
-							><th></th><th class="numbers text-right">before</th><th class="numbers text-right">now</th></tr
-						></thead
-					>
-					<tbody>
-						{#each [['Highest boost', 'boostKpa', 'kPa abs'], ['Most knock retard', 'knockDeg', '°'], ['Highest duty', 'dutyPct', '%']] as const as [word, key, unit] (key)}
-							<tr class="border-line border-t"
-								><td class="py-1">{word}</td>{#each [before[key], now[key]] as v, n (n)}<td
-										class="numbers text-right">{v === null ? '–' : preferences.text(v, unit)}</td
-									>{/each}</tr
-							>
-						{/each}
-						<tr class="border-line border-t"
-							><td class="py-1">Power by the road, same speeds</td><td class="numbers text-right" colspan="2"
-								>{power
-									? `${signed(power.morePct, 1)} % ± ${fixed(power.sePct, 1)}`
-									: 'not comparable: two pulls of one gear in each are needed'}</td
-							></tr
-						>
-					</tbody>
-				</table>
-			{/if}
-			{#if answer.proven}
-				{@const p = answer.proven}
-				<p class="text-muted mt-1 text-text">
-					Proven{p.iatC === null ? '' : ` at ${preferences.text(p.iatC, '°C')} intake air`}{p.ambientC ===
-					null
-						? ''
-						: ` (${preferences.text(p.ambientC, '°C')} outside)`}, {preferences.text(p.baroKpa, 'kPa abs')} barometer{p.ethanolPct ===
-					null
-						? ''
-						: `, ${fixed(p.ethanolPct, 0)} % ethanol`}. {p.hot
-						? 'As hot as the season has it.'
-						: 'The hottest days are yet to come: final timing keeps 2° in hand.'}
+	{@const last = answer.steps.at(-1)}
+	<div class="split">
+		<div class="min-w-0">
+			{#if ladder.logs.length || answer.steps.length > 1}
+				<Staircase stairs={stairsOf(ladder)} next={nextOf(ladder)} goal={ladder.goal} limits={data.limits} />
+			{:else}
+				<p class="text-muted">
+					No log was made with R{ladder.revision.number} yet: the way so far is drawn from the first one on.
 				</p>
 			{/if}
-		</section>
-	{/if}
+		</div>
+		<div class="grid gap-3 self-start">
+			<section aria-label="The next step" class="card">
+				<h2 class="mb-1">The next step</h2>
+				<p class="text-title font-semibold" data-testid="rung">
+					{RUNG[answer.rung.kind]}{#if answer.rung.from !== null && answer.rung.to !== null}: <span
+							>{amount(answer.rung.kind, answer.rung.from)} → {amount(answer.rung.kind, answer.rung.to)}</span
+						>{/if}
+				</p>
+				{#if answer.end}<p class="mt-1">{answer.end.reason}</p>{/if}
+				{#if answer.drive}<p class="border-watch mt-1 border-l-4 pl-3">
+						{preferences.say(answer.driveSaid ?? answer.drive)}
+					</p>{/if}
+				<p class="text-muted text-text">
+					From R{ladder.revision.number}{ladder.logs.length
+						? ` and ${plural(ladder.logs.length, 'log')} made with it`
+						: '; no log was made with it yet'}.
+				</p>
+				{#each answer.changes as c (c.item)}
+					<p class="mt-1">
+						<span class="font-semibold">{titles[c.item] ?? c.item}</span>, {plural(c.cells.length, 'value')}:
+						{c.reason}.
+					</p>
+				{/each}
+				{#if last?.power || answer.proven}
+					<dl class="facts" aria-label="The last step">
+						{#if last?.power}
+							<dt>The last step gave, by the road</dt>
+							<dd>{signed(last.power.morePct, 1)} % ± {fixed(last.power.sePct, 1)}</dd>
+						{/if}
+						{#if answer.proven}
+							{@const p = answer.proven}
+							<dt>Proven in</dt>
+							<dd>
+								{p.iatC === null ? '' : `${preferences.text(p.iatC, '°C')} intake air, `}{preferences.text(
+									p.baroKpa,
+									'kPa abs'
+								)}{p.ethanolPct === null ? '' : `, ${fixed(p.ethanolPct, 0)} % ethanol`}
+							</dd>
+							<dt class="wide">
+								{p.hot
+									? 'As hot as the season has it.'
+									: 'The hottest days are yet to come: final timing keeps 2° in hand.'}
+							</dt>
+						{/if}
+					</dl>
+				{/if}
+				{#if answer.changes.length}{@render take('rung', 'Take the step into a draft', climbs)}{/if}
+			</section>
+			{#each shut as g (g.id)}
+				<section class="card closed" aria-label="Closed gate">
+					<p class="text-stop mb-1 font-semibold">
+						<Mark state="stop" bare size={12} /> Closed: {GATE[g.id]?.toLowerCase()}
+					</p>
+					<p>{preferences.say(g.said ?? g.why)}</p>
+				</section>
+			{/each}
+		</div>
+	</div>
+	<section aria-label="Gates" class="mb-5">
+		<h2 class="mt-5 mb-2">
+			{shut.length
+				? `Gates: ${open.length} open, ${shut.length} closed`
+				: unseen.length
+					? 'Every gate that could be looked at is open'
+					: 'Every gate is open'}
+		</h2>
+		<ol class="gates" aria-hidden="true">
+			{#each answer.gates as g (g.id)}
+				{@const state = shut.includes(g) ? 'stop' : g.checked ? 'pass' : 'not-checked'}
+				<li class={state === 'stop' ? 'text-stop font-semibold' : state === 'pass' ? '' : 'text-muted'}>
+					<span class="node"><Mark {state} bare size={state === 'stop' ? 18 : 14} /></span>
+					{GATE[g.id]}
+				</li>
+			{/each}
+		</ol>
+		<details class="mt-3" open={shut.length > 0}>
+			<summary>All with their reasons</summary>
+			<ul class="mt-2">
+				{#each [...shut, ...open, ...unseen] as g (g.id)}
+					{@const state = shut.includes(g) ? 'stop' : g.checked ? 'pass' : 'not-checked'}
+					<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
+						<span class={state === 'stop' ? 'font-semibold' : ''}
+							><Mark {state} bare size={12} /> {GATE[g.id]}</span
+						>
+						<span class={state === 'stop' ? '' : 'text-muted'}
+							>{state === 'not-checked' ? 'Not looked at: ' : ''}{preferences.say(g.said ?? g.why)}</span
+						>
+					</li>
+				{/each}
+			</ul>
+		</details>
+	</section>
 	{#if answer.shifts.says.length}
 		<section aria-label="Shifts" class="mb-5">
 			<h2 class="mb-1">Full-throttle shifts</h2>
@@ -193,43 +244,70 @@
 			{/if}
 		</section>
 	{/if}
-	<section aria-label="Gates">
-		<h2 class="mb-1">
-			{shut.length
-				? `Closed: ${shut.length}`
-				: unseen.length
-					? 'Every gate that could be looked at is open'
-					: 'Every gate is open'}
-		</h2>
-		<ul class={shut.length ? 'mb-4' : ''}>
-			{#each shut as g (g.id)}
-				<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
-					<span><Mark state="stop" bare size={12} /> <span class="font-semibold">{GATE[g.id]}</span></span>
-					<span>{preferences.say(g.said ?? g.why)}</span>
-				</li>
-			{/each}
-		</ul>
-		{#if open.length}
-			{#if shut.length}<h2 class="mb-1">Open</h2>{/if}
-			<ul>
-				{#each open as g (g.id)}
-					<li class="border-line grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
-						<span><Mark state="pass" bare size={12} /> {GATE[g.id]}</span>
-						<span class="text-muted">{preferences.say(g.said ?? g.why)}</span>
-					</li>
-				{/each}
-			</ul>
-		{/if}
-		{#if unseen.length}
-			<h2 class="mt-3 mb-1">Not looked at</h2>
-			<ul>
-				{#each unseen as g (g.id)}
-					<li class="border-line text-muted grid grid-cols-[170px_minmax(0,1fr)] gap-4 border-b py-1.5">
-						<span><Mark state="not-checked" bare size={12} /> {GATE[g.id]}</span>
-						<span>{preferences.say(g.said ?? g.why)}</span>
-					</li>
-				{/each}
-			</ul>
-		{/if}
-	</section>
 {/snippet}
+
+<style>
+	.split {
+		display: grid;
+		grid-template-columns: minmax(0, 1fr) 320px;
+		gap: 24px;
+	}
+	.card {
+		padding: 12px 16px;
+		border: 1px solid var(--line);
+		background: var(--sheet);
+	}
+	.closed {
+		border-color: var(--stop);
+		border-left-width: 4px;
+	}
+	.facts {
+		display: grid;
+		grid-template-columns: auto auto;
+		gap: 4px 12px;
+		margin-top: 10px;
+		padding-top: 8px;
+		border-top: 1px solid var(--line);
+		font-size: 13px;
+	}
+	.facts dt {
+		color: var(--muted);
+	}
+	.facts dd {
+		text-align: right;
+	}
+	.facts .wide {
+		grid-column: 1 / -1;
+	}
+	.gates {
+		display: grid;
+		grid-auto-columns: minmax(0, 1fr);
+		grid-auto-flow: column;
+		font-size: 12px;
+		line-height: 15px;
+		text-align: center;
+	}
+	.gates li {
+		position: relative;
+	}
+	.gates li::before {
+		content: '';
+		position: absolute;
+		top: 10px;
+		left: -50%;
+		right: 50%;
+		border-top: 1px solid var(--strong-line);
+	}
+	.gates li:first-child::before {
+		display: none;
+	}
+	.node {
+		position: relative;
+		display: grid;
+		place-items: center;
+		width: 22px;
+		height: 22px;
+		margin: 0 auto 4px;
+		background: var(--paper);
+	}
+</style>

@@ -7,6 +7,7 @@
 	import { signed } from '$core/format';
 	import { HEAT_MARKS, PLATINGS, PLUG_FLAGS } from '$core/plugs/document';
 	import Mark from '$lib/ui/findings/Mark.svelte';
+	import EngineFromAbove, { type CylinderPlace } from '$lib/ui/pictures/EngineFromAbove.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -40,6 +41,26 @@
 	const changesOf = (cylinder: number) => data.answer?.changes.filter((c) => c.cylinder === cylinder) ?? [];
 	const trim = (v: number) => (v === 0 ? '0' : signed(v));
 	const unit = (item: string) => (item === 'fuel.cylTrim' ? ' %' : '°');
+	/** A plug with what its reading asks for. */
+	function place(cylinder: number): CylinderPlace {
+		const findings = data.answer?.findings.filter((f) => f.cylinder === cylinder) ?? [];
+		const change = (item: string) => changesOf(cylinder).find((c) => c.item === item);
+		const line = (name: string, item: string) => {
+			const c = change(item);
+			return {
+				name,
+				value: c ? `${trim(c.from)} → ${trim(c.to)}${unit(item)}` : heldOf(cylinder).length ? 'waits' : '–',
+				out: c !== undefined
+			};
+		};
+		return {
+			cylinder,
+			lambdaPct: null,
+			reading: readingOf(cylinder) ?? null,
+			state: (['stop', 'fix', 'watch'] as const).find((s) => findings.some((f) => f.severity === s)) ?? null,
+			lines: [line('fuel', 'fuel.cylTrim'), line('timing', 'spark.cylTrim')]
+		};
+	}
 	let reading = $state(false);
 	const asking = $derived(reading || !data.shown);
 </script>
@@ -194,6 +215,7 @@
 				>No trend from the reading before: {data.unlike.join(', ')}.</span
 			>{/if}
 	</p>
+	<div class="mb-4"><EngineFromAbove banks={data.banks.map((b) => b.map(place))} plugs /></div>
 	{#each data.answer.findings as f (`${f.code} ${f.cylinder}`)}
 		<div class="border-line mb-2 border-b pb-2">
 			<p>

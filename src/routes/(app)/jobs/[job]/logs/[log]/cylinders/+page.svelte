@@ -6,6 +6,7 @@
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import SubjectOutcome from '$lib/ui/evidence/SubjectOutcome.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
+	import EngineFromAbove, { type CylinderPlace } from '$lib/ui/pictures/EngineFromAbove.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
@@ -22,6 +23,42 @@
 		});
 	});
 	const banked = $derived(view?.rows.some((r) => r.bank !== null) ?? false);
+	/** The leanest place of a cylinder decides what it looks like: it is the one that can be hurt. */
+	function place(r: CylinderView['rows'][number]): CylinderPlace {
+		const known = r.lambdaPct.flatMap((p, i) => (p === null ? [] : [{ p, rpm: view!.rpm[i]! }]));
+		const worst = known.reduce((a, b) => (b.p > a.p ? b : a), known[0] ?? { p: 0, rpm: 0 });
+		const limits = data.profile;
+		const knock = r.knockDeg ?? 0;
+		return {
+			cylinder: r.cylinder,
+			lambdaPct: known.length ? worst.p : null,
+			reading: null,
+			state:
+				worst.p >= limits.cylLambdaStopPct
+					? 'stop'
+					: worst.p >= limits.cylLambdaFixPct || knock >= limits.cylKnockFixDeg || (r.misfires ?? 0) > 0
+						? 'fix'
+						: worst.p >= limits.cylLambdaWatchPct || knock >= limits.cylKnockWatchDeg
+							? 'watch'
+							: null,
+			lines: [
+				...(known.length ? [{ name: 'leanest at', value: `${worst.rpm} rpm` }] : []),
+				...(r.knockDeg === null
+					? []
+					: [{ name: 'knock', value: `${fixed(knock, 1)}°`, out: knock >= limits.cylKnockWatchDeg }]),
+				...(r.misfires === null
+					? []
+					: [{ name: 'misfires', value: String(r.misfires), out: r.misfires > 0 }]),
+				...(r.egtC === null ? [] : [{ name: 'exhaust', value: preferences.text(r.egtC, '°C') }]),
+				...(r.trimPct === null ? [] : [{ name: 'trim', value: `${signedText(r.trimPct)} %` }])
+			]
+		};
+	}
+	const banks = $derived.by(() => {
+		const rows = view?.rows ?? [];
+		const names = [...new Set(rows.map((r) => r.bank))];
+		return names.map((b) => rows.filter((r) => r.bank === b).map(place));
+	});
 	const heat = (c: number) => fixed(preferences.shown(c, '°C').value, 0);
 	const MISSING = [
 		['lambda', 'lambda.cyl1', 'lambda by cylinder'],
@@ -41,6 +78,7 @@
 <div class="mb-4"><SubjectOutcome said={data.said} /></div>
 <Loading {evidence} />
 {#if view}
+	<div class="mb-4"><EngineFromAbove {banks} plugs={false} /></div>
 	{#if view.rpm.length || view.has.egt}
 		<p class="text-muted pb-1 text-small">
 			{#if view.rpm.length}Mixture: percent leaner (+) or richer (−) than the median of its neighbours, under
