@@ -1,6 +1,7 @@
 /** Calibrations that the stories of the demo world begin with. */
 import { parseCalibration, type Calibration, type FuelModel } from '../../src/core/calibration/document.ts';
-import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
+import { baseCalibration, shapeOf } from '../../src/core/simulator/base-calibration.ts';
+import { trueVePct } from '../../src/core/simulator/truth.ts';
 import type { Vehicle } from '../../src/core/vehicle/document.ts';
 
 export function base(
@@ -28,6 +29,31 @@ export function timid(c: Calibration, mostDeg: number): Calibration {
 	});
 }
 const AFRAID_FROM_KPA = 95;
+
+/** Room air, where a table of the air model holds: gas constant J/(kg K) × 293.15 K. */
+const ROOM_AIR = 287.05 * 293.15;
+
+/** With a model of the air beside the meter, right but for a share of error by engine speed and pressure. */
+export function withAirModel(
+	c: Calibration,
+	v: Vehicle,
+	error: (rpm: number, kpa: number) => number
+): Calibration {
+	const rpm = Array.from({ length: 12 }, (_, i) => 500 * (i + 1));
+	const kpa = Array.from({ length: 9 }, (_, i) => 20 + 10 * i);
+	const airGs = (r: number, k: number) =>
+		((trueVePct(v, shapeOf(v.name), r, k) / 100) * k * (v.engine.displacementL ?? 2) * 1000 * r) /
+		(ROOM_AIR * 120);
+	const item = {
+		id: 'air.model',
+		kind: 'map',
+		unit: 'g/s',
+		x: { channel: 'rpm', unit: 'rpm', points: rpm },
+		y: { channel: 'map', unit: 'kPa', points: kpa },
+		values: kpa.map((k) => rpm.map((r) => Number((airGs(r, k) * (1 + error(r, k))).toFixed(2))))
+	};
+	return parseCalibration({ ...c, items: [...c.items, item] });
+}
 
 /** With trims by cylinder, in percent. */
 export function withCylinderTrims(c: Calibration, fuel: number[]): Calibration {

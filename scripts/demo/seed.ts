@@ -23,6 +23,7 @@ import { vehicleOfJob } from '../../src/lib/server/vehicles.ts';
 import { customerNotes } from '../../src/core/revising/customer-notes.ts';
 import { examinedOf, releaseCheck } from '../../src/lib/server/release-check.ts';
 import { replayOf } from '../../src/lib/server/replays.ts';
+import { fitInjectors } from '../../src/lib/server/workflow/other-injectors.ts';
 import { freeze } from '../../src/lib/server/workflow/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
 import { drive } from './drive.ts';
@@ -89,6 +90,14 @@ async function releaseAs(app: App, jobId: number, id: number, reason: string, at
 	await setWaiting(app.db, jobId, 'customer', at);
 }
 
+/** Other injectors, and the revision for them. */
+async function fit(app: App, jobId: number, fields: Record<string, string>, at: Date): Promise<void> {
+	const job = (await jobView(app.db, jobId))!;
+	const draft = await fitInjectors(app, job, DEMO_TUNER.name, { ...fields, at: at.toISOString() }, at);
+	await settled();
+	await releaseAs(app, jobId, draft, 'The same fuel through other injectors; checked for leaks.', at);
+}
+
 /** What was asked, said and looked at in a story, at the time when it was. */
 async function talk(app: App, jobId: number, story: Story, at: Date): Promise<void> {
 	const job = (await jobView(app.db, jobId))!;
@@ -120,7 +129,9 @@ async function tell(app: App, story: Story): Promise<void> {
 	for (const log of story.logs) {
 		const current = await revision(app.db, (await currentRevision(app.db, jobId)).id);
 		const inCar = log.reallyWith === 'baseline' ? story.calibration : current!.calibration;
-		const text = drive(story.vehicle, inCar, log.faults, log.seed, { monitor: log.monitor ?? false });
+		const text = drive(await vehicleOfJob(app.db, jobId), inCar, log.faults, log.seed, {
+			monitor: log.monitor ?? false
+		});
 		const file = await receive(app.dataDir, textStream(text) as never, 1 << 30);
 		const { id } = await addLog(app, jobId, log.name, file, 'customer', {
 			now: ago(log.hoursAgo),
@@ -157,6 +168,7 @@ async function tell(app: App, story: Story): Promise<void> {
 			);
 		if (log.then === 'rung') await climb(app, jobId, ago(log.hoursAgo - 1));
 		else if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
+		if (log.fits) await fit(app, jobId, log.fits, ago(log.hoursAgo - 20));
 	}
 	if (story.between) {
 		const { words, fill, hoursAgo } = story.between;

@@ -8,7 +8,7 @@ import type { TemplateId } from '../../src/core/planning/templates.ts';
 import type { Calibration } from '../../src/core/calibration/document.ts';
 import { parseVehicle, type Vehicle } from '../../src/core/vehicle/document.ts';
 
-import { base, timid, withCylinderTrims } from './calibrations.ts';
+import { base, timid, withAirModel, withCylinderTrims } from './calibrations.ts';
 import { VEHICLES } from './vehicles.ts';
 
 export interface Story {
@@ -45,6 +45,8 @@ export interface Story {
 		swap?: { document: Swap; finding: string };
 		/** Plugs that were read after it. */
 		plugs?: Plugs;
+		/** Other injectors, fitted after it: fields of the sheet. A draft of the same fuel is released for them. */
+		fits?: Record<string, string>;
 		/** The file that was really in the car, when it isn't the one that was released. */
 		reallyWith?: 'baseline';
 	}[];
@@ -66,6 +68,7 @@ export function stories(): Story[] {
 		injectors: { ...v.sledge.injectors, flowCcMin: 720 }
 	});
 	const top = parseVehicle({ ...v.marl, name: 'Tavi Marl 2.0 hill-climb' });
+	const ferry = parseVehicle({ ...v.drover, name: 'Hesper Drover 5.7 ferry' });
 	const road1600 = parseVehicle({ ...v.finch, name: 'Orsa Finch 1.6 road' });
 	return [
 		{
@@ -286,6 +289,34 @@ export function stories(): Story[] {
 					seed: 111,
 					hoursAgo: 8
 				}
+			]
+		},
+		{
+			customer: 'Orla Teague',
+			email: null,
+			title: 'Drover no. 2: an air model that is high at the top, then other injectors',
+			vehicle: ferry,
+			calibration: withAirModel(
+				base(ferry, 'maf', 'as received', { timingMarginDeg: 6 }),
+				ferry,
+				(rpm, kpa) => (rpm >= 3500 && kpa >= 70 ? 0.18 : 0)
+			),
+			logs: [
+				{
+					name: 'drover2-first.csv',
+					faults: {},
+					seed: 121,
+					then: 'release',
+					hoursAgo: 90,
+					fits: {
+						'injectors.flowCcMin': '550',
+						'injectors.ratedPressureKpa': '300',
+						'injectors.testFluidKgL': '0.745',
+						'injectors.deadTimeMs': '8: 2.4, 10: 1.6, 12: 1.15, 14: 0.86, 16: 0.7',
+						what: 'Injectors of 550 cc/min, from the flow sheet of the set'
+					}
+				},
+				{ name: 'drover2-other-injectors.csv', faults: {}, seed: 122, hoursAgo: 11 }
 			]
 		}
 	];

@@ -53,8 +53,12 @@ test('a rung is taken, accepted with a reason, released, driven, and the next on
 	await open(page, '/jobs/10/ladder');
 	await expect(page.getByTestId('rung')).toContainText('9.0° → 10.0°', { timeout: 60_000 });
 	await expect(page.getByText('Every gate that could be looked at is open')).toBeVisible();
-	const last = page.getByRole('region', { name: 'The last step' });
-	await expect(last.getByRole('row', { name: /Power by the road/ })).toContainText(/\+\d\.\d % ±/);
+	const last = page.getByLabel('The last step');
+	await expect(last).toContainText(/by the road\s*\+\d\.\d % ±/);
+	// The way so far is a picture; a screen reader is told its figures.
+	await expect(page.getByRole('img', { name: /Steps so far/ })).toHaveAccessibleName(
+		/R0 first driven: boost \d+ kPa, timing 6\.0°.*R3 timing: .*timing 9\.0°/
+	);
 	await expect(last).toContainText('final timing keeps 2° in hand');
 	// Climbing is a decision with a reason.
 	await page.getByLabel('Why it is taken now').fill('Three pulls without a sound, 2° from where it rattled');
@@ -176,12 +180,19 @@ test('other injectors bring their data into the tune: sheet, event and a draft w
 
 test('from the table to the engine, a line per quantity', async ({ page }) => {
 	await open(page, '/jobs/4/logs/5/delivered');
-	const lines = page.getByRole('list', { name: 'Lines' });
-	await expect(lines).toContainText('while the pulse follows the table');
-	await expect(lines).toContainText('Timing: follows');
-	const fuel = page.getByRole('region', { name: 'Fuel' });
-	await expect(fuel.getByRole('row', { name: /^Measured mixture/ })).toContainText('0.9');
-	await expect(page.getByRole('region', { name: 'Shifts at full throttle' })).toContainText(
+	const fuel = page.getByRole('region', { name: 'Fuel', exact: true });
+	await expect(fuel).toContainText('while the pulse follows the table');
+	// The picture of the link that broke says by how much and where; the ones before it follow.
+	await expect(
+		fuel.getByRole('img', { name: /mixture against target in the log, \+\d\.\d % at \d+ rpm/ })
+	).toBeVisible();
+	await expect(fuel.getByText('follows', { exact: true })).toHaveCount(2);
+	await expect(page.getByRole('region', { name: 'Timing', exact: true })).toContainText(
+		'Follows, as far as it is logged'
+	);
+	await page.getByText('The same in figures').click();
+	await expect(page.getByRole('row', { name: /^Measured mixture/ })).toContainText('0.9');
+	await expect(page.getByRole('region', { name: 'Shifts at full throttle in figures' })).toContainText(
 		'The calibration has no shift speeds'
 	);
 });

@@ -3,6 +3,7 @@
 /** What an item acts on. */
 export type Acts =
 	| 'fuel'
+	| 'air'
 	| 'target'
 	| 'timing'
 	| 'boost'

@@ -31,12 +31,17 @@ export const fuelItemOf = (c: Calibration): 'maf.curve' | 'fuel.table' =>
 	c.fuelModel === 'maf' && findCurve(c, 'maf.curve') ? 'maf.curve' : 'fuel.table';
 
 /** @returns no tables where the calibration has none */
-export function nodesOf(calibration: Calibration): Nodes {
-	const id = fuelItemOf(calibration);
-	const blend = id === 'fuel.table' ? blendOf(calibration, id) : null;
+export const nodesOf = (calibration: Calibration): Nodes => itemNodes(calibration, fuelItemOf(calibration));
+
+/**
+ * The nodes of an item: a curve, a map, or all maps that are blended under its name.
+ * @returns no tables where the calibration hasn't got it
+ */
+export function itemNodes(calibration: Calibration, id: string): Nodes {
+	const blend = blendOf(calibration, id);
 	let count = 0;
 	const tables = (blend ? blend.members : [id]).flatMap((member, m): FuelTable[] => {
-		const item = id === 'maf.curve' ? findCurve(calibration, id) : findMap(calibration, member);
+		const item = findCurve(calibration, member) ?? findMap(calibration, member);
 		if (!item) return [];
 		const rows = item.kind === 'map' ? item.values : [item.values];
 		const nx = item.x.points.length;
@@ -56,7 +61,7 @@ export function nodesOf(calibration: Calibration): Nodes {
 			}
 		];
 	});
-	return { tables, count, blend: blend ?? null };
+	return { tables, count, blend };
 }
 
 /** Nodes of a grid that is no table: each stands for itself alone. */

@@ -174,6 +174,40 @@ function sharedChannel(a: Log, b: Log, wanted: 'rpm' | 'speed' | undefined) {
 	);
 }
 
+/** How the clocks of two recorders go together, and the shared channel of both over the log's clock: what a person looks at. */
+export interface Alignment extends Omit<Joined, 'log'> {
+	picture: { timeS: number[]; log: (number | null)[]; other: (number | null)[] };
+}
+
+/** Points of the picture. */
+const PICTURE = 240;
+
+/** The same without the log, for a page. */
+export function alignmentOf({ log, ...answer }: Joined, other: Log): Alignment {
+	const one = log.channels.find((c) => c.id === answer.shared)!;
+	const second = other.channels.find((c) => c.id === answer.shared)!;
+	const [a, b] = [evenly(one), evenly(second)];
+	const read = ({ from, v }: typeof a, t: number) => {
+		const at = Math.round((t - from) / STEP_S);
+		return at >= 0 && at < v.length ? Math.round(v[at]! * 10) / 10 : null;
+	};
+	// A minute in the middle of what both have: there the eye sees tenths of a second.
+	const [from, to] = [
+		Math.max(a.from, answer.offsetS + b.from / answer.rate),
+		Math.min(a.from + a.v.length * STEP_S, answer.offsetS + (b.from + b.v.length * STEP_S) / answer.rate)
+	];
+	const middle = (from + to) / 2;
+	const timeS = Array.from({ length: PICTURE }, (_, i) => middle - 30 + (60 * i) / (PICTURE - 1));
+	return {
+		...answer,
+		picture: {
+			timeS,
+			log: timeS.map((t) => read(a, t)),
+			other: timeS.map((t) => read(b, (t - answer.offsetS) * answer.rate))
+		}
+	};
+}
+
 /** What the instrument's channels are called in the log: its mixture is a reference beside the controller's own. */
 function named(log: Log, other: Log, shared: 'rpm' | 'speed'): [LogChannel, string][] {
 	const taken = new Set(log.channels.map((c) => c.id));

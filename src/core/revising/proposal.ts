@@ -26,7 +26,7 @@ export const itemProposalSchema = z.object({
 	/** Codes of the findings behind it. */
 	findings: z.array(z.string()),
 	/** What kind of offer it is, where it is one. */
-	kind: z.enum(['stop-gap', 'level', 'missing', 'target']).optional(),
+	kind: z.enum(['stop-gap', 'level', 'missing', 'target', 'air']).optional(),
 	/** The item itself, where the calibration hasn't got it yet. */
 	adds: itemSchema.optional()
 });

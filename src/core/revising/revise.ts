@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import { canonical, inOwnUnits } from '../calibration/canonical.ts';
 import type { Calibration } from '../calibration/document.ts';
+import { proposeAir } from './air.ts';
 import { answersTo } from './answers.ts';
 import { proposeCylinders, raisedPct, withoutRemoval } from './cylinders.ts';
 import type { Requirement } from '../correction/estimate.ts';
@@ -76,17 +77,24 @@ function proposeCanonical(
 	const cylinders = withoutRemoval(trims, keepsFuelIn(fuel.requirement));
 	const nitrous = proposeNitrous(now, base);
 	const timing = proposeTiming(now, base, strategy.cautious);
+	const air = proposeAir(now, base, strategy);
 	const { requirement } = fuel;
-	const offers = [...fuel.offers, ...(cylinders.offer ? [cylinders.offer] : []), ...offerTargets(now, base)];
+	const offers = [
+		...fuel.offers,
+		...(cylinders.offer ? [cylinders.offer] : []),
+		...offerTargets(now, base),
+		...air.offers
+	];
 	const changes = [
 		...fuel.changes,
+		...air.changes,
 		...[cylinders.change, nitrous.change, timing.change].filter((c): c is ItemProposal => c !== null)
 	];
 	const silent = (requirement?.hearings ?? []).flatMap((h, log) =>
 		h.silent === null ? [] : [{ log, reason: h.silent }]
 	);
 	const level = requirement?.level;
-	const held = [...fuel.held, ...cylinders.held, ...nitrous.held, ...timing.held];
+	const held = [...fuel.held, ...air.held, ...cylinders.held, ...nitrous.held, ...timing.held];
 	const proposal: Proposal = {
 		changes,
 		held,

@@ -41,7 +41,12 @@ export interface Command {
 	boostKpa: number;
 	/** Air that the controller believes in, g per cylinder. */
 	airmassG: number;
+	/** What its air model makes of it, g/s, beside whatever the fuel is computed from; `null` without one. */
+	modelGs: number | null;
 }
+
+/** Intake air at which the table of the air model holds, K. */
+const REFERENCE_K = 293.15;
 
 export class Controller {
 	private readonly items: Map<string, Item>;
@@ -96,6 +101,11 @@ export class Controller {
 		return table(m, axis(m.x.channel), axis(m.y.channel));
 	}
 
+	/** Whether it reckons the air with a table beside what its fuel is computed from. */
+	get modelsAir(): boolean {
+		return this.items.has('air.model');
+	}
+
 	/** Grams of fuel that an open injector delivers per millisecond. */
 	flowPerMs(deltaKpa: number): number {
 		return ((this.flowCcMin * this.density) / 60000) * Math.sqrt(Math.max(1, deltaKpa) / this.ratedKpa);
@@ -135,6 +145,7 @@ export class Controller {
 				// The controller's own correction for the density of the intake air.
 				Math.sqrt(293.15 / (s.iatC + 273.15));
 		} else pulse = ((airmassG / (lambdaTarget * this.stoich)) * trim) / this.flowPerMs(s.fuelDeltaKpa);
+		const modelled = this.lookup('air.model', s, airmassG);
 		const boost = this.items.get('boost.target');
 		const boostKpa =
 			boost?.kind === 'curve'
@@ -146,7 +157,8 @@ export class Controller {
 			lambdaTarget,
 			sparkDeg: this.lookup('spark.table', s, airmassG) ?? 15,
 			boostKpa,
-			airmassG
+			airmassG,
+			modelGs: modelled === null ? null : (modelled * REFERENCE_K) / (s.iatC + 273.15)
 		};
 	}
 

@@ -30,6 +30,7 @@ const NAMES: Record<string, string> = {
 	boostTarget: 'Boost Target (kPa)',
 	fuelPressure: 'Fuel Pressure (kPa)',
 	maf: 'Air Mass Flow (g/s)',
+	airflowModel: 'Modelled Air Flow (g/s)',
 	mafFrequency: 'Air Meter Frequency (Hz)'
 };
 

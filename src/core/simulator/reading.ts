@@ -3,11 +3,12 @@ import { fixed } from '../format.ts';
 import type { Rng } from '../stats/rng.ts';
 import type { Vehicle } from '../vehicle/document.ts';
 import { clamp, type Car } from './car.ts';
+import type { Command } from './controller.ts';
 
 /** A row of the log: canonical id → value. */
 export function reading(
 	car: Car,
-	command: { pulseMs: number; lambdaTarget: number; sparkDeg: number; boostKpa: number },
+	command: Pick<Command, 'pulseMs' | 'lambdaTarget' | 'sparkDeg' | 'boostKpa' | 'modelGs'>,
 	pulses: number[],
 	flowGs: number,
 	banks: number,
@@ -57,5 +58,6 @@ export function reading(
 		row['boostTarget'] = Number(fixed(baro + Math.max(0, command.boostKpa - baro) * asked, 1));
 	row['maf'] = noisy(flowGs, flowGs * 0.004, 1);
 	row['mafFrequency'] = Math.round(hz);
+	if (command.modelGs !== null) row['airflowModel'] = Number(fixed(command.modelGs, 1));
 	return row;
 }

@@ -264,7 +264,8 @@ export function simulate(options: SimOptions): SimLog {
 		}
 		if (t >= nextSample - 1e-9) {
 			nextSample += 1 / rateHz;
-			const command = { pulseMs: 0, lambdaTarget: 1, sparkDeg: 0, boostKpa: baro };
+			const modelGs = ecu.modelsAir ? 0 : null;
+			const command = { pulseMs: 0, lambdaTarget: 1, sparkDeg: 0, boostKpa: baro, modelGs };
 			const row = reading(car, command, [0, 0], 0, banks, [1, 1], vehicle, baro, ambient, rng, mafHz(0));
 			row['rpm'] = 0;
 			row['vbat'] = Number(fixed(Math.min(volts, AT_REST_V) + rng.normal() * 0.02, 2));

@@ -84,6 +84,20 @@ describe('the build sheet', () => {
 	])('%s = "%s" is refused by its name', (path, value, message) => {
 		expect(() => vehicleFromSheet({ ...sheetOf(full), [path]: value })).toThrow(message);
 	});
+	it.each([
+		['as the hint has it', '8:2.4 10:1.6 14:0.86'],
+		['as people write them', '8: 2.4, 10: 1.6, 14: 0.86'],
+		['as two columns that were pasted', '8\t2.4\n10\t1.6\n14\t0.86\n'],
+		['as two rows that were pasted', '8\t10\t14\r\n2.4\t1.6\t0.86'],
+		['with decimal commas', '8: 2,4; 10: 1,6; 14: 0,86']
+	])('takes pairs %s', (_, text) => {
+		const v = vehicleFromSheet({ ...sheetOf(full), 'injectors.deadTimeMs': text });
+		expect(v.injectors?.deadTimeMs).toEqual([
+			[8, 2.4],
+			[10, 1.6],
+			[14, 0.86]
+		]);
+	});
 	it('takes a decimal comma', () => {
 		expect(vehicleFromSheet({ ...sheetOf(full), 'engine.displacementL': '3,5' }).engine.displacementL).toBe(
 			3.5

@@ -14,6 +14,23 @@ function numberOf(text: string, label: string): number {
 
 const parts = (text: string) => text.split(/[\s;]+/).filter(Boolean);
 
+/**
+ * Pairs as people write or paste them, as `a:b a:b`: "8: 2.4, 10: 1.6", two columns out of a flow sheet, or two rows of it.
+ * @example pairText('8\t2.4\n10\t1.6') // '8:2.4 10:1.6'
+ */
+export function pairText(text: string): string {
+	const rows = text
+		.trim()
+		.split(/\r?\n/)
+		.map((r) => r.trim().split(/[\t ]+/));
+	if (!text.includes(':') && rows.length > 1) {
+		if (rows.every((r) => r.length === 2)) return rows.map((r) => r.join(':')).join(' ');
+		const [a, b] = rows;
+		if (rows.length === 2 && a!.length === b!.length) return a!.map((v, i) => `${v}:${b![i]}`).join(' ');
+	}
+	return text.replace(/\s*:\s*/g, ':').replace(/,\s+/g, ' ');
+}
+
 function valueOf(field: Field, text: string): unknown {
 	switch (field.kind) {
 		case 'number':
@@ -23,7 +40,7 @@ function valueOf(field: Field, text: string): unknown {
 		case 'groups':
 			return text.split('/').map((g) => parts(g.replaceAll(',', ' ')).map((t) => numberOf(t, field.label)));
 		case 'pairs':
-			return parts(text).map((t) => {
+			return parts(pairText(text)).map((t) => {
 				const [a, b, more] = t.split(':');
 				if (b === undefined || more !== undefined)
 					throw new InputError(`"${t}" is no pair; write them ${field.hint}`, field.label);

@@ -30,6 +30,8 @@ export interface LogContext {
 	/** Index of the stated one. */
 	stated: number;
 	remembered: Map<string, Assignment>;
+	/** Files of second recorders that were joined to it, the first joined first. */
+	recorders: { sha256: string; bytes: number }[];
 	/** What was said of this file's layout, and of the customer's others. */
 	hint: LayoutHint | undefined;
 	layouts: LayoutHint[];
@@ -80,6 +82,12 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 		.selectAll()
 		.where('customer_id', '=', log.customer_id)
 		.execute();
+	const recorders = await db
+		.selectFrom('second_recorders')
+		.select(['sha256', 'bytes'])
+		.where('log_id', '=', log.id)
+		.orderBy('id')
+		.execute();
 	const made = revisions.find((r) => r.id === log.revision_id);
 	const conditions = conditionsFrom(log.conditions);
 	const vehicle = vehicleOn(parseVehicle(parseJson(log.document)), conditions);
@@ -88,6 +96,7 @@ export async function contextOf(db: Db, logId: number): Promise<LogContext> {
 	const duties = readings.flatMap((r) => typedDuty(r, profile) ?? []);
 	return {
 		log: { id: log.id, sha256: log.sha256, bytes: log.bytes, job_id: log.job_id },
+		recorders,
 		revisionId: log.revision_id,
 		vehicle,
 		typed: readings.flatMap((r) => typedMixtures(r, gaugeStoich(vehicle))),

@@ -206,6 +206,27 @@ const PATHS: Record<string, Record<string, Operation>> = {
 			answer: bytes('record.json, the logs as they were received, photos, closed files.')
 		}
 	},
+	'/logs/{log}/recorders': {
+		put: {
+			summary: 'Joins the file of a second recorder to a log, aligned by engine speed, else road speed.',
+			parameters: [query('name', text, 'Name of the file.', true)],
+			body: bytes('The file as the instrument wrote it, at most 64 MB.'),
+			answer: jsonOf(
+				object({
+					offsetS: number,
+					offsetSe: number,
+					rate: number,
+					rateSe: number,
+					correlation: number,
+					overlapS: number,
+					shared: choice('rpm', 'speed'),
+					channels: { type: 'array', items: text }
+				}),
+				'Joined; the log is read again with it.'
+			),
+			status: 201
+		}
+	},
 	'/revisions/{rev}/attachments': {
 		put: {
 			summary: 'Attaches a closed file to a draft, or to a released revision: then the customer is told.',

@@ -118,6 +118,20 @@ export const FUEL_ITEMS = [
 		measured: 'overall'
 	},
 	{
+		id: 'air.model',
+		title: 'Air model',
+		group: 'Fuel',
+		unit: 'g/s',
+		decimals: 2,
+		usual: [0, 2500],
+		acts: 'air',
+		about:
+			'What the controller believes of the air without its meter: filling by engine speed and load. Torque, boost and the plausibility of the meter hang on it; fuel only where the controller computes fuel from it.',
+		neutral: 'air that is reckoned with: fuel follows it only where the controller computes fuel from it',
+		cliff: { by: 20, relative: true, unit: '%', digits: 1 },
+		measured: 'overall'
+	},
+	{
 		id: 'lambda.target',
 		title: 'Lambda target',
 		group: 'Fuel',

@@ -30,6 +30,7 @@ const EVERYBODY: readonly string[] = [
 	'/(app)/jobs/[job]/logs/[log]/sensors type',
 	'/(app)/jobs/[job]/logs/[log]/sensors untype',
 	'/(app)/jobs/[job]/logs/[log]/sensors conditions',
+	'/(app)/jobs/[job]/logs/[log]/sensors takeOff',
 	'/(app)/jobs/[job]/compare table',
 	'/(app)/jobs/[job]/compare file',
 	'/(app)/jobs/[job]/revisions/[rev] draft',
@@ -60,6 +61,7 @@ const EVERYBODY: readonly string[] = [
 	'/api/v1/jobs/[job]/uploads/[...id] DELETE',
 	'/api/v1/settings/[key] PUT',
 	'/api/v1/logs/[log]/proposal POST',
+	'/api/v1/logs/[log]/recorders PUT',
 	'/api/v1/revisions/[rev]/changes PUT',
 	// A file for a draft; one that comes after the release is asked about where it is taken in.
 	'/api/v1/revisions/[rev]/attachments PUT'

@@ -24,6 +24,7 @@ import type {
 	LogFieldTable,
 	LogTable,
 	ScreeningTable,
+	SecondRecorderTable,
 	TypedReadingTable
 } from './schema/logs.ts';
 import type {
@@ -61,6 +62,7 @@ export interface Database {
 	stage_calls: StageCallTable;
 	fills: FillTable;
 	typed_readings: TypedReadingTable;
+	second_recorders: SecondRecorderTable;
 	swap_tests: SwapTestTable;
 	plug_readings: PlugReadingTable;
 	log_fields: LogFieldTable;

@@ -38,9 +38,10 @@ async function rowsOf(db: Db, customerId: number): Promise<Record<string, Row[]>
 export async function recordOf(db: Db, customerId: number): Promise<{ record: object; files: StoredName[] }> {
 	const { customers, ...rows } = await rowsOf(db, customerId);
 	const jobOf = new Map((rows['revisions'] ?? []).map((r) => [r['id'], r['job_id']]));
+	const jobOfLog = new Map((rows['logs'] ?? []).map((r) => [r['id'], r['job_id']]));
 	const named = (kind: string, list: Row[] = [], name?: string): StoredName[] =>
 		list.map((r) => ({
-			path: `job-${String(r['job_id'] ?? jobOf.get(r['revision_id']))}/${kind}/${String(r['id'])}-${safeName(name ?? String(r['name']))}`,
+			path: `job-${String(r['job_id'] ?? jobOf.get(r['revision_id']) ?? jobOfLog.get(r['log_id']))}/${kind}/${String(r['id'])}-${safeName(name ?? String(r['name']))}`,
 			sha256: String(r['sha256']),
 			bytes: Number(r['bytes'])
 		}));
@@ -49,7 +50,8 @@ export async function recordOf(db: Db, customerId: number): Promise<{ record: ob
 		files: [
 			...named('logs', rows['logs']),
 			...named('photos', rows['photos'], 'photo.jpg'),
-			...named('files', rows['attachments'])
+			...named('files', rows['attachments']),
+			...named('second-recorders', rows['second_recorders'])
 		]
 	};
 }

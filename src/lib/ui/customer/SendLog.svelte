@@ -158,7 +158,17 @@
 			<Upload size={18} aria-hidden="true" />{kind === 'problem' ? 'Choose the recording' : 'Choose the log'}
 		</button>
 	{:else}
-		<p class="break-all"><strong>{file?.name}</strong>, {size(file?.size ?? 0)}</p>
+		<p class="break-all">
+			<strong>{file?.name}</strong>, {size(file?.size ?? 0)}
+			{#if step === 'checked'}<button
+					type="button"
+					class="cursor-pointer underline"
+					onclick={() => {
+						input.value = '';
+						input.click();
+					}}>Choose another file</button
+				>{/if}
+		</p>
 	{/if}
 
 	{#if step === 'checking'}

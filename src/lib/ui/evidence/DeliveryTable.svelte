@@ -22,7 +22,7 @@
 		(line.broken.from === undefined || (x >= line.broken.from && x <= (line.broken.to ?? x)));
 </script>
 
-<section id={line.quantity} aria-label={line.title} class="mb-6 scroll-mt-4">
+<section aria-label="{line.title} in figures" class="mb-6">
 	<h2 class="mb-1">{line.title}</h2>
 	<div class="overflow-x-auto">
 		<table class="text-right text-text">

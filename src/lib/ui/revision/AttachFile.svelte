@@ -2,6 +2,7 @@
 	/** A closed file for the customer's flashing program, attached to a revision; after the release it goes to the customer at once. */
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import { invalidateAll } from '$app/navigation';
 	import { untrack } from 'svelte';
 
@@ -19,10 +20,10 @@
 	let confirmed = $state(false);
 	let problem = $state('');
 	let sending = $state(false);
-	let fileInput = $state<HTMLInputElement>();
+	let files = $state<FileList | null>(null);
 
 	async function attach() {
-		const file = fileInput?.files?.[0];
+		const file = files?.[0];
 		if (!file) {
 			problem = 'Choose the closed file first.';
 			return;
@@ -46,7 +47,7 @@
 					((await answer.json().catch(() => ({}))) as { message?: string }).message ??
 					`The server answered ${answer.status}.`;
 			else {
-				if (fileInput) fileInput.value = '';
+				files = null;
 				confirmed = false;
 				await invalidateAll();
 			}
@@ -58,7 +59,7 @@
 </script>
 
 <div class="grid max-w-xl grid-cols-2 gap-2">
-	<Field title="File" class="col-span-2"><input type="file" bind:this={fileInput} /></Field>
+	<div class="col-span-2"><FileDrop title="File" label="Choose the closed file" bind:files /></div>
 	<Field title="For controller hardware"><input bind:value={hardware} /></Field>
 	<Field title="with software"><input bind:value={software} /></Field>
 	{#if released}<label class="col-span-2 flex items-start gap-2"

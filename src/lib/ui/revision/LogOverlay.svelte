@@ -30,6 +30,9 @@
 	const SHOWN_TRUST = 0.5;
 	const timing = $derived(item.id.startsWith('spark.'));
 	let asField = $state(true);
+	/** The error of the mixture, or that of the air model against the meter. */
+	let subject = $state<'mixture' | 'air'>('mixture');
+	const hasAir = $derived(!timing && (evidence.about?.quantities.some((q) => q.id === 'air') ?? false));
 
 	$effect(() => {
 		const { api, about } = evidence;
@@ -37,7 +40,9 @@
 		if (!api || !about) return;
 		const wanted = about.quantities
 			.map((q) => q.id)
-			.filter((id) => (timing ? id === 'knock' : id.startsWith('correction.')));
+			.filter((id) =>
+				timing ? id === 'knock' : subject === 'air' ? id === 'air' : id.startsWith('correction.')
+			);
 		const spec = (quantity: string): CellSpec => ({
 			quantity,
 			axes: {
@@ -54,7 +59,7 @@
 			filter: openFilter(about.durationS)
 		});
 		const ask = wanted.length ? wanted : ['rpm'];
-		const smooth = asField && !timing && wanted.length > 0;
+		const smooth = asField && !timing && subject === 'mixture' && wanted.length > 0;
 		const fields = Promise.all(smooth ? wanted.map((q) => api.field(spec(q))) : []);
 		void Promise.all([Promise.all(ask.map((q) => api.cells(spec(q)))), fields]).then(([views, smoothed]) => {
 			if (table !== item) return;
@@ -84,7 +89,7 @@
 						const se = v!.se[at]!;
 						return timing
 							? `knock up to ${fixed(value, 1)}°`
-							: `${signedText(value)} %${Number.isFinite(se) ? ` ± ${fixed(se, 2)}` : ''}`;
+							: `${subject === 'air' ? 'air model against the meter ' : ''}${signedText(value)} %${Number.isFinite(se) ? ` ± ${fixed(se, 2)}` : ''}`;
 					});
 					next.set(`${px}|${py}`, {
 						share: trust(n),
@@ -107,7 +112,15 @@
 				? 'how certain each cell is'
 				: 'how much data stands behind a cell'}; the inspector says what is required.
 		</p>{/if}
-	{#if !timing}<label class="flex items-center gap-1.5"
+	{#if hasAir}<label class="flex items-center gap-1.5"
+			>Overlay
+			<select class="w-auto!" bind:value={subject}
+				><option value="mixture">error of the mixture</option><option value="air"
+					>error of the air model</option
+				></select
+			></label
+		>{/if}
+	{#if !timing && subject === 'mixture'}<label class="flex items-center gap-1.5"
 			><input type="checkbox" bind:checked={asField} />all cells together, as one field (else the mean of each
 			cell’s own samples)</label
 		>{/if}

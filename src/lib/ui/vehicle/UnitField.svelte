@@ -1,6 +1,7 @@
 <script lang="ts">
 	/** A field of the build sheet in the reader's units; the form sends the document's. */
 	import type { Field } from '$core/vehicle/fields';
+	import { pairText } from '$core/vehicle/sheet';
 	import { usePreferences } from '../preferences.svelte';
 	import { documentText, fieldText } from './field-units';
 
@@ -12,6 +13,11 @@
 	const text = $derived(
 		typed && typed.units === preferences.units ? typed.text : fieldText(value ?? '', field, preferences.units)
 	);
+
+	function take(entered: string) {
+		typed = { text: entered, units: preferences.units };
+		value = documentText(entered, field, preferences.units);
+	}
 </script>
 
 <input
@@ -20,9 +26,13 @@
 	autocomplete="off"
 	inputmode={field.kind === 'number' ? 'decimal' : undefined}
 	placeholder={field.hint ? fieldText(field.hint, field, preferences.units) : undefined}
-	oninput={(e) => {
-		typed = { text: e.currentTarget.value, units: preferences.units };
-		value = documentText(typed.text, field, preferences.units);
+	oninput={(e) => take(e.currentTarget.value)}
+	onpaste={(e) => {
+		// A field of one line would run the rows of a pasted table into each other.
+		const text = field.kind === 'pairs' ? (e.clipboardData?.getData('text/plain') ?? '') : '';
+		if (!/[\t\n]/.test(text.trim())) return;
+		e.preventDefault();
+		take(pairText(text));
 	}}
 />
 <input type="hidden" name={field.path} {value} />

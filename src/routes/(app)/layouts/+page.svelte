@@ -3,6 +3,7 @@
 	import ConfirmButton from '$lib/ui/ConfirmButton.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { plural } from '$core/format';
@@ -87,9 +88,9 @@
 		use:enhance
 		class="mb-6 flex items-end gap-2"
 	>
-		<Field title="A layout from a file (tanto.layout/1)"
-			><input type="file" name="file" accept=".json" required /></Field
-		>
+		<div class="w-96">
+			<FileDrop title="A layout from a file (tanto.layout/1)" name="file" accept=".json" required />
+		</div>
 		<button class="button">Import</button>
 	</form>
 	<h2 class="mb-1">Starters</h2>

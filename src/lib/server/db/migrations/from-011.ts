@@ -182,5 +182,16 @@ export const FROM_011: Record<string, Migration> = {
 			for (const column of ['tuner_id', 'tuner_name'])
 				await sql.raw(`alter table jobs add column ${column} text`).execute(db);
 		}
+	},
+	'026-second-recorders': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			await text(`create table second_recorders (
+				id integer primary key, log_id integer not null references logs(id) on delete cascade,
+				name text not null, bytes integer not null, sha256 text not null, answer text not null,
+				author text not null, created_at text not null)`);
+			await text(`create unique index second_recorders_log on second_recorders(log_id, sha256)`);
+			await text(`create index second_recorders_file on second_recorders(sha256)`);
+		}
 	}
 };

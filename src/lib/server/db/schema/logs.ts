@@ -139,6 +139,19 @@ export interface TypedReadingTable {
 	created_at: Fixed<string>;
 }
 
+/** The file of an instrument with a clock of its own, joined to a log. */
+export interface SecondRecorderTable {
+	id: Id;
+	log_id: number;
+	name: string;
+	bytes: number;
+	sha256: string;
+	/** `Alignment` as JSON: how the two clocks go together, and the picture of it. */
+	answer: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
 export interface FindingAnswerTable {
 	id: Id;
 	job_id: number;

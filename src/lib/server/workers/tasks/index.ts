@@ -3,6 +3,7 @@ export { baselines } from './baselines.ts';
 export { exportLog } from './export-log.ts';
 export { fields } from './fields.ts';
 export { fuelPlan } from './fuel-plan.ts';
+export { join } from './join.ts';
 export { ladder } from './ladder.ts';
 export { plugs } from './plugs.ts';
 export { proof } from './proof.ts';

@@ -2,6 +2,7 @@
 import { briefOf } from '$core/screening/brief.ts';
 import { prepare } from '$core/evidence/prepare.ts';
 import { LayoutError, type LayoutSeen } from '$core/logfile/layout-error.ts';
+import { joinLogs } from '$core/logfile/join.ts';
 import { readLogAsync } from '$core/logfile/read.ts';
 import { correctionCells } from '$core/evidence/cells/correction-map.ts';
 import { cylinderLevels } from '$core/screening/cylinder-levels.ts';
@@ -104,6 +105,18 @@ export async function screenAgain({ dataDir, logId }: LogTask): Promise<LogAnswe
 	}
 }
 
+/** The file of a second recorder, read as any log is: what this customer's columns are called holds there too. */
+export const readRecorder = (
+	dataDir: string,
+	context: Pick<LogContext, 'vehicle' | 'remembered'>,
+	file: { sha256: string; bytes: number }
+): Promise<Log> =>
+	readLogAsync(openFile(dataDir, file.sha256, CHUNK) as AsyncIterable<Uint8Array>, {
+		...readContextOf(context.vehicle),
+		remembered: context.remembered,
+		bytes: file.bytes
+	});
+
 /** @returns whether what it was screened with still stood at the end; nothing is stored where it didn't */
 async function readAndScreen({ dataDir, logId }: LogTask): Promise<boolean> {
 	const db = database(dataDir);
@@ -123,13 +136,14 @@ async function readAndScreen({ dataDir, logId }: LogTask): Promise<boolean> {
 			yield bytes;
 		}
 	}
-	const log = await readLogAsync(chunks(), {
+	let log = await readLogAsync(chunks(), {
 		...readContextOf(context.vehicle),
 		remembered: context.remembered,
 		bytes: context.log.bytes,
 		hint: context.hint,
 		layouts: context.layouts
 	});
+	for (const r of context.recorders) log = joinLogs(log, await readRecorder(dataDir, context, r)).log;
 	const screening = screened(log, context);
 	const run = await storeColumns(db, logId, log);
 	return db.transaction().execute(async (trx) => {

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { KINDS } from '$core/vehicle/kinds';
@@ -113,12 +114,14 @@
 			{/each}
 		</div>
 		{#if source === 'file'}
-			<Field
-				title="What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0"
-				class="block max-w-xl"
-			>
-				<input type="file" name="calibrationFile" accept=".json,.xml,application/json,text/xml" required />
-			</Field>
+			<div class="max-w-xl">
+				<FileDrop
+					title="What is in the car now (tanto.calibration/1 JSON, or CDF 2.0 XML): becomes R0"
+					name="calibrationFile"
+					accept=".json,.xml,application/json,text/xml"
+					required
+				/>
+			</div>
 		{:else if source === 'job'}
 			<div class="grid max-w-xl gap-1">
 				<Field title="Search customer or job" class="block">
@@ -185,9 +188,14 @@
 				{/if}
 			</div>
 			{#if way === 'file'}
-				<Field title="Vehicle document (tanto.vehicle/1, JSON)" class="block max-w-xl">
-					<input type="file" name="vehicleFile" accept=".json,application/json" required />
-				</Field>
+				<div class="max-w-xl">
+					<FileDrop
+						title="Vehicle document (tanto.vehicle/1, JSON)"
+						name="vehicleFile"
+						accept=".json,application/json"
+						required
+					/>
+				</div>
 			{:else}
 				<VehicleSheet bind:fields />
 			{/if}

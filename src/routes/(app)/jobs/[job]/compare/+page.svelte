@@ -2,6 +2,7 @@
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { fixed, plural } from '$core/format';
 	import { itemKind, titleOf } from '$core/calibration/items';
@@ -17,6 +18,7 @@
 	/** A file that was just set against a revision stands instead of the two of the address. */
 	const v = $derived(form && 'view' in form && form.view ? form.view : data.view);
 	const c = $derived(v.comparison);
+	let fileForm = $state<HTMLFormElement>();
 	let pasteOpen = $state(false);
 	let at = $state(0);
 	let mode = $state<'delta' | 'percent' | 'old' | 'new'>('delta');
@@ -149,17 +151,21 @@
 			</select></Field
 		>
 	{/each}
-	<form method="POST" action="?/file" enctype="multipart/form-data" use:enhance class="flex items-end gap-2">
+	<form
+		method="POST"
+		action="?/file"
+		enctype="multipart/form-data"
+		use:enhance
+		bind:this={fileForm}
+		class="w-72"
+	>
 		<input type="hidden" name="a" value={v.a.id ?? ''} />
-		<Field title="or a file after {v.a.label}">
-			<input
-				type="file"
-				name="file"
-				class="w-60!"
-				accept=".json,.xml"
-				onchange={(e) => e.currentTarget.form?.requestSubmit()}
-			/></Field
-		>
+		<FileDrop
+			title="or a file after {v.a.label}"
+			name="file"
+			accept=".json,.xml"
+			onfiles={(list) => list.length && fileForm?.requestSubmit()}
+		/>
 	</form>
 	<button class="button" aria-expanded={pasteOpen} onclick={() => (pasteOpen = !pasteOpen)}
 		>A table after {v.a.label}</button
@@ -194,9 +200,7 @@
 		<Field title="Pasted from your own program, with its axes">
 			<textarea name="text" rows="4" class="numbers w-full text-small" spellcheck="false"></textarea></Field
 		>
-		<Field title="or as a text file">
-			<input type="file" name="file" accept=".csv,.tsv,.txt" /></Field
-		>
+		<FileDrop title="or as a text file" name="file" accept=".csv,.tsv,.txt" />
 		<span><button class="button button-main">Set it against {v.a.label}</button></span>
 	</form>
 {/if}

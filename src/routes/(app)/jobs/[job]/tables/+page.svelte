@@ -3,6 +3,7 @@
 	import ConfirmButton from '$lib/ui/ConfirmButton.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { titleOf } from '$core/calibration/items';
@@ -157,18 +158,16 @@
 				</div>
 			</form>
 			<div class="mt-6 text-text">
-				<Field title="Tables as files, one each (CSV or text): they are read one after the other">
-					<input
-						type="file"
-						multiple
-						accept=".csv,.tsv,.txt"
-						onchange={(e) => {
-							paste.waiting = [...(e.currentTarget.files ?? [])];
-							e.currentTarget.value = '';
-							void paste.nextFile();
-						}}
-					/></Field
-				>
+				<FileDrop
+					title="Tables as files, one each (CSV or text): they are read one after the other"
+					label="Choose files"
+					multiple
+					accept=".csv,.tsv,.txt"
+					onfiles={(list) => {
+						paste.waiting = list;
+						void paste.nextFile();
+					}}
+				/>
 				{#if paste.fileName}<p class="text-muted" role="status">
 						{paste.fileName}{paste.waiting.length
 							? `, then ${plural(paste.waiting.length, 'file')} more`
@@ -182,11 +181,16 @@
 					action="?/file"
 					enctype="multipart/form-data"
 					use:enhance
-					class="mt-2 flex items-end gap-2"
+					class="mt-2 grid justify-items-start gap-2"
 				>
-					<Field title="tanto.calibration/1 JSON or CDF 2.0 XML: replaces what is here">
-						<input type="file" name="file" accept=".json,.xml" required /></Field
-					>
+					<div class="w-full">
+						<FileDrop
+							title="tanto.calibration/1 JSON or CDF 2.0 XML: replaces what is here"
+							name="file"
+							accept=".json,.xml"
+							required
+						/>
+					</div>
 					<button class="button">Replace R0</button>
 				</form>
 			</details>
@@ -237,7 +241,7 @@
 							>{/each}
 					</select>
 				{/if}
-				<Field title="or a layout from a file"><input type="file" name="file" accept=".json" /></Field>
+				<FileDrop title="or a layout from a file" name="file" accept=".json" />
 				<button class="button">Take it</button>
 				<a class="underline" href="/layouts">All layouts</a>
 			</form>

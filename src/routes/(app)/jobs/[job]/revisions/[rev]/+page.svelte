@@ -140,6 +140,11 @@
 			title: 'Another target',
 			more: ' Nothing of it is taken by itself.',
 			take: (n) => `Take it, ${plural(n, 'cell')}`
+		},
+		air: {
+			title: 'Air model and meter differ',
+			more: ' Nothing in the log says which of both is right: a person does.',
+			take: (n) => `Take it, ${plural(n, 'cell')}`
 		}
 	};
 </script>

@@ -1,6 +1,7 @@
 import { evidencePage } from '$lib/server/evidence-page';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
 import { conditionsFromFields } from '$lib/server/log-conditions';
+import { recordersOf, removeRecorder } from '$lib/server/second-recorders';
 import { dropTyped, keepTyped, typedOf } from '$lib/server/typed';
 import { readAgain, sayConditions } from '$lib/server/workflow/read-again';
 import type { Actions, PageServerLoad } from './$types';
@@ -8,7 +9,12 @@ import type { Actions, PageServerLoad } from './$types';
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const page = await evidencePage(locals.app, params, '/sensors');
 	const job = await jobOr404(locals.app, params.job);
-	return { ...page, typed: await typedOf(locals.app.db, page.log.id, job.vehicle) };
+	const { db } = locals.app;
+	return {
+		...page,
+		typed: await typedOf(db, page.log.id, job.vehicle),
+		recorders: await recordersOf(db, page.log.id)
+	};
 };
 
 export const actions: Actions = {
@@ -40,6 +46,12 @@ export const actions: Actions = {
 			await sayConditions(locals.app, log, conditionsFromFields(entered, job.vehicle));
 			return { conditionsSaved: true };
 		}, entered);
+	},
+	takeOff: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const log = await logOr404(locals.app, job.id, params.log);
+		await removeRecorder(locals.app, log.id, Number(field(await request.formData(), 'recorder')));
+		return { takenOff: true };
 	},
 	untype: async ({ params, request, locals }) => {
 		const job = await jobOr404(locals.app, params.job);

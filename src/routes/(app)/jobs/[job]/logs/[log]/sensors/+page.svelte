@@ -13,6 +13,7 @@
 	import { ENGINE_SPEED } from '$lib/ui/lanes/scale';
 	import type { Lane, Series } from '$lib/ui/lanes/types';
 	import LogConditions from '$lib/ui/evidence/LogConditions.svelte';
+	import SecondRecorders from '$lib/ui/evidence/SecondRecorders.svelte';
 	import Typed from '$lib/ui/evidence/Typed.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
@@ -201,6 +202,7 @@
 {/if}
 <Alert box message={messageOf(form)} class="mt-4" />
 <Typed typed={data.typed} stoich={data.stoich} />
+<SecondRecorders recorders={data.recorders} logId={data.log.id} />
 <LogConditions
 	conditions={data.log.conditions}
 	vehicle={data.job.vehicle}
