@@ -184,3 +184,44 @@ test('a reading off a film is typed in, set against the log, and holds fuel that
 	await typed.getByRole('button', { name: 'Remove' }).click();
 	await expect(typed).toContainText('Nothing is typed in');
 });
+
+test('the file of a second recorder joins a log, is seen to lie on it, and is taken off; one of another drive is refused', async ({
+	page
+}) => {
+	const csv = async (log: number) =>
+		(await (await page.request.get(`/api/v1/logs/${log}/export?format=csv`)).text()).trim().split('\n');
+	/** An instrument that began `lateS` after the log wrote its engine speed, and a mixture of its own, with a clock that runs 0.2 % fast. */
+	const recorded = (rows: string[], lateS: number) => {
+		const head = rows[0]!.split(',');
+		const [time, rpm] = [head.indexOf('time'), head.indexOf('rpm')];
+		return [
+			'time,rpm,lambda.ref',
+			...rows.slice(1).flatMap((row) => {
+				const cells = row.split(',');
+				const t = (Number(cells[time]) - lateS) * 1.002;
+				return t >= 0 && cells[rpm] ? [`${t.toFixed(3)},${cells[rpm]},0.9`] : [];
+			})
+		].join('\n');
+	};
+	const file = (name: string, text: string) => ({ name, mimeType: 'text/csv', buffer: Buffer.from(text) });
+	await open(page, '/jobs/3/logs/4/sensors');
+	const recorders = page.getByRole('region', { name: 'Second recorders' });
+	const join = async (name: string, text: string) => {
+		await recorders.getByLabel('File of the second recorder').setInputFiles(file(name, text));
+		await recorders.getByRole('button', { name: 'Join' }).click();
+	};
+	await join('another-day.csv', recorded(await csv(5), 0));
+	await expect(recorders.getByRole('alert')).toContainText('not of one drive');
+	await join('wideband.csv', recorded(await csv(4), 7.3));
+	await expect(recorders).toContainText(/7\.[23]\d ± 0\.\d\d s into the\s+log/);
+	await expect(recorders).toContainText(/0\.[12]\d ± 0\.\d\d % fast/);
+	await expect(recorders.getByRole('img', { name: /A minute of engine speed/ })).toBeVisible();
+	// The log is read again with it: the instrument is a source of its own.
+	const sources = page.getByRole('region', { name: 'Each source' });
+	await expect(async () => {
+		await page.reload();
+		await expect(sources).toContainText('Reference lambda', { timeout: 4000 });
+	}).toPass({ timeout: 60_000 });
+	await recorders.getByRole('button', { name: 'Take it off again' }).click();
+	await expect(recorders).not.toContainText('wideband.csv');
+});

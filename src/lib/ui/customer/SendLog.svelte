@@ -160,14 +160,6 @@
 	{:else}
 		<p class="break-all">
 			<strong>{file?.name}</strong>, {size(file?.size ?? 0)}
-			{#if step === 'checked'}<button
-					type="button"
-					class="cursor-pointer underline"
-					onclick={() => {
-						input.value = '';
-						input.click();
-					}}>Choose another file</button
-				>{/if}
 		</p>
 	{/if}
 
