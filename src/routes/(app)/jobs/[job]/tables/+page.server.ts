@@ -13,6 +13,7 @@ import { readPasted } from '$core/calibration/tables/block';
 import { findItem, type Item } from '$core/calibration/document';
 import { InputError } from '$core/input-error';
 import { parseJson, parseWith } from '$core/parse';
+import { baseSanityOf } from '$lib/server/base-sanity';
 import {
 	addToDraft,
 	baselineOf,
@@ -37,6 +38,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const { calibration } = place ?? (await baselineOf(db, job.id));
 	const { id, layout } = await layoutOfJob(db, job.id, job.vehicle, calibration.fuelModel);
 	return {
+		sanity: await baseSanityOf(db, job),
 		/** Where what is pasted goes; nothing where nothing can be added. */
 		place: place && { id: place.id, number: place.number, draft: place.state === 'draft' },
 		frozen: await whyFrozen(db, job.id),

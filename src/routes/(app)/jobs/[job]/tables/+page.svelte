@@ -11,6 +11,7 @@
 	import { Paste } from '$lib/ui/tables/paste.svelte';
 	import Preview from '$lib/ui/tables/Preview.svelte';
 	import ScalarItems from '$lib/ui/tables/ScalarItems.svelte';
+	import BaseSanity from '$lib/ui/tables/BaseSanity.svelte';
 	import WantedTables from '$lib/ui/tables/WantedTables.svelte';
 	import WhatItIs from '$lib/ui/tables/WhatItIs.svelte';
 	import { tick } from 'svelte';
@@ -207,6 +208,7 @@
 				area?.focus();
 			}}
 		/>
+		{#if data.items.length}<BaseSanity sanity={data.sanity} />{/if}
 		<h2 class="mb-1">In R{data.place?.number ?? 0}</h2>
 		{#if data.items.length === 0}<p class="text-muted text-text">Nothing yet.</p>{/if}
 		<ul class="mb-4 text-text">
