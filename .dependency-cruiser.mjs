@@ -20,7 +20,8 @@ const FLOORS = [
 	['planning', 'performance'],
 	['swaps', 'plugs', 'fuelling', 'delivered'],
 	['climbing'],
-	['simulator']
+	['simulator'],
+	['practice']
 ];
 const escaped = (name) => name.replaceAll('.', '\\.');
 const within = (names) => `^src/core/(${names.map(escaped).join('|')})(/|$)`;

@@ -24,7 +24,7 @@ import { logText } from '../src/core/simulator/log-text.ts';
 import { Rng } from '../src/core/stats/rng.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
 import { gaugeStoich, readContextOf, type Vehicle } from '../src/core/vehicle/document.ts';
-import { VEHICLES } from './demo/vehicles.ts';
+import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 const seeds = Number(process.argv[2] ?? 10);
 const REVISIONS = 3;

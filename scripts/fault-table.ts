@@ -19,7 +19,7 @@ import {
 	readContextOf,
 	type Vehicle
 } from '../src/core/vehicle/document.ts';
-import { VEHICLES } from './demo/vehicles.ts';
+import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 interface Case {
 	name: string;

@@ -17,27 +17,23 @@ import { logText } from '../src/core/simulator/log-text.ts';
 import { gaugeStoich, readContextOf } from '../src/core/vehicle/document.ts';
 import { WRONGS } from './harm/wrongs.ts';
 import {
-	BASE_WRONG,
-	loggedIn,
+	hurtPlaces,
+	LEANER_POINTS,
+	LEAN_PCT,
+	MORE_KNOCK_DEG,
 	PLACE_KPA,
 	PLACE_RPM,
-	truthOf,
-	worldOf,
-	type Truth,
-	type World
-} from './harm/world.ts';
+	truthUnderLoad,
+	type Truths
+} from '../src/core/simulator/truth-under-load.ts';
+import { BASE_WRONG, loggedIn, worldOf, type World } from './harm/world.ts';
 
 const { values: given } = parseArgs({
 	options: { worlds: { type: 'string', default: '500' }, seed: { type: 'string', default: '1' } }
 });
 const worlds = Number(given.worlds);
 const firstSeed = Number(given.seed);
-const LEANER_POINTS = 1.5;
-const LEAN_PCT = 3;
-const MORE_KNOCK_DEG = 1;
 const MENDED_POINTS = 0.3;
-
-type Truths = ReadonlyMap<string, Truth>;
 
 /** What is proposed for a world: without what a person is asked about, and with it. */
 function proposalsFor(w: World): { taken: Proposal; asked: Proposal } {
@@ -51,19 +47,15 @@ function proposalsFor(w: World): { taken: Proposal; asked: Proposal } {
 
 /** What is in the car gets the changes: that is what happens to an engine whose file isn't the one that is stated. */
 const truthWith = (w: World, p: Proposal): Truths =>
-	truthOf(w, p.changes.length ? canonical(withChanges(w.base, p.changes)) : w.canonicalBase);
+	truthUnderLoad(w, p.changes.length ? canonical(withChanges(w.base, p.changes)) : w.canonicalBase);
 
-function harmOf(before: Truths, after: Truths): string[] {
-	return [...after].flatMap(([place, now]) => {
-		const was = before.get(place);
-		if (!was) return [];
-		if (now.pct - was.pct > LEANER_POINTS && now.pct > LEAN_PCT)
-			return [`${place}: ${was.pct.toFixed(1)} to ${now.pct.toFixed(1)} % lean`];
-		return now.knock - was.knock > MORE_KNOCK_DEG
-			? [`${place}: ${was.knock.toFixed(1)} to ${now.knock.toFixed(1)}° of knock`]
-			: [];
-	});
-}
+/** As words, the worst first. */
+const harmOf = (before: Truths, after: Truths): string[] =>
+	hurtPlaces(before, after).map(({ place, was, now }) =>
+		now.pct - was.pct > LEANER_POINTS && now.pct > LEAN_PCT
+			? `${place}: ${was.pct.toFixed(1)} to ${now.pct.toFixed(1)} % lean`
+			: `${place}: ${was.knock.toFixed(1)} to ${now.knock.toFixed(1)}° of knock`
+	);
 
 /** Mean distance of places from their targets, percent: of the banks, or of the cylinders that a sensor of their own saw. */
 function distance(of: Truths, whose: 'bank' | 'cylinder' = 'bank'): number {
@@ -86,7 +78,7 @@ for (let seed = firstSeed; seed < firstSeed + worlds; seed++) {
 		continue;
 	}
 	const { taken, asked } = proposalsFor(w);
-	const before = truthOf(w, w.canonicalBase);
+	const before = truthUnderLoad(w, w.canonicalBase);
 	const after = truthWith(w, taken);
 	const same = JSON.stringify(taken.changes) === JSON.stringify(asked.changes);
 	const [harm, harmAsked] = [harmOf(before, after), harmOf(before, same ? after : truthWith(w, asked))];

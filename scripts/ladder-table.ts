@@ -23,7 +23,7 @@ import { along } from '../src/core/calibration/along.ts';
 import type { Prepared } from '../src/core/evidence/prepared.ts';
 import { quantileInPlace } from '../src/core/stats/stats.ts';
 import { gaugeStoich, parseVehicle, readContextOf, type Vehicle } from '../src/core/vehicle/document.ts';
-import { VEHICLES } from './demo/vehicles.ts';
+import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 const seeds = Number(process.argv[2] ?? 6);
 const RUNGS = 18;

@@ -15,7 +15,7 @@ import { Rng } from '../src/core/stats/rng.ts';
 import type { Swap } from '../src/core/swaps/document.ts';
 import { judgeSwap } from '../src/core/swaps/judge.ts';
 import { gaugeStoich, readContextOf } from '../src/core/vehicle/document.ts';
-import { VEHICLES } from './demo/vehicles.ts';
+import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 const seeds = Number(process.argv[2] ?? 200);
 const SIZES_PCT: [number, number][] = [

@@ -11,7 +11,7 @@ import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
 import { pathOfFile } from '../../src/lib/server/files.ts';
 import { createJob } from '../../src/lib/server/jobs.ts';
 import { createDraft, currentRevision, revision } from '../../src/lib/server/revisions.ts';
-import { VEHICLES } from '../demo/vehicles.ts';
+import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 
 const PORT = 4393;
 const pause = (ms: number) => new Promise((r) => setTimeout(r, ms));

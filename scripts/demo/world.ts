@@ -9,7 +9,7 @@ import type { Calibration } from '../../src/core/calibration/document.ts';
 import { parseVehicle, type Vehicle } from '../../src/core/vehicle/document.ts';
 
 import { base, timid, withAirModel, withCylinderTrims } from './calibrations.ts';
-import { VEHICLES } from './vehicles.ts';
+import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 
 export interface Story {
 	customer: string;

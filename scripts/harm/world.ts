@@ -7,23 +7,17 @@ import { simulate, type SimLog } from '../../src/core/simulator/simulate.ts';
 import { Rng } from '../../src/core/stats/rng.ts';
 import { inOtherUnits } from '../../src/core/testing/other-units.ts';
 import { bankCount, type Vehicle } from '../../src/core/vehicle/document.ts';
-import { VEHICLES } from '../demo/vehicles.ts';
+import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 import { WRONGS, type Wrong } from './wrongs.ts';
 
 /** Most that a base is wrong by, share. */
 export const BASE_WRONG = 0.12;
-export const PLACE_RPM = 500;
-export const PLACE_KPA = 20;
-const LEAST_SAMPLES = 6;
 const WITH_INSTRUMENT = 0.6;
 /** Share of the files that have trims by cylinder. */
 const WITH_TRIMS = 0.5;
 const TWO_WRONGS = 0.4;
 const MODELS: FuelModel[] = ['speed-density', 'pulse-width', 'maf'];
 const RATE_HZ = 20;
-/** Samples at 20 Hz: how long it is at full load before it is settled, and how much later a sensor shows what burnt. */
-const SETTLED = 8;
-const SENSOR_LATE = 3;
 
 export interface World {
 	seed: number;
@@ -113,57 +107,4 @@ export function loggedIn({ vehicle, driven, faults, seed, wrongs }: World): SimL
 	const rng = new Rng(seed + 99);
 	for (const wrong of wrongs) wrong.log?.(log, rng, vehicle);
 	return log;
-}
-
-/** Mean lambda over target, percent, and highest knock, °. */
-export interface Truth {
-	pct: number;
-	knock: number;
-}
-
-/** By bank or cylinder and place while loaded, as it truly is: what a sensor that doesn't lie would see of what burns. */
-export function truthOf({ vehicle, faults, seed }: World, calibration: Calibration): Map<string, Truth> {
-	const { bankSensor: _, factoryDriftRich: __, falseKnockPerS: ___, deadCylinder: ____, ...real } = faults;
-	const log = simulate({
-		vehicle,
-		calibration,
-		drive: driveOf(vehicle),
-		faults: real,
-		seed: seed + 5000,
-		rateHz: RATE_HZ
-	});
-	const at = (id: string) => log.channels.get(id);
-	const [rpm, map, pedal, goal, retard] = ['rpm', 'map', 'pedal', 'lambda.target', 'knockRetard'].map((id) =>
-		at(id)!
-	);
-	const banks = Array.from(
-		{ length: bankCount(vehicle) },
-		(_, b) => [`bank ${b + 1}`, `lambda.b${b + 1}`] as const
-	);
-	const cylinders = Array.from(
-		{ length: vehicle.engine.cylinders },
-		(_, k) => [`cylinder ${k + 1}`, `lambda.cyl${k + 1}`] as const
-	);
-	const witnesses = [...banks, ...cylinders].flatMap(([name, id]) => {
-		const values = at(id);
-		return values ? [{ name, values }] : [];
-	});
-	const sums = new Map<string, { sum: number; n: number; knock: number }>();
-	for (let i = SETTLED; i < log.timeS.length - SENSOR_LATE; i++) {
-		if (!(pedal![i]! > 90) || !(pedal![i - SETTLED]! > 90) || !(rpm![i]! > 1500)) continue;
-		const place = `${Math.floor(rpm![i]! / PLACE_RPM) * PLACE_RPM} rpm, ${Math.floor(map![i]! / PLACE_KPA) * PLACE_KPA} kPa`;
-		for (const { name, values } of witnesses) {
-			const key = `${name}, ${place}`;
-			let there = sums.get(key);
-			if (!there) sums.set(key, (there = { sum: 0, n: 0, knock: 0 }));
-			there.sum += values[i + SENSOR_LATE]! / goal![i]! - 1;
-			there.n++;
-			there.knock = Math.max(there.knock, retard![i]!);
-		}
-	}
-	return new Map(
-		[...sums].flatMap(([key, p]) =>
-			p.n >= LEAST_SAMPLES ? [[key, { pct: (100 * p.sum) / p.n, knock: p.knock }] as const] : []
-		)
-	);
 }

@@ -1,10 +1,10 @@
-/** Logs of the demo world. */
-import type { Calibration } from '../../src/core/calibration/document.ts';
-import { standardDrive } from '../../src/core/simulator/drive.ts';
-import type { Faults } from '../../src/core/simulator/faults.ts';
-import { logText, type LogStyle } from '../../src/core/simulator/log-text.ts';
-import { simulate } from '../../src/core/simulator/simulate.ts';
-import { gaugeStoich, type Vehicle } from '../../src/core/vehicle/document.ts';
+/** The log of a standard drive, as the stand-in's customer sends it. */
+import type { Calibration } from '../calibration/document.ts';
+import { standardDrive } from './drive.ts';
+import type { Faults } from './faults.ts';
+import { logText, type LogStyle } from './log-text.ts';
+import { simulate } from './simulate.ts';
+import { gaugeStoich, type Vehicle } from '../vehicle/document.ts';
 
 /** The log that this car would make with this calibration. */
 export function drive(

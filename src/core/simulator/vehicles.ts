@@ -1,5 +1,5 @@
-/** The vehicles of the demo world, all invented. */
-import { parseVehicle, type Vehicle } from '../../src/core/vehicle/document.ts';
+/** The vehicles that the stand-in can be, all invented. */
+import { parseVehicle, type Vehicle } from '../vehicle/document.ts';
 
 const DEAD: [number, number][] = [
 	[8, 2.6],
