@@ -26,7 +26,7 @@ import { replayOf } from '../../src/lib/server/replays.ts';
 import { fitInjectors } from '../../src/lib/server/workflow/other-injectors.ts';
 import { freeze } from '../../src/lib/server/workflow/release.ts';
 import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories, type Story } from './world.ts';
 
 const HOUR = 3_600_000;

@@ -1,6 +1,6 @@
 /** Finding a cause by the interface: a swap test from its finding to its answer, and plugs from the customer's phone to a draft. */
 import sharp from 'sharp';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories } from '../../scripts/demo/world.ts';
 import { arrived, customerLink, expect, open, phone, pick, test, unfold } from './page.ts';
 

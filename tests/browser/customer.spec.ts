@@ -1,6 +1,6 @@
 /** The customer's phone: from the link to the sent log, checked before it is sent; a problem; a log that won't do. */
 import sharp from 'sharp';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories } from '../../scripts/demo/world.ts';
 import { handMade, pullShapes } from '../../src/core/testing/hand-made.ts';
 import { csvOf } from '../../src/core/logfile/write.ts';

@@ -1,6 +1,6 @@
 /** A day's work: ten jobs from the queue by keys alone, each from its verdict to a revision that is sent or a log that is asked for again. */
 import { expect, test, type Page } from '@playwright/test';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories } from '../../scripts/demo/world.ts';
 import { createTuner, openAccounts } from '../../src/lib/server/auth/accounts.ts';
 import { connect, migrate, type Db } from '../../src/lib/server/db/open.ts';

@@ -3,7 +3,7 @@ import { parseCalibration, type Calibration, type MapItem } from '../../src/core
 import { tableLayoutSchema } from '../../src/core/calibration/tables/layout.ts';
 import { tableText } from '../../src/core/calibration/tables/write.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 import { expect, test, type Page } from '@playwright/test';
 import { BuiltServer } from './built-server.ts';

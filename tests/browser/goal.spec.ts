@@ -1,6 +1,6 @@
 /** Towards a goal by the interface: the goal in numbers, the fuel planner, the ladder with its closed gates. */
 import { parseCalibration } from '../../src/core/calibration/document.ts';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories } from '../../scripts/demo/world.ts';
 import { expect, open, test } from './page.ts';
 

@@ -6,7 +6,7 @@ import { readFileSync } from 'node:fs';
 import { parseCalibration, type Calibration } from '../../src/core/calibration/document.ts';
 import type { Faults } from '../../src/core/simulator/faults.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 import { arrived, expect, more, open, pickItem, phone, test, unfold } from './page.ts';
 

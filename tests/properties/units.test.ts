@@ -6,7 +6,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 import { main } from '../../src/cli/main.ts';
 import { axisPlain } from '../../src/core/calibration/axes.ts';

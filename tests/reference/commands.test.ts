@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { main } from '../../src/cli/main.ts';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { reportSchema } from '../../src/core/screening/report.ts';

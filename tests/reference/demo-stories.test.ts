@@ -1,6 +1,6 @@
 /** The stories of the demo whose logs are named after what is wrong show it. */
 import { expect, it } from 'vitest';
-import { drive } from '../../src/core/simulator/drive-log.ts';
+import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories } from '../../scripts/demo/world.ts';
 import { prepare } from '../../src/core/evidence/prepare.ts';
 import { readLog } from '../../src/core/logfile/read.ts';

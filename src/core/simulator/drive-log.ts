@@ -7,7 +7,7 @@ import { simulate } from './simulate.ts';
 import { gaugeStoich, type Vehicle } from '../vehicle/document.ts';
 
 /** The log that this car would make with this calibration. */
-export function drive(
+export function driveLog(
 	v: Vehicle,
 	calibration: Calibration,
 	faults: Faults,
