@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { App } from '../../src/lib/server/context.ts';
 import { closeApp, openApp } from '../../src/lib/server/app.ts';
-import { receive } from '../../src/lib/server/files.ts';
+import { receive, textBody } from '../../src/lib/server/files.ts';
 import { planFrom } from '../../src/core/planning/templates.ts';
 import { createTuner, tuners } from '../../src/lib/server/auth/accounts.ts';
 import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
@@ -30,10 +30,6 @@ import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories, type Story } from './world.ts';
 
 const HOUR = 3_600_000;
-
-function textStream(text: string): ReadableStream<Uint8Array> {
-	return new Blob([text]).stream() as ReadableStream<Uint8Array>;
-}
 
 /** Proposes from a log and accepts everything, as a tuner would who agrees. */
 async function revise(app: App, jobId: number, logId: number, frozen: boolean, at: Date): Promise<void> {
@@ -132,7 +128,7 @@ async function tell(app: App, story: Story): Promise<void> {
 		const text = drive(await vehicleOfJob(app.db, jobId), inCar, log.faults, log.seed, {
 			monitor: log.monitor ?? false
 		});
-		const file = await receive(app.dataDir, textStream(text) as never, 1 << 30);
+		const file = await receive(app.dataDir, textBody(text), 1 << 30);
 		const { id } = await addLog(app, jobId, log.name, file, 'customer', {
 			now: ago(log.hoursAgo),
 			words: {

@@ -21,6 +21,8 @@ async function workshopOf(db: Db, job: JobView, own: Pick<LikeEngine, 'vehicle' 
 	const others = await db
 		.selectFrom('jobs')
 		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.where('customers.practice', '=', 0)
 		.select(['jobs.id', 'vehicles.document'])
 		.where('jobs.id', '!=', job.id)
 		.where('jobs.vehicle_id', '!=', job.vehicleId)

@@ -125,6 +125,8 @@ export async function revisionsElsewhere(db: Db, jobId: number): Promise<{ id: n
 	const rows = await db
 		.selectFrom('revisions')
 		.innerJoin('jobs', 'jobs.id', 'revisions.job_id')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.where('customers.practice', '=', 0)
 		.select(['revisions.id', 'revisions.number', 'jobs.title'])
 		.where('revisions.job_id', '!=', jobId)
 		.where('revisions.state', '!=', 'draft')

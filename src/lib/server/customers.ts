@@ -28,7 +28,12 @@ function matches(line: CustomerLine, words: readonly string[]): boolean {
 
 /** Customers that a search finds, newest first; an empty search finds all. */
 export async function findCustomers(db: Db, search: string): Promise<CustomerLine[]> {
-	const customers = await db.selectFrom('customers').selectAll().orderBy('id', 'desc').execute();
+	const customers = await db
+		.selectFrom('customers')
+		.selectAll()
+		.where('practice', '=', 0)
+		.orderBy('id', 'desc')
+		.execute();
 	const vehicles = await db
 		.selectFrom('vehicles')
 		.select(['id', 'customer_id', 'document'])
@@ -103,11 +108,13 @@ export async function find(db: Db, search: string): Promise<Found[]> {
 		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
 		.select(['jobs.id', 'jobs.title', 'customers.name'])
 		.select(sql<string>`json_extract(vehicles.document, '$.name')`.as('vehicle'))
+		.where('customers.practice', '=', 0)
 		.orderBy('jobs.id', 'desc')
 		.execute();
 	const customers = await db
 		.selectFrom('customers')
 		.select(['id', 'name', 'email'])
+		.where('practice', '=', 0)
 		.orderBy('id', 'desc')
 		.execute();
 	return [

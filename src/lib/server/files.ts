@@ -166,6 +166,10 @@ export function bodyOf(request: Request): ReadableStream<Uint8Array> {
 	throw new InputError('the file is empty');
 }
 
+/** A text as the body of a file. */
+export const textBody = (text: string): ReadableStream<Uint8Array> =>
+	new Blob([text]).stream() as unknown as ReadableStream<Uint8Array>;
+
 /** Uploads that a crash cut off; nothing refers to them. */
 export async function clearIncoming(dataDir: string): Promise<void> {
 	await rm(join(dataDir, 'incoming'), { recursive: true, force: true });

@@ -12,6 +12,8 @@ export interface NewJob {
 	vehicle: Vehicle;
 	calibration: Calibration;
 	record?: JobRecord;
+	/** Of the stand-in, for practice. */
+	practice?: true;
 }
 
 /** Creates customer (or takes the one of the same name and address), vehicle, job and R0, all or nothing. */
@@ -31,12 +33,19 @@ export async function createJob(
 			.select('id')
 			.where('name', '=', job.customer)
 			.where('email', job.email === null ? 'is' : '=', job.email)
+			.where('practice', '=', job.practice ? 1 : 0)
 			.executeTakeFirst();
 		const customerId = known?.id ?? (await nextId(trx, 'customers'));
 		if (!known)
 			await trx
 				.insertInto('customers')
-				.values({ id: customerId, name: job.customer, email: job.email, created_at: at })
+				.values({
+					id: customerId,
+					name: job.customer,
+					email: job.email,
+					practice: job.practice ? 1 : 0,
+					created_at: at
+				})
 				.execute();
 		const vehicleId = await nextId(trx, 'vehicles');
 		await trx

@@ -78,6 +78,7 @@ function ordered(db: Db) {
 				)
 				.innerJoin('customers', 'customers.id', 'jobs.customer_id')
 				.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
+				.where('customers.practice', '=', 0)
 				.select(['jobs.id', 'jobs.waiting_on', 'jobs.done_at', 'jobs.archived_at', 'timeline.n'])
 				.select('jobs.tuner_id as tuner')
 				.select(

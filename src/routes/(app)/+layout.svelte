@@ -19,6 +19,7 @@
 		{ id: 'team', title: 'Tuners and sessions', run: () => void goto('/team') },
 		{ id: 'server', title: 'Server, for its owner: disk, backup, mail', run: () => void goto('/server') },
 		{ id: 'planner', title: 'Fuel planner, without a job', run: () => void goto('/planner') },
+		{ id: 'practice', title: 'Practice with a stand-in vehicle', run: () => void goto('/practice') },
 		{ id: 'new-job', title: 'New job', key: 'n', run: () => void goto('/jobs/new') },
 		{
 			id: 'theme',

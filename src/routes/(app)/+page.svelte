@@ -212,6 +212,7 @@
 			begin with your own tables, pasted out of your program, or with nothing but a vehicle.
 		</p>
 		<a class="button button-main" href="/jobs/new">New job</a>
+		<a class="button" href="/practice">Practice on a stand-in vehicle</a>
 		<ol class="border-line mt-8 max-w-[760px] border-t" aria-label="How a job goes">
 			{#each FIRST as [title, text], i (title)}
 				<li class="border-line grid grid-cols-[28px_180px_minmax(0,1fr)] gap-3 border-b py-2.5">
@@ -288,6 +289,11 @@
 			{#if mine.length}
 				<h2 class="mb-1">Waiting for me</h2>
 				{@render table(mine, 0)}
+			{:else}
+				<p class="text-muted">
+					Time for <a class="text-ink underline" href="/practice">a stand-in vehicle</a>: a log in seconds,
+					and the truth at the end.
+				</p>
 			{/if}
 			{#if theirs.length}
 				<details class="mt-6" bind:open={theirsOpen}>

@@ -1,6 +1,7 @@
 /** The tables, as Kysely sees them. Moments are ISO 8601 texts in UTC; documents are JSON texts. */
 import type {
 	CustomerTable,
+	PracticeSessionTable,
 	FillTable,
 	HardwareChangeTable,
 	JobTable,
@@ -62,6 +63,7 @@ export interface Database {
 	stage_calls: StageCallTable;
 	fills: FillTable;
 	typed_readings: TypedReadingTable;
+	practice_sessions: PracticeSessionTable;
 	second_recorders: SecondRecorderTable;
 	swap_tests: SwapTestTable;
 	plug_readings: PlugReadingTable;

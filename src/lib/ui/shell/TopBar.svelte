@@ -14,6 +14,7 @@
 		['/customers', 'Customers'],
 		['/jobs/new', 'New job'],
 		['/planner', 'Planner'],
+		['/practice', 'Practice'],
 		['/mail', 'Mail']
 	] as const;
 	const initials = $derived(

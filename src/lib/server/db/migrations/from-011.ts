@@ -193,5 +193,16 @@ export const FROM_011: Record<string, Migration> = {
 			await text(`create unique index second_recorders_log on second_recorders(log_id, sha256)`);
 			await text(`create index second_recorders_file on second_recorders(sha256)`);
 		}
+	},
+	'027-practice': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			// The stand-in is a customer like any other, apart from this word: no list of real work has it.
+			await text(`alter table customers add column practice integer not null default 0`);
+			await text(`create table practice_sessions (
+				id integer primary key, job_id integer not null unique references jobs(id) on delete cascade,
+				level integer not null, seed integer not null, account text not null,
+				state text not null, created_at text not null, ended_at text)`);
+		}
 	}
 };

@@ -7,7 +7,23 @@ export interface CustomerTable {
 	name: string;
 	email: string | null;
 	notes: Generated<string>;
+	/** 1: the stand-in of practice, in no list of real work. */
+	practice: Generated<number>;
 	created_at: Fixed<string>;
+}
+
+/** A practice job: which car it is, and how far it was played. */
+export interface PracticeSessionTable {
+	id: Id;
+	job_id: number;
+	level: number;
+	seed: number;
+	/** Account of the trainee. */
+	account: string;
+	/** `PracticeState` as JSON. */
+	state: string;
+	created_at: Fixed<string>;
+	ended_at: string | null;
 }
 
 export interface VehicleTable {

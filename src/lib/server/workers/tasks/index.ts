@@ -6,6 +6,7 @@ export { fuelPlan } from './fuel-plan.ts';
 export { join } from './join.ts';
 export { ladder } from './ladder.ts';
 export { plugs } from './plugs.ts';
+export { practiceDrive, practiceEnd } from './practice.ts';
 export { proof } from './proof.ts';
 export { propose } from './propose.ts';
 export { readLog, screenAgain } from './read-log.ts';

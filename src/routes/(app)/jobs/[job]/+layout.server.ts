@@ -1,4 +1,6 @@
 import { jobOr404 } from '$lib/server/http';
+import { redirect } from '@sveltejs/kit';
+import { sessionOfJob, unjudged } from '$lib/server/practice';
 import { collapsedFrom } from '$lib/server/preferences';
 import { railOf } from '$lib/server/rail';
 import { openStopIn } from '$lib/server/still-open';
@@ -6,11 +8,21 @@ import { timelineOf } from '$lib/server/timeline';
 import { renewScreenings } from '$lib/server/workflow/screen';
 import type { LayoutServerLoad } from './$types';
 
-export const load: LayoutServerLoad = async ({ params, locals, cookies }) => {
+export const load: LayoutServerLoad = async ({ params, locals, cookies, url }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const { db } = locals.app;
+	// The trainee's own word comes first: until then nothing of the job is shown, wherever one goes in it.
+	const practice = await sessionOfJob(db, job.id);
+	if (practice && url.pathname && unjudged(practice)) redirect(303, `/practice/${practice.id}`);
 	// What rests is screened anew by today's checks when somebody looks at it again.
 	if (job.done || job.archivedAt) renewScreenings(locals.app, job.id);
 	const [events, openStop] = await Promise.all([timelineOf(db, job.id), openStopIn(db, job.id)]);
-	return { job, events, openStop, rail: await railOf(db, job, events), collapsed: collapsedFrom(cookies) };
+	return {
+		practice: practice && { id: practice.id, level: practice.level },
+		job,
+		events,
+		openStop,
+		rail: await railOf(db, job, events),
+		collapsed: collapsedFrom(cookies)
+	};
 };

@@ -46,6 +46,12 @@
 		onfold={fold}
 	/>
 	<main class="min-w-0 flex-1 px-(--gutter) pb-6" style:--gutter={collapsed[kind] ? '16px' : undefined}>
+		{#if data.practice}
+			<p class="practice no-print">
+				Practice, level {data.practice.level}: the customer is a stand-in, and nothing is mailed.
+				<a class="underline" href="/practice/{data.practice.id}">Ask for the next log, or end it</a>
+			</p>
+		{/if}
 		<!-- On paper the string beside it is missing: the sheet says itself whose it is, and what holds the job up. -->
 		<p class="border-line mb-3 hidden border-b pb-1 text-small print:block">
 			{data.job.title} · {data.job.customer} · {data.job.vehicle.name}
@@ -59,3 +65,13 @@
 		{/key}
 	</main>
 </div>
+
+<style>
+	.practice {
+		margin: 0 calc(-1 * var(--gutter));
+		padding: 4px var(--gutter);
+		border-bottom: 1px solid var(--line);
+		background: var(--watch-soft);
+		font-size: 13px;
+	}
+</style>

@@ -15,6 +15,7 @@ async function startingPoints(db: Db) {
 		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
 		.select(['revisions.id', 'revisions.number', 'jobs.title', 'customers.name', 'jobs.id as job'])
 		.where('revisions.state', '!=', 'draft')
+		.where('customers.practice', '=', 0)
 		.orderBy('jobs.id', 'desc')
 		.orderBy('revisions.number', 'desc')
 		.execute();
@@ -33,7 +34,12 @@ export const load: PageServerLoad = async ({ locals, url }) => {
 		vehicles: await vehicleNames(db),
 		template: vehicle ? { id: from, fields: { ...sheetOf(vehicle), name: '' } } : null,
 		customer: Number.isInteger(known) ? await customer(db, known) : null,
-		customers: await db.selectFrom('customers').select(['name', 'email']).orderBy('name').execute(),
+		customers: await db
+			.selectFrom('customers')
+			.select(['name', 'email'])
+			.where('practice', '=', 0)
+			.orderBy('name')
+			.execute(),
 		/** Newest revision that isn't a draft of each job, the newest jobs first. */
 		revisions: await startingPoints(db)
 	};

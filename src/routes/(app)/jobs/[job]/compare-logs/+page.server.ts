@@ -44,6 +44,8 @@ export const load: PageServerLoad = async ({ params, url, locals }) => {
 	const elsewhere = await app.db
 		.selectFrom('logs')
 		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
+		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
+		.where('customers.practice', '=', 0)
 		.select(['logs.id', 'logs.name', 'jobs.title'])
 		.where('logs.job_id', '!=', job.id)
 		.where('logs.state', '=', 'screened')
