@@ -36,6 +36,7 @@ const PAGES = [
 	'/jobs/3/fuel',
 	'/jobs/9/fuel',
 	'/planner',
+	'/practice',
 	'/parts',
 	'/jobs/10/ladder',
 	'/jobs/3/advice',

@@ -90,7 +90,7 @@ export function loadedTiming(c: Calibration): number {
 	return values.reduce((s, v) => s + v, 0) / Math.max(1, values.length);
 }
 
-export const LEVELS: readonly Level[] = [
+const TAUGHT: readonly Level[] = [
 	{
 		id: 1,
 		title: 'A lean table',
@@ -227,6 +227,17 @@ export const LEVELS: readonly Level[] = [
 		}
 	}
 ];
+
+/** One of them, and nobody says which. */
+const ANY: Level = {
+	id: TAUGHT.length + 1,
+	title: 'A day like any other',
+	teaches: 'One of all of these, and nobody says which',
+	words: 'Here is a log. Tell me what you think.',
+	make: (rng) => TAUGHT[Math.floor(rng.next() * TAUGHT.length)]!.make(rng)
+};
+
+export const LEVELS: readonly Level[] = [...TAUGHT, ANY];
 
 export const levelOf = (id: number): Level | null => LEVELS.find((l) => l.id === id) ?? null;
 

@@ -17,8 +17,12 @@ const car = (level: number, more: Partial<CarState> = {}, seed = 1): CarState =>
 
 describe('levels', () => {
 	it('are numbered in their order, and each teaches one thing with a truth of its own', () => {
-		expect(LEVELS.map((l) => l.id)).toEqual([1, 2, 3, 4, 5, 6, 7, 8]);
+		expect(LEVELS.map((l) => l.id)).toEqual([1, 2, 3, 4, 5, 6, 7, 8, 9]);
 		for (const l of LEVELS) expect(sceneOf(l, 1).truth.length, l.title).toBeGreaterThan(0);
+	});
+	it('end with one that may be any of them', () => {
+		const subjects = Array.from({ length: 40 }, (_, n) => sceneOf(levelOf(9)!, n + 1).truth[0]!.subject);
+		expect(new Set(subjects).size).toBe(8);
 	});
 	it('make the same car of the same seed, and another one of another', () => {
 		const [a, b, c] = [1, 1, 2].map((seed) => sceneOf(levelOf(3)!, seed).faults);

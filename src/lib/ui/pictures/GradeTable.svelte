@@ -20,12 +20,12 @@
 		{#each grade.lines as l (l.subject)}
 			<tr class="border-line border-b align-top">
 				<td class="py-1.5 pr-3 font-semibold">{l.mark === 'wrong' ? 'Not there: ' : ''}{l.title}</td>
-				<td><Mark state={MARKS[l.mark]} bare size={12} /> {WORDS[l.mark]}</td>
-				<td
+				<td class="py-1.5"><Mark state={MARKS[l.mark]} bare size={12} /> {WORDS[l.mark]}</td>
+				<td class="py-1.5"
 					><Mark state={l.tanto ? 'pass' : 'not-checked'} bare size={12} />
 					{l.tanto ? 'says it' : 'doesn’t'}</td
 				>
-				<td class="text-muted">{l.words}.</td>
+				<td class="text-muted py-1.5">{l.words}.</td>
 			</tr>
 		{:else}
 			<tr><td colspan="4" class="text-muted py-1.5">Nothing is wrong with it any more.</td></tr>

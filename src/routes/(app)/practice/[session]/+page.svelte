@@ -205,7 +205,7 @@
 						{#each VERDICTS as [value, words] (value)}
 							<label class="flex items-center gap-2 py-0.5"
 								><input type="radio" name="verdict" {value} class="w-auto!" required />
-								<Mark state={value} bare size={12} />
+								<span aria-hidden="true"><Mark state={value} bare size={12} /></span>
 								{words}</label
 							>
 						{/each}
