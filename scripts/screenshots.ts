@@ -53,7 +53,15 @@ async function customerPage(page: Page): Promise<void> {
 await shoot('queue', '/', 'light');
 await shoot('cause', '/jobs/8/cause', 'light');
 await shoot('plugs', '/jobs/9/plugs', 'light');
-await shoot('job', '/jobs/3', 'light');
+await shoot('practice', '/practice', 'light', async (page) => {
+	await page.getByLabel(/^Seed of level 3/).fill('5');
+	await page.getByRole('button', { name: 'Play' }).nth(2).click();
+	await page.getByRole('button', { name: 'Ask for a log' }).click();
+	await page.getByLabel('A lambda sensor isn’t right').check();
+	// The curves of the pull and of the whole log.
+	await page.getByText('Whole log').waitFor({ timeout: 60_000 });
+	await page.waitForTimeout(2500);
+});
 await shoot('log-verdict', '/jobs/1/logs/1', 'light');
 await shoot('log-finding-night', '/jobs/2/logs/2', 'dark', async (page) => {
 	await page.keyboard.press('f');
