@@ -53,6 +53,9 @@ describe('practice', () => {
 		await askForLog(app, await again(id));
 		await settled();
 		const s = await again(id);
+		// Two windows: what one has done, the other doesn't undo.
+		const stale = { ...s, state: { ...s.state, rounds: [] } };
+		await expect(askForCure(world.db, stale, 'injectors-flowed')).rejects.toThrow('gone on with elsewhere');
 		// Nothing goes on before the trainee's word.
 		await expect(askForLog(app, s)).rejects.toThrow('say first what you see');
 		await expect(askForCure(world.db, s, 'injectors-flowed')).rejects.toThrow('say first what you see');

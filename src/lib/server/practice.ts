@@ -92,12 +92,22 @@ export async function sessionOfJob(db: Db, jobId: number): Promise<PracticeSessi
 export const unjudged = (s: PracticeSession): Round | null =>
 	s.state.rounds.find((r) => r.own === null) ?? null;
 
-const keep = (db: Db, s: PracticeSession, state: PracticeState) =>
-	db
+/** Writes what came of a step, where nothing else was written since the session was read. @throws InputError else */
+async function keep(
+	db: Db,
+	s: PracticeSession,
+	state: PracticeState,
+	endedAt: string | null = null
+): Promise<void> {
+	const { numUpdatedRows } = await db
 		.updateTable('practice_sessions')
-		.set({ state: JSON.stringify(state) })
+		.set({ state: JSON.stringify(state), ...(endedAt ? { ended_at: endedAt } : {}) })
 		.where('id', '=', s.id)
-		.execute();
+		.where('state', '=', JSON.stringify(s.state))
+		.where('ended_at', 'is', null)
+		.executeTakeFirst();
+	if (numUpdatedRows !== 1n) throw new InputError('it was gone on with elsewhere: load the page again');
+}
 
 /** @throws InputError for a level that there isn't, or a seed that is none */
 export async function startPractice(
@@ -258,14 +268,7 @@ export async function endPractice(app: Reader, s: PracticeSession, now = new Dat
 	});
 	if (!answer.ok) throw new InputError(answer.message);
 	const { standing, harm, hand } = answer;
-	await app.db
-		.updateTable('practice_sessions')
-		.set({
-			state: JSON.stringify({ ...s.state, end: { standing, harm, hand } }),
-			ended_at: now.toISOString()
-		})
-		.where('id', '=', s.id)
-		.execute();
+	await keep(app.db, s, { ...s.state, end: { standing, harm, hand } }, now.toISOString());
 }
 
 /** What a claim of this car can be about. */

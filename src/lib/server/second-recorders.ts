@@ -59,8 +59,10 @@ export async function joinRecorder(
 		throw new InputError(answer.message);
 	}
 	const { alignment } = answer;
-	if (alignment.channels.length === 0)
+	if (alignment.channels.length === 0) {
+		await dropFile(app.db, app.dataDir, file.sha256);
 		throw new InputError('it has no channel that the log lacks: there is nothing to join');
+	}
 	const added = await app.db
 		.insertInto('second_recorders')
 		.values({

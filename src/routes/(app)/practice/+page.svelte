@@ -15,7 +15,7 @@
 
 <svelte:head><title>Practice – Tanto</title></svelte:head>
 
-<div class="page">
+<main class="page">
 	<PageHead
 		title="Practice"
 		says={[
@@ -73,7 +73,7 @@
 			</li>
 		{/each}
 	</ol>
-</div>
+</main>
 
 <style>
 	.page {

@@ -63,7 +63,7 @@
 
 <svelte:head><title>Practice {data.level.id}: {data.level.title} – Tanto</title></svelte:head>
 
-<div class="page">
+<main class="page">
 	<PageHead
 		title="Practice {data.level.id}: {data.level.title}"
 		says={[data.vehicle, `seed ${s.seed}`, plural(s.rounds.length, 'log'), s.endedAt && 'ended']}
@@ -290,7 +290,7 @@
 			{/each}
 		</section>
 	{/if}
-</div>
+</main>
 
 <style>
 	.page {
