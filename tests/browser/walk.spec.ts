@@ -37,6 +37,7 @@ const PAGES = [
 	'/jobs/9/fuel',
 	'/planner',
 	'/practice',
+	'/findings',
 	'/parts',
 	'/jobs/10/ladder',
 	'/jobs/3/advice',

@@ -14,6 +14,11 @@
 		{ id: 'queue', title: 'Go to the queue', key: 'q', run: () => void goto('/') },
 		{ id: 'find', title: 'Find a job, a customer, a page', key: '/', run: () => (commands.open = true) },
 		{ id: 'customers', title: 'Customers, vehicles and jobs', run: () => void goto('/customers') },
+		{
+			id: 'findings',
+			title: 'Findings of the workshop: where else was this seen',
+			run: () => void goto('/findings')
+		},
 		{ id: 'layouts', title: 'Layouts of controllers’ tables', run: () => void goto('/layouts') },
 		{ id: 'mail', title: 'Mail that went out', run: () => void goto('/mail') },
 		{ id: 'team', title: 'Tuners and sessions', run: () => void goto('/team') },

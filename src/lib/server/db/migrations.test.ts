@@ -5,10 +5,12 @@ import { join } from 'node:path';
 import { Migrator, sql } from 'kysely';
 import { afterEach, beforeEach, expect, it } from 'vitest';
 import { createDraft, currentRevision, revision } from '../revisions.ts';
+import { searchFindings } from '../findings-search.ts';
 import { queue } from '../queue.ts';
 import type { TimelineEvent } from '../timeline-event.ts';
 import { timelineOf } from '../timeline.ts';
-import { putJob, putLog } from '../testing/world.ts';
+import { vehicleWith } from '$core/testing/hand-made.ts';
+import { putJob, putLog, SMALL_CALIBRATION } from '../testing/world.ts';
 import { migrations } from './migrations.ts';
 import { connect, migrate, type Db } from './open.ts';
 
@@ -29,13 +31,28 @@ afterEach(async () => {
 /** The schema as it was before the order of events was counted. */
 const BEFORE_ORDER = '009-holds-that-hold';
 
+/** A job with its R0, as that version stored it: by its own words, for today's have learnt more. */
+async function jobOfThen(title: string, at: string): Promise<number> {
+	const vehicle = JSON.stringify(vehicleWith());
+	const calibration = JSON.stringify(SMALL_CALIBRATION);
+	await sql`insert into customers (id, name, created_at) values (1, 'Nell Arden', ${at})`.execute(db);
+	await sql`insert into vehicles (id, customer_id, document, created_at) values (1, 1, ${vehicle}, ${at})`.execute(
+		db
+	);
+	await sql`insert into jobs (id, customer_id, vehicle_id, title, waiting_on, waiting_since, created_at)
+		values (1, 1, 1, ${title}, 'customer', ${at}, ${at})`.execute(db);
+	await sql`insert into revisions (id, job_id, number, state, document, content_hash, changes, proposal_logs, notes, created_at)
+		values (1, 1, 0, 'baseline', ${calibration}, 'h', '[]', '[]', '', ${at})`.execute(db);
+	return 1;
+}
+
 it('what was stored before its order was counted keeps the order of its times', async () => {
 	const { error } = await new Migrator({
 		db,
 		provider: { getMigrations: async () => migrations }
 	}).migrateTo(BEFORE_ORDER);
 	expect(error).toBeUndefined();
-	const id = await putJob(db, { title: 'older' }, new Date('2030-01-01T08:00:00Z'));
+	const id = await jobOfThen('older', '2030-01-01T08:00:00.000Z');
 	// Stored in another order than it happened, as two windows would.
 	await putLog(db, id, { name: 'second.csv', at: '2030-01-03T08:00:00.000Z' });
 	await putLog(db, id, { name: 'first.csv', at: '2030-01-02T08:00:00.000Z' });
@@ -56,6 +73,11 @@ it('what was stored before its order was counted keeps the order of its times', 
 
 	await migrate(db);
 	expect((await timelineOf(db, id)).map(called)).toEqual(['R0', 'first.csv', 'Note', 'second.csv']);
+	// What was found before is found by the search as well.
+	expect((await searchFindings(db, { what: 'fuel.lean' })).rows[0]).toMatchObject({
+		value: 9,
+		title: 'Lean under load'
+	});
 	const stored = await db.selectFrom('screenings').select(['brief', 'verdict']).executeTakeFirstOrThrow();
 	expect(stored.verdict).toBe('stop');
 	expect(JSON.parse(stored.brief)).toMatchObject({

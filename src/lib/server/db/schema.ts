@@ -25,6 +25,7 @@ import type {
 	LogFieldTable,
 	LogTable,
 	ScreeningTable,
+	FindingTable,
 	SecondRecorderTable,
 	TypedReadingTable
 } from './schema/logs.ts';
@@ -63,6 +64,7 @@ export interface Database {
 	stage_calls: StageCallTable;
 	fills: FillTable;
 	typed_readings: TypedReadingTable;
+	findings: FindingTable;
 	practice_sessions: PracticeSessionTable;
 	second_recorders: SecondRecorderTable;
 	swap_tests: SwapTestTable;

@@ -5,7 +5,7 @@ import { safeName } from '../files.ts';
 import { belongings, ofCustomer } from './belongings.ts';
 
 /** Worked out from the rest whenever it is wanted, or the pieces of a log's columns: the log itself is in the archive as it came. */
-const DERIVED = new Set(['log_blocks', 'log_fields', 'replays']);
+const DERIVED = new Set(['log_blocks', 'log_fields', 'replays', 'findings']);
 /** What opens a door is in no archive. */
 const SECRET: Readonly<Record<string, readonly string[]>> = { links: ['token_hash', 'sealed'] };
 

@@ -129,6 +129,7 @@
 						class="button"
 						href="{causeUrl}?finding={encodeURIComponent(findingKey(finding))}">Root cause</a
 					>{/if}
+				<a class="button" href="/findings?what={finding.code}">Where else?</a>
 				{#if answer}
 					<form method="POST" action="?/takeBack" use:enhance>
 						<input type="hidden" name="key" value={findingKey(finding)} />

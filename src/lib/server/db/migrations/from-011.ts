@@ -204,5 +204,33 @@ export const FROM_011: Record<string, Migration> = {
 				level integer not null, seed integer not null, account text not null,
 				state text not null, created_at text not null, ended_at text)`);
 		}
+	},
+	'028-findings-searchable': {
+		async up(db: Kysely<unknown>) {
+			const text = (statement: string) => sql.raw(statement).execute(db);
+			// Of the newest screening of each log: the database itself keeps them in step, whoever screens.
+			await text(`create table findings (
+				log_id integer not null references logs(id) on delete cascade, key text not null, code text not null,
+				severity text not null, title text not null, value real, unit text, bank integer, cylinder integer,
+				rpm_low real, rpm_high real)`);
+			await text(`create index findings_code on findings(code, value)`);
+			await text(`create index findings_log on findings(log_id)`);
+			const rows = (screening: string) => `insert into findings
+				select ${screening}.log_id, coalesce(b.value ->> '$.key', ''), f.value ->> '$.code', f.value ->> '$.severity',
+					coalesce(f.value ->> '$.said.title', f.value ->> '$.title'), f.value ->> '$.value', f.value ->> '$.unit', f.value ->> '$.bank',
+					f.value ->> '$.cylinder', f.value ->> '$.region.rpm[0]', f.value ->> '$.region.rpm[1]'
+				from json_each(${screening}.report, '$.findings') f
+				left join json_each(nullif(${screening}.brief, ''), '$.findings') b on b.key = f.key`;
+			await text(`create trigger findings_kept after insert on screenings begin
+				delete from findings where log_id = new.log_id;
+				${rows('new')};
+				end`);
+			await text(
+				rows('s').replace(
+					'from json_each',
+					'from (select * from screenings o where o.id = (select max(id) from screenings where log_id = o.log_id)) s, json_each'
+				)
+			);
+		}
 	}
 };

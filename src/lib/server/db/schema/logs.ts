@@ -152,6 +152,22 @@ export interface SecondRecorderTable {
 	created_at: Fixed<string>;
 }
 
+/** Findings of the newest screening of each log, for search: filled by the database when a screening is stored. */
+export interface FindingTable {
+	log_id: number;
+	key: string;
+	code: string;
+	severity: Severity;
+	/** With its quantities marked. */
+	title: string;
+	value: number | null;
+	unit: string | null;
+	bank: number | null;
+	cylinder: number | null;
+	rpm_low: number | null;
+	rpm_high: number | null;
+}
+
 export interface FindingAnswerTable {
 	id: Id;
 	job_id: number;
