@@ -234,6 +234,23 @@ export function bandOf(id: LevelId, history: readonly number[]): Band | null {
 	return { low: middle - half, high: middle + half, logs: used.length };
 }
 
+/** From so many vehicles of its kind on they tell what is normal for it. */
+export const LEAST_VEHICLES = 5;
+
+/**
+ * What vehicles of its kind keep, each by the median of its own healthy logs: the middle of the vehicles ± three of their spread.
+ * @param vehicles levels of the healthy logs of each vehicle
+ * @returns null with fewer than five vehicles
+ */
+export function kindBandOf(id: LevelId, vehicles: readonly (readonly number[])[]): Band | null {
+	const own = vehicles.filter((v) => v.length > 0).map((v) => median([...v]));
+	if (own.length < LEAST_VEHICLES) return null;
+	const middle = median([...own]);
+	const spread = BAND_SD * MAD_TO_SD * median(own.map((v) => Math.abs(v - middle)));
+	const half = Math.max(LEVEL_KINDS[id].least, spread);
+	return { low: middle - half, high: middle + half, logs: own.length };
+}
+
 export interface OwnLevel {
 	id: LevelId;
 	title: string;
@@ -243,12 +260,22 @@ export interface OwnLevel {
 	check: CheckCode;
 	value: number;
 	band: Band | null;
+	/** Of vehicles of its kind (`logs` counts vehicles), where it has no band of its own. */
+	kind: Band | null;
 	/** Outside of its own band. */
 	out: boolean;
 }
 
-/** Each level of a log against its own band. @param history levels of earlier logs in which the car was well, the newest last */
-export function againstOwn(levels: Levels, history: readonly Levels[]): OwnLevel[] {
+/**
+ * Each level of a log against its own band, else beside that of its kind, which decides nothing.
+ * @param history levels of earlier logs in which the car was well, the newest last
+ * @param kin the same of other vehicles of its kind, one list a vehicle
+ */
+export function againstOwn(
+	levels: Levels,
+	history: readonly Levels[],
+	kin: readonly (readonly Levels[])[] = []
+): OwnLevel[] {
 	return LEVEL_IDS.flatMap((id): OwnLevel[] => {
 		const value = levels[id];
 		if (value === undefined) return [];
@@ -258,6 +285,12 @@ export function againstOwn(levels: Levels, history: readonly Levels[]): OwnLevel
 			history.flatMap((h) => h[id] ?? [])
 		);
 		const out = band !== null && (value < band.low || value > band.high);
-		return [{ id, title, unit, by, decimals, check, value, band, out }];
+		const kind = band
+			? null
+			: kindBandOf(
+					id,
+					kin.map((v) => v.flatMap((h) => h[id] ?? []))
+				);
+		return [{ id, title, unit, by, decimals, check, value, band, kind, out }];
 	});
 }

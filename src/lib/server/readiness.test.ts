@@ -3,10 +3,11 @@ import { afterEach, beforeEach, expect, it } from 'vitest';
 import type { Levels } from '$core/screening/levels.ts';
 import type { Severity } from '$core/screening/types.ts';
 import { changeHardware } from './evidence.ts';
-import { jobView } from './jobs.ts';
+import { vehicleWith } from '$core/testing/hand-made.ts';
+import { createJob, jobView } from './jobs.ts';
 import { logLine, takeOut } from './logs.ts';
 import { readinessOf } from './readiness.ts';
-import { openWorld, putJob, putLog, putScreening, type World } from './testing/world.ts';
+import { openWorld, putJob, putLog, putScreening, SMALL_CALIBRATION, type World } from './testing/world.ts';
 
 let world: World;
 let jobId: number;
@@ -79,4 +80,33 @@ it('a log that was not read has no sheet', async () => {
 	const id = await putLog(world.db, jobId, {});
 	const job = (await jobView(world.db, jobId))!;
 	expect(await readinessOf(world.db, job, (await logLine(world.db, id))!)).toBeNull();
+});
+
+it('without a band of its own it stands beside five vehicles of its kind, which decide nothing', async () => {
+	const kin = async (n: number, cylinders: number, coolant: number) => {
+		const car = vehicleWith({ cylinders }, { name: `car ${n}` });
+		const id = await createJob(world.db, {
+			customer: `owner ${n}`,
+			email: null,
+			title: `job ${n}`,
+			vehicle: car,
+			calibration: SMALL_CALIBRATION
+		});
+		const mine = jobId;
+		jobId = id;
+		await log(20 + n, coolant);
+		jobId = mine;
+	};
+	const { cylinders } = (await jobView(world.db, jobId))!.vehicle.engine;
+	for (let n = 0; n < 4; n++) await kin(n, cylinders, 88 + n);
+	await kin(5, cylinders + 2, 60);
+	const now = await log(1, 104);
+	expect(await own(now)).toMatchObject({ band: null, kind: null, out: false });
+	await kin(6, cylinders, 92);
+	const { kind, out } = await own(now);
+	expect(kind).toMatchObject({ logs: 5 });
+	expect((kind!.low + kind!.high) / 2).toBe(90);
+	expect(kind!.high).toBeLessThan(104);
+	// It is told, and decides nothing: another car's habit is no limit.
+	expect(out).toBe(false);
 });

@@ -1,5 +1,7 @@
 /** Ready on the day: a log against the limits, and each item against the band that it keeps by itself over the logs in which the car was well. */
-import { againstOwn, type Levels, type OwnLevel } from '$core/screening/levels.ts';
+import { sql } from 'kysely';
+import type { Brief } from '$core/screening/brief.ts';
+import { againstOwn, LEAST_VEHICLES, type Levels, type OwnLevel } from '$core/screening/levels.ts';
 import {
 	goOrNot,
 	readinessLines,
@@ -23,6 +25,53 @@ export interface Readiness {
 /** A car's own band is that of its last logs; older ones are another season. */
 const MOST_LOGS = 40;
 
+/** With fewer healthy logs than this a vehicle has no band of its own. */
+const LEAST_OWN = 3;
+/** Of so many vehicles of its kind, and of each so many logs, the newest are asked. */
+const MOST_KIN = 40;
+const LOGS_OF_KIN = 12;
+
+/** Levels of the healthy logs of other vehicles of its kind in this workshop: same air, cylinders, injection. */
+async function kinOf(db: Db, job: JobView): Promise<Levels[][]> {
+	const { aspiration, cylinders, injection } = job.vehicle.engine;
+	const vehicles = await db
+		.selectFrom('vehicles')
+		.innerJoin('customers', 'customers.id', 'vehicles.customer_id')
+		.select('vehicles.id')
+		.where('customers.practice', '=', 0)
+		.where('vehicles.id', '!=', job.vehicleId)
+		.where(sql<boolean>`json_extract(vehicles.document, '$.engine.aspiration') = ${aspiration}`)
+		.where(sql<boolean>`json_extract(vehicles.document, '$.engine.cylinders') = ${cylinders}`)
+		.where(
+			sql<boolean>`coalesce(json_extract(vehicles.document, '$.engine.injection'), 'port') = ${injection ?? 'port'}`
+		)
+		.orderBy('vehicles.id', 'desc')
+		.limit(MOST_KIN)
+		.execute();
+	if (vehicles.length < LEAST_VEHICLES) return [];
+	return Promise.all(
+		vehicles.map(async ({ id }) => {
+			const logs = await db
+				.selectFrom('logs')
+				.innerJoin('jobs', 'jobs.id', 'logs.job_id')
+				.select('logs.id')
+				.where('jobs.vehicle_id', '=', id)
+				.where('logs.state', '=', 'screened')
+				.where('logs.taken_out', 'is', null)
+				.orderBy('logs.id', 'desc')
+				.limit(LOGS_OF_KIN)
+				.execute();
+			const briefs = await briefsOf(
+				db,
+				logs.map((l) => l.id)
+			);
+			return [...briefs.values()].flatMap((b) => (b.levels && isWell(b) ? [b.levels] : []));
+		})
+	);
+}
+
+const isWell = (b: Brief): boolean => b.verdict === 'clear' || b.verdict === 'watch';
+
 /** @returns null where the log was not read */
 export async function readinessOf(db: Db, job: JobView, log: LogLine): Promise<Readiness | null> {
 	const screening = await screeningOf(db, log.id);
@@ -36,9 +85,13 @@ export async function readinessOf(db: Db, job: JobView, log: LogLine): Promise<R
 	const briefs = await briefsOf(db, [...since.map((l) => l.id), log.id]);
 	const well = since.flatMap((l): Levels[] => {
 		const brief = briefs.get(l.id);
-		return brief?.levels && (brief.verdict === 'clear' || brief.verdict === 'watch') ? [brief.levels] : [];
+		return brief?.levels && isWell(brief) ? [brief.levels] : [];
 	});
-	const own = againstOwn(briefs.get(log.id)?.levels ?? {}, well);
+	const own = againstOwn(
+		briefs.get(log.id)?.levels ?? {},
+		well,
+		well.length < LEAST_OWN ? await kinOf(db, job) : []
+	);
 	const lines = withOwnBands(
 		readinessLines(screening.report, job.vehicle, screening.profile),
 		new Set(own.filter((o) => o.out).map((o) => o.check))

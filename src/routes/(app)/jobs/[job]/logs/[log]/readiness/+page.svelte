@@ -1,4 +1,5 @@
 <script lang="ts">
+	import BandBar from '$lib/ui/pictures/BandBar.svelte';
 	import { levelText, READINESS_MARK } from '$lib/ui/readiness';
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
@@ -51,7 +52,7 @@
 			<th class="w-[110px] py-1 font-normal"></th>
 			<th class="py-1 font-normal">Seen</th>
 			<th class="w-[200px] py-1 font-normal">Held against</th>
-			<th class="w-[230px] py-1 font-normal">This car's own band</th>
+			<th class="w-[300px] py-1 font-normal">What is normal for it</th>
 		</tr>
 	</thead>
 	<tbody>
@@ -64,12 +65,22 @@
 				<td class="py-1.5 pr-4">{preferences.say(l.seen)}</td>
 				<td class="text-muted py-1.5 pr-4">{preferences.say(l.against)}</td>
 				<td class="py-1.5"
-					>{#each data.own.filter((o) => o.check === l.code) as o (o.id)}<span
-							class="block {o.out ? 'text-watch font-semibold' : 'text-muted'}"
-							title={o.title}
-							>{level(o, o.value)}{#if o.band}{o.out ? ' is outside of its' : ', in its'}
-								{level(o, o.band.low)} to {level(o, o.band.high)} over {plural(o.band.logs, 'log')}{:else}, no
-								band yet{/if}</span
+					>{#each data.own.filter((o) => o.check === l.code) as o (o.id)}
+						{@const band = o.band ?? o.kind}
+						<span class="block {o.out ? 'text-watch font-semibold' : 'text-muted'}" title={o.title}
+							>{#if band}<BandBar
+									value={o.value}
+									{band}
+									out={o.out}
+									kind={!o.band}
+									label="{o.title}: {level(o, o.value)}, normal {level(o, band.low)} to {level(o, band.high)}"
+								/>
+							{/if}{level(o, o.value)}{#if o.band}{o.out ? ' is outside of its' : ', in its'}
+								{level(o, o.band.low)} to {level(o, o.band.high)} over {plural(
+									o.band.logs,
+									'log'
+								)}{:else if o.kind}; {plural(o.kind.logs, 'vehicle')} of its kind keep {level(o, o.kind.low)} to
+								{level(o, o.kind.high)}{:else}, no band yet{/if}</span
 						>{/each}</td
 				>
 			</tr>
