@@ -49,6 +49,12 @@ test('settings and axes of a draft: checked, undone, kept with their reasons', a
 	await saved(page);
 	await page.reload();
 	await expect(columns(page)).toHaveCount(10);
+	// The steps live through a reload.
+	await page.getByRole('button', { name: 'Undo' }).click();
+	await expect(columns(page)).toHaveCount(18);
+	await page.getByRole('button', { name: 'Redo' }).click();
+	await expect(columns(page)).toHaveCount(10);
+	await saved(page);
 	await page.getByRole('button', { name: 'Review release' }).click();
 	const notes = page.getByLabel(/What the customer reads/);
 	await expect(notes).toHaveValue(/Trigger offset: now 80\.5\.[\s\S]*on other axes\./);

@@ -23,6 +23,7 @@ import {
 	type Decided,
 	type Snapshot
 } from './snapshot';
+import { historyOf, keepHistory } from './history-store';
 
 export type Table = Extract<Item, { kind: 'map' | 'curve' | 'scalar' }>;
 export class DraftEditor {
@@ -53,7 +54,9 @@ export class DraftEditor {
 		changes: readonly DraftChange[],
 		edits: readonly DraftEdit[],
 		readonly editable: boolean,
-		rejected: readonly string[] = []
+		rejected: readonly string[] = [],
+		/** Where its steps are kept over a reload; nowhere on the server. */
+		private readonly storage: Storage | null = null
 	) {
 		this.items = $derived(withEdits(parent, [...this.edits.values()]).items);
 		this.byId = $derived(new Map(this.items.map((i) => [i.id, i])));
@@ -65,6 +68,8 @@ export class DraftEditor {
 				});
 		this.stored = snapshotOf(changes, edits, rejected);
 		this.history = [this.stored];
+		const kept = storage && historyOf(storage, revisionId, version, this.stored);
+		if (kept) [this.history, this.at] = [kept.steps, kept.at];
 	}
 
 	private get now(): Snapshot {
@@ -304,6 +309,8 @@ export class DraftEditor {
 			}
 			this.problem = '';
 			this.saving = 'saved';
+			if (this.storage)
+				keepHistory(this.storage, this.revisionId, this.version, { steps: this.history, at: this.at });
 			return true;
 		} catch (e) {
 			this.problem = e instanceof Error ? e.message : String(e);

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { browser } from '$app/environment';
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
 	import { messageOf } from '$lib/ui/form-message';
@@ -39,7 +40,8 @@
 					data.rev.changes,
 					data.rev.edits,
 					data.rev.state === 'draft',
-					data.rev.rejected
+					data.rev.rejected,
+					browser ? sessionStorage : null
 				)
 		);
 	});
