@@ -69,6 +69,9 @@ describe('findings of the workshop', () => {
 		const hard = await search({ what: 'knock.real', least: '4', rpm: '5500' });
 		expect(hard).toMatchObject({ logs: 1, jobs: 1 });
 		expect(hard.rows[0]).toMatchObject({ job: 'Marl', vehicle: 'Marl car', value: 4.5, rpm: [5500, 6500] });
+		await jobWith('Noted', [{ code: 'knock.timing', severity: 'note', value: 7, rpm: [2000, 6000] }]);
+		expect((await search({})).rows).toHaveLength(3);
+		expect((await search({ severity: 'note' })).rows.map((r) => r.job)).toEqual(['Noted']);
 		// Six percent is six percent whichever way.
 		expect((await search({ what: 'bank.mismatch', least: '5' })).rows).toHaveLength(1);
 		expect((await search({ words: 'finch OWNER' })).rows.map((r) => r.job)).toEqual(['Finch']);

@@ -60,7 +60,8 @@ export async function searchFindings(db: Db, q: FindingsQuestion): Promise<Found
 		.where('customers.practice', '=', 0)
 		.where('logs.taken_out', 'is', null);
 	if (q.what) found = found.where('f.code', '=', q.what);
-	if (q.severity) found = found.where('f.severity', '=', q.severity);
+	// Notes are asked for by name: they would hide the rest.
+	found = found.where('f.severity', q.severity ? '=' : '!=', q.severity ?? 'note');
 	if (q.least !== undefined) found = found.where(sql<boolean>`abs(f.value) >= ${Math.abs(q.least)}`);
 	if (q.rpm !== undefined) found = found.where('f.rpm_high', '>=', q.rpm);
 	for (const word of (q.words ?? '').toLowerCase().split(/\s+/).filter(Boolean))

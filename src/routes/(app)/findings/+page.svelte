@@ -61,7 +61,7 @@
 		>
 		<Field title="Severity">
 			<select name="severity" value={q.severity ?? ''} onchange={ask}>
-				<option value="">any</option>
+				<option value="">all but notes</option>
 				{#each ['stop', 'fix', 'watch', 'note'] as s (s)}<option value={s}>{s}</option>{/each}
 			</select></Field
 		>
@@ -73,14 +73,14 @@
 	{#if data.found.rows.length === 0}
 		<p class="text-muted">Nothing of this kind was found in any log. Ask for less, or for anything.</p>
 	{:else}
-		<table class="w-full text-left text-text">
+		<table class="w-full table-fixed text-left text-text">
 			<thead>
 				<tr class="table-head">
-					<th class="py-1 font-normal">Finding</th><th class="w-28 text-right font-normal">Size</th><th
+					<th class="py-1 font-normal">Finding</th><th class="w-24 text-right font-normal">Size</th><th
 						class="w-36 text-right font-normal">At, rpm</th
 					><th class="pl-6 font-normal">Job</th><th class="font-normal">Vehicle</th><th
 						class="w-28 font-normal">Log of</th
-					><th class="font-normal">In the end</th>
+					><th class="w-44 font-normal">In the end</th>
 				</tr>
 			</thead>
 			<tbody>
@@ -99,7 +99,7 @@
 							>{r.rpm ? `${fixed(r.rpm[0], 0)}–${fixed(r.rpm[1], 0)}` : ''}</td
 						>
 						<td class="py-1.5 pr-3 pl-6"
-							><a class="hover:underline" href="/jobs/{r.jobId}">{r.job}</a>
+							><a class="block truncate hover:underline" href="/jobs/{r.jobId}" title={r.job}>{r.job}</a>
 							<span class="text-muted block text-small">{r.customer}</span></td
 						>
 						<td class="py-1.5 pr-3">{r.vehicle}</td>
