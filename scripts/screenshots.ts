@@ -70,8 +70,7 @@ await shoot('log-finding-night', '/jobs/2/logs/2', 'dark', async (page) => {
 });
 await shoot('log-outcome', '/jobs/3/logs/4', 'light');
 await shoot('evidence', '/jobs/2/evidence', 'light', async (page) => {
-	await page.getByRole('heading', { name: 'Required correction' }).waitFor();
-	await page.locator('[data-cell="5-9"]').click();
+	await page.locator('[data-cell="5-9"]').click({ timeout: 60_000 });
 });
 await shoot('tables', '/jobs/6/tables', 'light', async (page) => {
 	await page
@@ -81,7 +80,9 @@ await shoot('tables', '/jobs/6/tables', 'light', async (page) => {
 			'VE, percent\n\t1000\t2000\t3000\t4000\n15\t80\t83\t85\t84\n0\t50\t52\t54\t55\n-5\t30\t31\t32\t33\n'
 		);
 });
-await shoot('ladder', '/jobs/10/ladder', 'light');
+await shoot('ladder', '/jobs/10/ladder', 'light', async (page) => {
+	await page.getByRole('img', { name: /^Steps so far/ }).waitFor({ timeout: 60_000 });
+});
 await shoot('cell-map', '/jobs/1/logs/1/map?show=banks', 'light', async (page) => {
 	await page.locator('[data-cell="9-10"]').click();
 	await page.waitForTimeout(900);

@@ -101,7 +101,8 @@ export const subjectOf = (id: SubjectId): Subject => ({ id, ...SUBJECTS_BY_ID[id
 /** Subjects that findings speak of, each once, in the order of the findings. */
 export function subjectsIn(findings: readonly { code: string; severity: string }[]): SubjectId[] {
 	const out = findings
-		.filter((f) => f.severity !== 'note')
+		// A quiet monitor beside retard is a note, and what says that it is noise.
+		.filter((f) => f.severity !== 'note' || f.code === 'knock.monitor')
 		.flatMap((f) => SUBJECTS.find((s) => s.codes.includes(f.code))?.id ?? []);
 	return [...new Set(out)];
 }
