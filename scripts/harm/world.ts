@@ -6,8 +6,8 @@ import type { Faults } from '../../src/core/simulator/faults.ts';
 import { simulate, type SimLog } from '../../src/core/simulator/simulate.ts';
 import { Rng } from '../../src/core/stats/rng.ts';
 import { inOtherUnits } from '../../src/core/testing/other-units.ts';
-import { bankCount, type Vehicle } from '../../src/core/vehicle/document.ts';
-import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
+import { type Vehicle } from '../../src/core/vehicle/document.ts';
+import { VEHICLES, withSensors } from '../../src/core/simulator/vehicles.ts';
 import { WRONGS, type Wrong } from './wrongs.ts';
 
 /** Most that a base is wrong by, share. */
@@ -32,27 +32,10 @@ export interface World {
 	faults: Faults;
 }
 
-/** The controller's own sensors, and an instrument beside them or not. */
-function seen(v: Vehicle, instrument: boolean): Vehicle {
-	const banks = bankCount(v);
-	const own = Array.from({ length: banks }, (_, b) => ({
-		channel: `lambda.b${b + 1}`,
-		kind: 'factory' as const,
-		site: `bank${b + 1}`,
-		pressureCompensated: true
-	}));
-	const reference = {
-		channel: 'lambda.ref',
-		kind: 'independent' as const,
-		site: banks === 2 ? 'collector' : 'bank1'
-	};
-	return { ...v, sensors: { ...v.sensors, lambda: instrument ? [...own, reference] : own } };
-}
-
 export function worldOf(seed: number): World {
 	const rng = new Rng(seed * 7919 + 13);
 	const pick = <T>(list: readonly T[]): T => list[Math.floor(rng.next() * list.length)]!;
-	const vehicle = seen(pick(Object.values(VEHICLES)), rng.next() < WITH_INSTRUMENT);
+	const vehicle = withSensors(pick(Object.values(VEHICLES)), rng.next() < WITH_INSTRUMENT);
 	const model = pick(MODELS);
 	const fitting = WRONGS.filter((w) => !w.fits || w.fits(vehicle));
 	const wrongs = [pick(fitting)];

@@ -2,7 +2,7 @@
 import { findMap, parseCalibration, type Calibration, type FuelModel } from '../calibration/document.ts';
 import { baseCalibration } from '../simulator/base-calibration.ts';
 import type { Faults } from '../simulator/faults.ts';
-import { VEHICLES } from '../simulator/vehicles.ts';
+import { VEHICLES, withSensors } from '../simulator/vehicles.ts';
 import { Rng } from '../stats/rng.ts';
 import { parseVehicle, type Vehicle } from '../vehicle/document.ts';
 import type { CureId } from './cures.ts';
@@ -59,21 +59,7 @@ const scene = (vehicle: Vehicle, file: Calibration, more: Partial<Scene> & Pick<
 });
 
 /** With the controller's own sensors, and an instrument beside them. */
-function witnessed(v: Vehicle, name: string): Vehicle {
-	const banks = v.engine.banks?.length ?? 1;
-	const own = Array.from({ length: banks }, (_, b) => ({
-		channel: `lambda.b${b + 1}`,
-		kind: 'factory' as const,
-		site: `bank${b + 1}`,
-		pressureCompensated: true
-	}));
-	const reference = {
-		channel: 'lambda.ref',
-		kind: 'independent' as const,
-		site: banks === 2 ? 'collector' : 'bank1'
-	};
-	return parseVehicle({ ...v, name, sensors: { ...v.sensors, lambda: [...own, reference] } });
-}
+const witnessed = (v: Vehicle, name: string): Vehicle => parseVehicle({ ...withSensors(v, true), name });
 
 const between = (rng: Rng, low: number, high: number) => low + (high - low) * rng.next();
 /** A smooth error of the file, up to a share, that is different with each seed. */

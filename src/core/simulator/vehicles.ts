@@ -1,5 +1,5 @@
 /** The vehicles that the stand-in can be, all invented. */
-import { parseVehicle, type Vehicle } from '../vehicle/document.ts';
+import { bankCount, parseVehicle, type Vehicle } from '../vehicle/document.ts';
 
 const DEAD: [number, number][] = [
 	[8, 2.6],
@@ -185,3 +185,20 @@ export const VEHICLES = {
 		}
 	)
 };
+
+/** The controller's own sensors, and an instrument beside them or not. */
+export function withSensors(v: Vehicle, instrument: boolean): Vehicle {
+	const banks = bankCount(v);
+	const own = Array.from({ length: banks }, (_, b) => ({
+		channel: `lambda.b${b + 1}`,
+		kind: 'factory' as const,
+		site: `bank${b + 1}`,
+		pressureCompensated: true
+	}));
+	const reference = {
+		channel: 'lambda.ref',
+		kind: 'independent' as const,
+		site: banks === 2 ? 'collector' : 'bank1'
+	};
+	return { ...v, sensors: { ...v.sensors, lambda: instrument ? [...own, reference] : own } };
+}

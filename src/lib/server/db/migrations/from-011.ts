@@ -208,7 +208,7 @@ export const FROM_011: Record<string, Migration> = {
 	'028-findings-searchable': {
 		async up(db: Kysely<unknown>) {
 			const text = (statement: string) => sql.raw(statement).execute(db);
-			// Of the newest screening of each log: the database itself keeps them in step, whoever screens.
+			// Of the newest screening of each log: the database itself keeps them in step, whoever screens. What a finding lacks never fails a screening.
 			await text(`create table findings (
 				log_id integer not null references logs(id) on delete cascade, key text not null, code text not null,
 				severity text not null, title text not null, value real, unit text, bank integer, cylinder integer,
@@ -216,8 +216,8 @@ export const FROM_011: Record<string, Migration> = {
 			await text(`create index findings_code on findings(code, value)`);
 			await text(`create index findings_log on findings(log_id)`);
 			const rows = (screening: string) => `insert into findings
-				select ${screening}.log_id, coalesce(b.value ->> '$.key', ''), f.value ->> '$.code', f.value ->> '$.severity',
-					coalesce(f.value ->> '$.said.title', f.value ->> '$.title'), f.value ->> '$.value', f.value ->> '$.unit', f.value ->> '$.bank',
+				select ${screening}.log_id, coalesce(b.value ->> '$.key', ''), coalesce(f.value ->> '$.code', ''), coalesce(f.value ->> '$.severity', 'note'),
+					coalesce(f.value ->> '$.said.title', f.value ->> '$.title', f.value ->> '$.code', ''), f.value ->> '$.value', f.value ->> '$.unit', f.value ->> '$.bank',
 					f.value ->> '$.cylinder', f.value ->> '$.region.rpm[0]', f.value ->> '$.region.rpm[1]'
 				from json_each(${screening}.report, '$.findings') f
 				left join json_each(nullif(${screening}.brief, ''), '$.findings') b on b.key = f.key`;
