@@ -43,6 +43,8 @@ test('a newcomer plays level 1 to its end: own word first, a revision with the r
 	await page.goto(session);
 	await page.getByRole('button', { name: 'Ask for a log' }).click();
 	await expect(word.getByRole('button')).toBeEnabled({ timeout: 60_000 });
+	// The next log begins with an empty sheet.
+	await expect(word.getByLabel('The mixture is lean under load')).not.toBeChecked();
 	await word.getByRole('radio', { name: 'Clear', exact: true }).check();
 	await word.getByRole('button', { name: 'That is what I see' }).click();
 	await page.getByRole('button', { name: 'End practice' }).click();

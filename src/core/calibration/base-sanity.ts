@@ -65,15 +65,18 @@ export function oddities(
 	workshop: readonly LikeEngine[]
 ): { found: Oddity[]; like: string[] } {
 	const like = workshop.filter((w) => isLike({ vehicle, calibration: base }, w));
-	const known = like.length >= LEAST_LIKE ? like : [];
+	// One day's air for all of them, turned once.
+	const turned = (l: LikeEngine) => ({ ...l, calibration: absolute(l.calibration, STANDARD_KPA) });
+	const known = like.length >= LEAST_LIKE ? like.map(turned) : [];
+	const own = absolute(base, STANDARD_KPA);
 	const found = [
-		...surfaces(base, 'spark.table', known, (v, others) => {
+		...surfaces(own, 'spark.table', known, (v, others) => {
 			const most = max(others)!;
 			return v - most >= TIMING_DEG
 				? { by: v - most, why: `${fixed(v - most, 1)}° more timing than the most advanced of them` }
 				: null;
 		}),
-		...surfaces(base, 'lambda.target', known, (v, others) => {
+		...surfaces(own, 'lambda.target', known, (v, others) => {
 			const leanest = max(others)!;
 			return v - leanest >= TARGET
 				? {
@@ -92,18 +95,17 @@ type Judged = { by: number; why: string } | null;
 
 /** Worst loaded place of a table against the same place in the others; tables of other channels aren't compared. */
 function surfaces(
-	base: Calibration,
+	own: Calibration,
 	id: string,
 	like: readonly LikeEngine[],
 	judge: (v: number, others: number[]) => Judged
 ): Oddity[] {
 	if (like.length < LEAST_LIKE) return [];
-	const own = absolute(base, STANDARD_KPA);
 	return membersOf(own, id).flatMap((member): Oddity[] => {
 		const table = findMap(own, member);
 		if (!table) return [];
 		const readers = like.flatMap((l) => {
-			const other = findMap(absolute(l.calibration, STANDARD_KPA), id);
+			const other = findMap(l.calibration, id);
 			const read = other && readerOf(other, table);
 			return read ? [{ name: l.name, read }] : [];
 		});

@@ -44,7 +44,7 @@ export interface Standing {
 	left: string[];
 }
 
-const truthOf = (car: CarState): Truths =>
+export const truthOf = (car: CarState): Truths =>
 	truthUnderLoad({ vehicle: car.scene.vehicle, faults: faultsOf(car), seed: car.seed }, inCar(car));
 
 /** How the engine truly fares, which no log tells. */

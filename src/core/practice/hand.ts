@@ -6,7 +6,8 @@ import { propose, withChanges } from '../revising/revise.ts';
 import type { Report } from '../screening/report.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { readContextOf } from '../vehicle/document.ts';
-import { harmBetween, logOf, standingOf, type CarState } from './car.ts';
+import { hurtPlaces } from '../simulator/truth-under-load.ts';
+import { logOf, standingOf, truthOf, type CarState } from './car.ts';
 import type { CureId } from './cures.ts';
 import type { Scene } from './levels.ts';
 import { subjectsIn, type SubjectId } from './subjects.ts';
@@ -56,6 +57,8 @@ function read(car: CarState, round: number) {
 
 export function practisedHand(scene: Scene, seed: number): Hand {
 	let car: CarState = { scene, seed, cures: [], calibration: scene.base, released: false };
+	// The truth takes a drive of its own: each state of the car is driven once for it.
+	let truths = truthOf(car);
 	const hand: Hand = {
 		won: false,
 		logs: 0,
@@ -85,11 +88,12 @@ export function practisedHand(scene: Scene, seed: number): Hand {
 			next = { ...car, calibration: canonical(withChanges(car.calibration, sure)), released: true };
 			hand.revisions++;
 		}
-		const { harm, standing } = harmBetween(car, next);
+		const then = truthOf(next);
 		// A repair changes what the table meets: only what a file does is a hand's doing.
-		if (!cure) hand.harm.push(...harm.map((h) => h.place));
-		car = next;
-		if (standing.left.length === 0) break;
+		if (!cure) hand.harm.push(...hurtPlaces(truths, then).map((h) => h.place));
+		[car, truths] = [next, then];
+		hand.won = standingOf(car, truths).left.length === 0;
+		if (hand.won) break;
 	}
-	return { ...hand, won: standingOf(car).left.length === 0, cures: [...car.cures] };
+	return { ...hand, cures: [...car.cures] };
 }

@@ -67,7 +67,8 @@ const map: Shape = (t) => 62 + 36 * Math.sin(t / 23);
 const cam: Shape = (t) => 110 + 9 * Math.sin(t / 5);
 const truth: Shape = (t) => airOf(rpm(t), map(t));
 
-function proposed(c: Calibration, lambda = 1, more: Record<string, Shape> = {}) {
+/** @param newest what is to be changed, where it isn't what the log was made with */
+function proposed(c: Calibration, lambda = 1, more: Record<string, Shape> = {}, newest = c) {
 	const vehicle = vehicleWith({ revLimitRpm: 6500 });
 	const plain = { rpm, map, camIntake: cam, ect: () => 90, iat: () => 25, tps: () => 40 };
 	const shapes: Record<string, Shape> = {
@@ -83,7 +84,7 @@ function proposed(c: Calibration, lambda = 1, more: Record<string, Shape> = {}) 
 	const log = handMade(900, 10, { ...shapes, airflowModel: (t) => model[Math.round(t * 10)]!, ...more });
 	const input = prepare(log, { vehicle, calibrations: [c] });
 	const { findings } = screenPrepared(input);
-	return propose([{ input, findings }], undefined, c);
+	return propose([{ input, findings }], undefined, newest);
 }
 const air = (p: ReturnType<typeof proposed>) => p.changes.filter((c) => c.item.startsWith('air.model'));
 
@@ -114,6 +115,11 @@ describe('the air model from the meter', () => {
 		expect(air(p)[0]!.reason).toContain('No fuel follows');
 		// 1 / 1.24: what a model that is 24 % high wants.
 		expect(air(p)[0]!.reason).toContain('−19 %');
+	});
+
+	it('isn’t done twice: a log of before the correction says nothing of what was corrected', () => {
+		const corrected = parseCalibration(withChanges(c, air(p)));
+		expect(air(proposed(c, 1, {}, corrected))).toEqual([]);
 	});
 
 	it('stays as it is where both agree', () => {

@@ -2,7 +2,8 @@
  * The air model from the meter, or the meter's curve from the model: whichever of both the mixture doesn't trust, as one field over all members
  * of a blend. Where the mixture tells, it is proposed; where nothing tells, it is offered to a person who knows which of both is right.
  */
-import { decimalsOf, findItem, roundTo, type Calibration } from '../calibration/document.ts';
+import { blendOf } from '../calibration/along.ts';
+import { decimalsOf, findItem, membersOf, roundTo, type Calibration } from '../calibration/document.ts';
 import { capped } from '../correction/cap.ts';
 import type { Evidence } from '../correction/evidence.ts';
 import { fitField } from '../correction/field.ts';
@@ -11,10 +12,9 @@ import { SCALES } from '../correction/prior.ts';
 import { measuredNodes } from '../correction/rules.ts';
 import { atLeast, samplesOf, type Reading, type Samples } from '../correction/samples.ts';
 import type { Strategy } from '../correction/strategy.ts';
+import { CONFIRMS_PCT, modelOverMeter } from '../evidence/air-ratio.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { signed } from '../format.ts';
-import { derived } from '../logfile/columns.ts';
-import { slope } from '../stats/runs.ts';
 import type { CellChange, Held, ItemProposal } from './proposal.ts';
 
 /** Which of the two readings of the air is believed. */
@@ -26,11 +26,6 @@ export interface AirAnswer {
 	held: Held[];
 }
 
-/** As the check of the air model: only steady driving, and flows that a meter resolves. */
-const STEADY_KPA_PER_S = 20;
-const LEAST_FLOW_SHARE = 0.05;
-/** The mixture confirms what the fuel was computed from within this, percent. */
-const CONFIRMS_PCT = 4;
 /** Smaller errors than this are the scatter of two readings of air, percent. */
 const QUIET_PCT = 1;
 /** How far beyond what was driven a correction fades to nothing, in steps of 500 rpm and 20 kPa. */
@@ -42,16 +37,17 @@ const EDITED = { ...SCALES, tau1: 4 * SCALES.tau1, tau2: 6 * SCALES.tau2 };
 /** Trusted over untrusted: by what the untrusted side is multiplied. */
 const ratioFor =
 	(trusted: Trusted): Reading =>
-	({ frame }: Prepared) => {
-		const [meter, model, map] = [frame.get('maf'), frame.get('airflowModel'), frame.get('map')];
-		if (!meter || !model) return null;
-		const least = LEAST_FLOW_SHARE * frame.bounds('maf')!.max;
-		const rate = map ? slope(map, frame.timeS, 0.2) : null;
-		const [above, below] = trusted === 'meter' ? [meter, model] : [model, meter];
-		return derived(above, (v, i) =>
-			meter[i]! > least && !(rate && Math.abs(rate[i]!) >= STEADY_KPA_PER_S) ? v / below[i]! : Number.NaN
-		);
+	(input) => {
+		const ratio = modelOverMeter(input);
+		return trusted === 'meter' ? (ratio?.map((v) => 1 / v) ?? null) : ratio;
 	};
+
+/** What the two readings of the air come from in a calibration. */
+const airOf = (c: Calibration): string =>
+	JSON.stringify([
+		...[...membersOf(c, 'air.model'), 'maf.curve'].map((id) => findItem(c, id) ?? null),
+		blendOf(c, 'air.model')
+	]);
 
 /** Which side the logs' fuel was computed from, and so which one a right mixture confirms. */
 function trustedBy(base: Calibration): Trusted | null {
@@ -71,7 +67,12 @@ export function proposeAir(
 	base: Calibration | null,
 	strategy: Strategy
 ): AirAnswer {
-	const found = evidence.filter((e) => e.findings.some((f) => f.code === 'air.model'));
+	const now = base && airOf(base);
+	// A log of another model or another meter's curve says nothing of these: what was corrected since would be corrected twice.
+	const found = evidence.filter(
+		({ input: { calibration }, findings }) =>
+			calibration !== null && airOf(calibration) === now && findings.some((f) => f.code === 'air.model')
+	);
 	if (!base || found.length === 0) return { changes: [], offers: [], held: [] };
 	const inputs = found.map((e) => e.input);
 	const computed = trustedBy(base);

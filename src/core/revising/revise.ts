@@ -77,7 +77,7 @@ function proposeCanonical(
 	const cylinders = withoutRemoval(trims, keepsFuelIn(fuel.requirement));
 	const nitrous = proposeNitrous(now, base);
 	const timing = proposeTiming(now, base, strategy.cautious);
-	const air = proposeAir(now, base, strategy);
+	const air = proposeAir(evidence, base, strategy);
 	const { requirement } = fuel;
 	const offers = [
 		...fuel.offers,

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { prepare } from '../evidence/prepare.ts';
 import { handMade, inPull, pullShapes, vehicleWith } from '../testing/hand-made.ts';
 import { CHECKS } from './codes.ts';
-import { againstOwn, bandOf, LEVEL_IDS, LEVEL_KINDS, levelsOf, type Levels } from './levels.ts';
+import { againstOwn, bandOf, LEVEL_IDS, LEVEL_KINDS, levelsOf, type Levels, kindBandOf } from './levels.ts';
 
 const prepared = (more: object = {}) =>
 	prepare(
@@ -74,5 +74,24 @@ describe('a log against its own car', () => {
 			['volts', false]
 		]);
 		expect(own.at(-1)!.band).toBeNull();
+	});
+});
+
+describe('what is normal for vehicles of a kind', () => {
+	it('is told by five of them or more, each by the middle of its own logs', () => {
+		const four = [[88], [90], [92], [90]];
+		expect(kindBandOf('coolant', four)).toBeNull();
+		// A vehicle without a healthy log is none.
+		expect(kindBandOf('coolant', [...four, []])).toBeNull();
+		const band = kindBandOf('coolant', [...four, [70, 91, 110]])!;
+		expect(band.logs).toBe(5);
+		expect((band.low + band.high) / 2).toBe(90);
+		// One log of one vehicle doesn't move it.
+		expect(band.high).toBeLessThan(100);
+	});
+	it('is never narrower than weather and drivers make it', () => {
+		const same = Array.from({ length: 6 }, () => [14.1]);
+		const band = kindBandOf('volts', same)!;
+		expect(band.high - band.low).toBeCloseTo(0.4, 6);
 	});
 });

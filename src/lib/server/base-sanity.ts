@@ -1,14 +1,15 @@
 /** A calibration as it came beside the workshop's own of like engines: what stands out in it, and with whose it was compared. */
-import { isLike, oddities, type LikeEngine, type Oddity } from '$core/calibration/base-sanity.ts';
+import { oddities, type LikeEngine, type Oddity } from '$core/calibration/base-sanity.ts';
 import { parseCalibration } from '$core/calibration/document.ts';
 import { parseJson } from '$core/parse.ts';
 import { parseVehicle } from '$core/vehicle/document.ts';
 import { baselineOf } from './baseline.ts';
 import type { Db } from './db/open.ts';
 import type { JobView } from './jobs.ts';
+import { kinOf } from './kin.ts';
 
-/** Of so many like engines the newest are compared with. */
-const MOST_LIKE = 12;
+/** Of so many vehicles of its kind the newest are looked at. */
+const MOST_LIKE = 24;
 
 export interface BaseSanity {
 	found: Oddity[];
@@ -16,40 +17,33 @@ export interface BaseSanity {
 	like: string[];
 }
 
-/** The newest calibration that went out of every other job with such an engine. */
-async function workshopOf(db: Db, job: JobView, own: Pick<LikeEngine, 'vehicle' | 'calibration'>) {
-	const others = await db
-		.selectFrom('jobs')
-		.innerJoin('vehicles', 'vehicles.id', 'jobs.vehicle_id')
-		.innerJoin('customers', 'customers.id', 'jobs.customer_id')
-		.where('customers.practice', '=', 0)
-		.select(['jobs.id', 'vehicles.document'])
-		.where('jobs.id', '!=', job.id)
-		.where('jobs.vehicle_id', '!=', job.vehicleId)
-		.orderBy('jobs.id', 'desc')
+/** The newest calibration that went out to every other vehicle of its kind. */
+async function workshopOf(db: Db, job: JobView): Promise<LikeEngine[]> {
+	const rows = await kinOf(db, job.vehicle, job.vehicleId)
+		.innerJoin('jobs', 'jobs.vehicle_id', 'vehicles.id')
+		.innerJoin('revisions', 'revisions.job_id', 'jobs.id')
+		.where('revisions.state', '=', 'released')
+		.where((e) =>
+			e(
+				'revisions.number',
+				'=',
+				e
+					.selectFrom('revisions as r')
+					.select((x) => x.fn.max('r.number').as('n'))
+					.whereRef('r.job_id', '=', 'jobs.id')
+					.where('r.state', '=', 'released')
+			)
+		)
+		.select(['vehicles.document as vehicle', 'revisions.document as calibration'])
+		.limit(MOST_LIKE)
 		.execute();
-	const out: LikeEngine[] = [];
-	for (const o of others) {
-		if (out.length === MOST_LIKE) break;
-		const vehicle = parseVehicle(parseJson(o.document));
-		// By what the sheet says first: a calibration is large.
-		if (!isLike(own, { vehicle, calibration: own.calibration })) continue;
-		const row = await db
-			.selectFrom('revisions')
-			.select('document')
-			.where('job_id', '=', o.id)
-			.where('state', '=', 'released')
-			.orderBy('number', 'desc')
-			.limit(1)
-			.executeTakeFirst();
-		if (row)
-			out.push({ name: vehicle.name, vehicle, calibration: parseCalibration(parseJson(row.document)) });
-	}
-	return out;
+	return rows.map((r) => {
+		const vehicle = parseVehicle(parseJson(r.vehicle));
+		return { name: vehicle.name, vehicle, calibration: parseCalibration(parseJson(r.calibration)) };
+	});
 }
 
 export async function baseSanityOf(db: Db, job: JobView): Promise<BaseSanity> {
 	const { calibration } = await baselineOf(db, job.id);
-	const own = { vehicle: job.vehicle, calibration };
-	return oddities(calibration, job.vehicle, await workshopOf(db, job, own));
+	return oddities(calibration, job.vehicle, await workshopOf(db, job));
 }

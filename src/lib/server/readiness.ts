@@ -1,5 +1,5 @@
 /** Ready on the day: a log against the limits, and each item against the band that it keeps by itself over the logs in which the car was well. */
-import { sql } from 'kysely';
+import { group } from 'd3-array';
 import type { Brief } from '$core/screening/brief.ts';
 import { againstOwn, LEAST_VEHICLES, type Levels, type OwnLevel } from '$core/screening/levels.ts';
 import {
@@ -10,6 +10,7 @@ import {
 } from '$core/screening/readiness-sheet.ts';
 import type { Db } from './db/open.ts';
 import { hardwareOf } from './evidence.ts';
+import { kinOf } from './kin.ts';
 import type { JobView } from './jobs.ts';
 import { logsOf, screeningOf, type LogLine } from './logs.ts';
 import { briefsOf } from './screenings.ts';
@@ -31,41 +32,35 @@ const LEAST_OWN = 3;
 const MOST_KIN = 40;
 const LOGS_OF_KIN = 12;
 
-/** Levels of the healthy logs of other vehicles of its kind in this workshop: same air, cylinders, injection. */
-async function kinOf(db: Db, job: JobView): Promise<Levels[][]> {
-	const { aspiration, cylinders, injection } = job.vehicle.engine;
-	const vehicles = await db
-		.selectFrom('vehicles')
-		.innerJoin('customers', 'customers.id', 'vehicles.customer_id')
+/** Levels of the healthy logs of other vehicles of its kind in this workshop. */
+async function levelsOfKin(db: Db, job: JobView): Promise<Levels[][]> {
+	const vehicles = await kinOf(db, job.vehicle, job.vehicleId)
 		.select('vehicles.id')
-		.where('customers.practice', '=', 0)
-		.where('vehicles.id', '!=', job.vehicleId)
-		.where(sql<boolean>`json_extract(vehicles.document, '$.engine.aspiration') = ${aspiration}`)
-		.where(sql<boolean>`json_extract(vehicles.document, '$.engine.cylinders') = ${cylinders}`)
-		.where(
-			sql<boolean>`coalesce(json_extract(vehicles.document, '$.engine.injection'), 'port') = ${injection ?? 'port'}`
-		)
-		.orderBy('vehicles.id', 'desc')
 		.limit(MOST_KIN)
 		.execute();
 	if (vehicles.length < LEAST_VEHICLES) return [];
-	return Promise.all(
-		vehicles.map(async ({ id }) => {
-			const logs = await db
-				.selectFrom('logs')
-				.innerJoin('jobs', 'jobs.id', 'logs.job_id')
-				.select('logs.id')
-				.where('jobs.vehicle_id', '=', id)
-				.where('logs.state', '=', 'screened')
-				.where('logs.taken_out', 'is', null)
-				.orderBy('logs.id', 'desc')
-				.limit(LOGS_OF_KIN)
-				.execute();
-			const briefs = await briefsOf(
-				db,
-				logs.map((l) => l.id)
-			);
-			return [...briefs.values()].flatMap((b) => (b.levels && isWell(b) ? [b.levels] : []));
+	const logs = await db
+		.selectFrom('logs')
+		.innerJoin('jobs', 'jobs.id', 'logs.job_id')
+		.select(['logs.id', 'jobs.vehicle_id'])
+		.where(
+			'jobs.vehicle_id',
+			'in',
+			vehicles.map((v) => v.id)
+		)
+		.where('logs.state', '=', 'screened')
+		.where('logs.taken_out', 'is', null)
+		.orderBy('logs.id', 'desc')
+		.execute();
+	const newest = [...group(logs, (l) => l.vehicle_id).values()].map((own) => own.slice(0, LOGS_OF_KIN));
+	const briefs = await briefsOf(
+		db,
+		newest.flat().map((l) => l.id)
+	);
+	return newest.map((own) =>
+		own.flatMap((l) => {
+			const brief = briefs.get(l.id);
+			return brief?.levels && isWell(brief) ? [brief.levels] : [];
 		})
 	);
 }
@@ -90,7 +85,7 @@ export async function readinessOf(db: Db, job: JobView, log: LogLine): Promise<R
 	const own = againstOwn(
 		briefs.get(log.id)?.levels ?? {},
 		well,
-		well.length < LEAST_OWN ? await kinOf(db, job) : []
+		well.length < LEAST_OWN ? await levelsOfKin(db, job) : []
 	);
 	const lines = withOwnBands(
 		readinessLines(screening.report, job.vehicle, screening.profile),

@@ -11,6 +11,7 @@ import { logLine, screeningOf } from './logs.ts';
 import { joinRecorder, recordersOf, removeRecorder } from './second-recorders.ts';
 import { poolOf } from './testing/pool.ts';
 import { openWorld, SMALL_CALIBRATION, type World } from './testing/world.ts';
+import { readAgain } from './workflow/read-again.ts';
 import { addLog } from './workflow/receive.ts';
 import { join as joinTask, readLog } from './workers/tasks/index.ts';
 import { settled, type Reader } from './workflow/screen.ts';
@@ -93,5 +94,26 @@ describe('a second recorder', () => {
 		expect(await recordersOf(world.db, id)).toEqual([]);
 		expect(existsSync(pathOfFile(world.folder, file.sha256))).toBe(false);
 		expect(await channels(id)).not.toContain('lambda.ref');
+	});
+
+	it('that no longer fits is told, and hides nothing of the log', async () => {
+		const id = await oneLog();
+		const late = rpmOf(DRIVE);
+		const file = await stored(text(150, { rpm: (t) => late(20 + t), 'lambda.ref': () => 0.97 }));
+		await joinRecorder(app, await line(id), file, 'wideband.csv', 'Sable Orrin');
+		await settled();
+		const other = await stored(text(150, { rpm: rpmOf([2.3, 5.9, 1.7]), 'lambda.ref': () => 0.97 }));
+		// As if the columns of it were said to be something else since.
+		await world.db
+			.updateTable('second_recorders')
+			.set({ sha256: other.sha256, bytes: other.bytes })
+			.execute();
+		await readAgain(app, id);
+		await settled();
+		expect((await line(id)).state).toBe('screened');
+		expect(await channels(id)).toContain('lambda.b1');
+		expect(await channels(id)).not.toContain('lambda.ref');
+		const { report } = (await screeningOf(world.db, id))!;
+		expect(JSON.stringify(report.log)).toContain('isn’t in it any more: the two are not of one drive');
 	});
 });

@@ -68,9 +68,6 @@
 	ondragleave={() => (over = false)}
 	ondrop={drop}
 >
-	<label class="button button-small" for={id} aria-hidden="true"
-		><Upload size={15} aria-hidden="true" />{chosen.length ? 'Choose another' : label}</label
-	>
 	<input
 		{id}
 		{name}
@@ -79,12 +76,15 @@
 		{multiple}
 		{required}
 		type="file"
-		class="peer sr-only"
+		class="sr-only"
 		aria-label={title}
 		bind:this={input}
 		bind:files
 		onchange={() => onfiles?.([...(files ?? [])])}
 	/>
+	<label class="button button-small" for={id} aria-hidden="true"
+		><Upload size={15} aria-hidden="true" />{chosen.length ? 'Choose another' : label}</label
+	>
 	{#if chosen.length}
 		<span class="min-w-0 flex-1 truncate text-small" title={chosen.map((f) => f.name).join(', ')}
 			>{chosen.map((f) => f.name).join(', ')}</span
@@ -96,3 +96,11 @@
 		<span class="text-muted text-small">{hint || 'or drop it here'}</span>
 	{/if}
 </div>
+
+<style>
+	/* The chooser itself is out of sight: where the focus is shows on its button. */
+	input:focus-visible + label {
+		outline: 2px solid var(--focus);
+		outline-offset: 2px;
+	}
+</style>

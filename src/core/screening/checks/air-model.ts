@@ -3,20 +3,16 @@
  * decided by the mixture: the one that the fuel was computed from, when the mixture is off by as much.
  */
 import type { Prepared } from '../../evidence/prepared.ts';
+import { CONFIRMS_PCT, modelOverMeter } from '../../evidence/air-ratio.ts';
 import { nearestCells, samplesByCell } from '../../evidence/cells/stats.ts';
 import { defaultAxes } from '../../calibration/grid.ts';
 import { usable } from '../../evidence/lambda/required.ts';
-import { derived } from '../../logfile/columns.ts';
-import { stretches, slope } from '../../stats/runs.ts';
+import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianAt, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
 import { fixed, signed } from '../../format.ts';
 
 const MIN_SAMPLES = 10;
-const MIN_FLOW_SHARE = 0.05;
-const STEADY_KPA_PER_S = 20;
-/** The mixture confirms a reading within this. */
-const CONFIRMS_PCT = 4;
 
 /** What the mixture says of the two. */
 type Verdict = 'open' | 'right' | 'as-much' | 'neither';
@@ -57,14 +53,7 @@ export const airModel = check({
 		if (!maf) return notChecked('no air meter is logged', 'maf');
 		if (!rpm || !map)
 			return notChecked('engine speed and manifold pressure are not both logged', rpm ? 'map' : 'rpm');
-		const top = frame.bounds('maf')!.max;
-		const rate = slope(map, frame.timeS, 0.2);
-		const least = top * MIN_FLOW_SHARE;
-		const ratio = derived(maf, (flow, i) =>
-			flow > least && usable(segments, i) && Math.abs(rate[i]!) < STEADY_KPA_PER_S
-				? model[i]! / flow
-				: Number.NaN
-		);
+		const ratio = modelOverMeter(input)!.map((v, i) => (usable(segments, i) ? v : Number.NaN));
 		const axes = defaultAxes(
 			vehicle.engine.revLimitRpm,
 			Math.max(frame.bounds('map')!.max || 0, segments.baroKpa)

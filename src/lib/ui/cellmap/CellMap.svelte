@@ -7,6 +7,7 @@
 	import type { CellMap } from '$core/evidence/cells/correction-map';
 	import { tick } from 'svelte';
 	import { usePreferences } from '../preferences.svelte';
+	import { laidOver, over, type Drive } from './laid';
 	import { certain, signedText, tint, trust } from './colour';
 
 	let {
@@ -41,7 +42,7 @@
 		/** How certain each cell is, 0–1, where that isn't a matter of its own samples alone. */
 		trusts?: readonly (readonly number[])[] | null;
 		/** Drives laid over the map, by the values of its axes; with it all cells are shown, not only those that hold anything. */
-		drives?: readonly { name: string; x: readonly [number, number]; y: readonly [number, number] }[] | null;
+		drives?: readonly Drive[] | null;
 		onpick?: ((column: number, row: number) => void) | undefined;
 	} = $props();
 	let table = $state<HTMLTableElement>();
@@ -64,17 +65,7 @@
 			.filter((r) => drives || x.some((__, c) => holds(r, c)))
 			.reverse()
 	);
-	/** The breakpoints that a span of an axis runs over: those within it, else the nearest one. */
-	function touched(points: readonly number[], [from, to]: readonly [number, number]): [number, number] {
-		const near = (v: number) =>
-			points.reduce((best, p, i) => (Math.abs(p - v) < Math.abs(points[best]! - v) ? i : best), 0);
-		return [near(Math.min(from, to)), near(Math.max(from, to))];
-	}
-	const laid = $derived(
-		(drives ?? []).map((d) => ({ name: d.name, x: touched(x, d.x), y: touched(y, d.y) }))
-	);
-	const over = (r: number, c: number) =>
-		laid.filter((d) => c >= d.x[0] && c <= d.x[1] && r >= d.y[0] && r <= d.y[1]);
+	const laid = $derived(laidOver(drives ?? [], x, y));
 	/** From a picked cell to its neighbour that holds anything. */
 	function move(event: KeyboardEvent, c: number, r: number) {
 		const along = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
@@ -139,7 +130,7 @@
 									? undefined
 									: `${describe(p)}${map.se[r]?.[c] == null ? '' : ` ± ${map.se[r]![c]}`}, ${n} samples${trusts ? `, ${fixed(100 * (trusts[r]?.[c] ?? 0), 0)} % certain` : ''}`}
 							>
-								{#each over(r, c) as d (d.name)}
+								{#each over(laid, r, c) as d (d.name)}
 									<span
 										class="bg-strong-line absolute inset-x-0 top-[10px] h-1.5 opacity-40"
 										aria-hidden="true"

@@ -1,18 +1,10 @@
 <script lang="ts">
 	/** The engine from above, bank by bank: each cylinder with its mixture against its peers as colour, its plug as it was read, and what stands out. */
-	import type { PlugReading } from '$core/plugs/document';
 	import { signedText, tint } from '../cellmap/colour';
 	import Mark from '../findings/Mark.svelte';
+	import type { CylinderPlace } from './cylinder-place';
 	import PlugGlyph from './PlugGlyph.svelte';
 
-	export interface CylinderPlace {
-		cylinder: number;
-		/** Leaner (+) or richer (−) than its peers, percent. */
-		lambdaPct: number | null;
-		reading: PlugReading | null;
-		state: 'stop' | 'fix' | 'watch' | null;
-		lines: { name: string; value: string; out?: boolean }[];
-	}
 	interface Props {
 		banks: readonly (readonly CylinderPlace[])[];
 		/** Whether plugs were read at all: else their place is left out. */

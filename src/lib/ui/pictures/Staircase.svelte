@@ -1,28 +1,10 @@
 <script lang="ts">
 	/** The way up the ladder: boost and timing as stairs over the steps, under them what each step showed, and the next one dashed. */
-	import { max, min } from 'd3-array';
 	import { fixed, signed } from '$core/format';
 	import { usePreferences } from '../preferences.svelte';
-	import { figuresOf, scaleOf, type Scale } from './plot';
+	import { bandsOf, type Band, type Way } from './stairs';
 
-	export interface Stair {
-		name: string;
-		/** What kind of step it was. */
-		kind: string;
-		boostKpa: number | null;
-		timingDeg: number | null;
-		knockDeg: number | null;
-		mixture: { middlePct: number; lowPct: number; highPct: number } | null;
-		power: { morePct: number; sePct: number } | null;
-	}
-	interface Props {
-		stairs: Stair[];
-		/** The step that comes next: what of it changes. */
-		next: { name: string; kind: 'boost' | 'timing' | 'other'; to: number | null } | null;
-		goal: { boostKpa: number | null; timingCeilingDeg: number | null };
-		limits: { knockDeg: number; leanPct: number };
-	}
-	let { stairs, next, goal, limits }: Props = $props();
+	let { stairs, next, goal, limits }: Way = $props();
 	const preferences = usePreferences();
 	const LEFT = 96;
 	const HEAD = 44;
@@ -30,141 +12,15 @@
 	const columns = $derived(stairs.length + (next ? 1 : 0));
 	const step = $derived((width - LEFT) / Math.max(1, columns));
 	const from = (n: number) => LEFT + n * step;
-	const kpa = (v: number | null) => (v === null ? null : preferences.shown(v, 'kPa abs').value);
-	const kpaDecimals = $derived(preferences.shown(100, 'kPa abs').decimals);
-
-	interface Band {
-		id: string;
-		title: string;
-		unit: string;
-		top: number;
-		height: number;
-		scale: Scale;
-		figures: number[];
-		decimals: number;
-		values: (number | null)[];
-		goal?: { at: number; label: string } | null;
-	}
-	/** Stairs stand on the foot of their band; what is measured has a zero of its own. */
-	function band(
-		id: string,
-		title: string,
-		unit: string,
-		top: number,
-		height: number,
-		values: (number | null)[],
-		more: { least: number; also?: (number | null)[]; floor?: number; decimals?: number; goal?: Band['goal'] }
-	): Band {
-		const all = [...values, ...(more.also ?? [])].filter((v) => v !== null);
-		const low = Math.min(min(all) ?? 0, more.floor ?? Infinity);
-		const high = Math.max(max(all) ?? 1, low + more.least);
-		const air = (high - low) * 0.22;
-		const scale = scaleOf(more.floor === undefined ? low - air : low, high + air, top + height - 8, top + 12);
-		return {
-			id,
-			title,
-			unit,
-			top,
-			height,
-			scale,
-			figures: figuresOf(scale.from, scale.to),
-			decimals: more.decimals ?? 0,
-			values,
-			goal: more.goal ?? null
-		};
-	}
-	const bands = $derived.by(() => {
-		const out: Band[] = [];
-		let top = HEAD;
-		const add = (height: number, make: (top: number) => Band) => {
-			out.push(make(top));
-			top += height;
-		};
-		if (stairs.some((s) => s.boostKpa !== null)) {
-			const aim = kpa(goal.boostKpa);
-			add(104, (at) =>
-				band(
-					'boost',
-					'Boost',
-					preferences.shown(100, 'kPa abs').unit,
-					at,
-					104,
-					stairs.map((s) => kpa(s.boostKpa)),
-					{
-						least: preferences.shown(120, 'kPa').value - preferences.shown(100, 'kPa').value,
-						also: [aim, next?.kind === 'boost' ? kpa(next.to) : null],
-						decimals: kpaDecimals,
-						goal: aim === null ? null : { at: aim, label: `goal ${fixed(aim, kpaDecimals)}` }
-					}
-				)
-			);
-		}
-		if (stairs.some((s) => s.timingDeg !== null)) {
-			const aim = goal.timingCeilingDeg;
-			add(104, (at) =>
-				band(
-					'timing',
-					'Timing',
-					'° in the pulls',
-					at,
-					104,
-					stairs.map((s) => s.timingDeg),
-					{
-						least: 4,
-						also: [aim, next?.kind === 'timing' ? next.to : null],
-						goal: aim === null ? null : { at: aim, label: `ceiling ${fixed(aim, 0)}` }
-					}
-				)
-			);
-		}
-		add(64, (at) =>
-			band(
-				'knock',
-				'Knock',
-				'° pulled',
-				at,
-				64,
-				stairs.map((s) => s.knockDeg),
-				{
-					least: limits.knockDeg * 1.5,
-					floor: 0
-				}
-			)
-		);
-		add(76, (at) =>
-			band(
-				'mixture',
-				'Mixture',
-				'% lean',
-				at,
-				76,
-				stairs.map((s) => s.mixture?.middlePct ?? null),
-				{
-					least: 6,
-					also: [
-						limits.leanPct,
-						...stairs.flatMap((s) => [s.mixture?.lowPct ?? null, s.mixture?.highPct ?? null])
-					]
-				}
-			)
-		);
-		if (stairs.some((s) => s.power))
-			add(64, (at) =>
-				band(
-					'power',
-					'Power',
-					'% a step',
-					at,
-					64,
-					stairs.map((s) => s.power?.morePct ?? null),
-					{
-						least: 2,
-						floor: 0
-					}
-				)
-			);
-		return out;
-	});
+	const pressure = $derived(preferences.shown(100, 'kPa abs'));
+	const kpa = (v: number) => preferences.shown(v, 'kPa abs').value;
+	const bands = $derived(
+		bandsOf(
+			{ stairs, next, goal, limits },
+			{ shown: kpa, unit: pressure.unit, decimals: pressure.decimals },
+			HEAD
+		)
+	);
 	const height = $derived((bands.at(-1)?.top ?? HEAD) + (bands.at(-1)?.height ?? 0) + 1);
 	/** Stairs as a path; a step that nothing tells of leaves a gap. */
 	function stair(b: Band): string {
@@ -185,7 +41,7 @@
 		const last = b.values.at(-1) ?? null;
 		if (!next || last === null) return '';
 		const now = b.scale.at(last);
-		const to = next.kind === b.id && next.to !== null ? (b.id === 'boost' ? kpa(next.to)! : next.to) : last;
+		const to = next.kind === b.id && next.to !== null ? (b.id === 'boost' ? kpa(next.to) : next.to) : last;
 		return `M${from(stairs.length)} ${now}V${b.scale.at(to)}H${from(stairs.length + 1)}`;
 	}
 	const told = $derived(
@@ -240,9 +96,9 @@
 				{#if next?.kind === b.id && next.to !== null}
 					<text
 						x={from(stairs.length) + step / 2}
-						y={b.scale.at(b.id === 'boost' ? kpa(next.to)! : next.to) - 6}
+						y={b.scale.at(b.id === 'boost' ? kpa(next.to) : next.to) - 6}
 						class="value"
-						>{fixed(b.id === 'boost' ? kpa(next.to)! : next.to, b.id === 'timing' ? 1 : b.decimals)}</text
+						>{fixed(b.id === 'boost' ? kpa(next.to) : next.to, b.id === 'timing' ? 1 : b.decimals)}</text
 					>
 				{/if}
 			{:else if b.id === 'mixture'}

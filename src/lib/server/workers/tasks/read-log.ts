@@ -105,6 +105,20 @@ export async function screenAgain({ dataDir, logId }: LogTask): Promise<LogAnswe
 	}
 }
 
+/** What no longer joins (a column was said to be something else) is told, and never hides the log itself. */
+async function withRecorder(
+	log: Log,
+	dataDir: string,
+	context: LogContext,
+	file: { sha256: string; bytes: number }
+): Promise<Log> {
+	try {
+		return joinLogs(log, await readRecorder(dataDir, context, file)).log;
+	} catch (e) {
+		return { ...log, notes: [...log.notes, `A second recorder isn’t in it any more: ${messageOf(e)}.`] };
+	}
+}
+
 /** The file of a second recorder, read as any log is: what this customer's columns are called holds there too. */
 export const readRecorder = (
 	dataDir: string,
@@ -143,7 +157,7 @@ async function readAndScreen({ dataDir, logId }: LogTask): Promise<boolean> {
 		hint: context.hint,
 		layouts: context.layouts
 	});
-	for (const r of context.recorders) log = joinLogs(log, await readRecorder(dataDir, context, r)).log;
+	for (const r of context.recorders) log = await withRecorder(log, dataDir, context, r);
 	const screening = screened(log, context);
 	const run = await storeColumns(db, logId, log);
 	return db.transaction().execute(async (trx) => {

@@ -11,6 +11,7 @@
 	import GradeTable from '$lib/ui/pictures/GradeTable.svelte';
 	import { refreshEvery } from '$lib/ui/refresh';
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
+	import type { SubmitFunction } from '@sveltejs/kit';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -22,7 +23,8 @@
 	$effect(() => (reading ? refreshEvery(1500) : undefined));
 	let busy = $state('');
 	let subjects = $state<string[]>([]);
-	let pull = $state(0);
+	/** A pull that was picked by hand, and in which log. */
+	let picked = $state<{ log: number; pull: number } | null>(null);
 	const widest = $derived(
 		(waiting?.pulls ?? []).reduce(
 			(best, p, i, all) =>
@@ -32,7 +34,7 @@
 			0
 		)
 	);
-	$effect(() => void (pull = widest));
+	const pull = $derived(picked && picked.log === waiting?.id ? picked.pull : widest);
 	const VERDICTS = [
 		['stop', 'Stop: not to be driven hard'],
 		['fix', 'Fix before it goes on'],
@@ -52,13 +54,18 @@
 			segments: []
 		}
 	);
-	const during = (what: string) => () => {
-		busy = what;
-		return async ({ update }: { update: (o?: { reset?: boolean }) => Promise<void> }) => {
-			await update({ reset: false });
-			busy = '';
+	/** While a step is under way nothing else is begun; what was refused stays as it was typed. */
+	const during =
+		(what: string, done?: () => void): SubmitFunction =>
+		() => {
+			busy = what;
+			return async ({ update, result }) => {
+				await update({ reset: false });
+				// The next log begins with an empty sheet.
+				if (result.type === 'success') done?.();
+				busy = '';
+			};
 		};
-	};
 </script>
 
 <svelte:head><title>Practice {data.level.id}: {data.level.title} – Tanto</title></svelte:head>
@@ -155,7 +162,7 @@
 								{#each waiting.pulls as p, i (p.fromS)}<button
 										class="choice border-line border"
 										aria-pressed={pull === i}
-										onclick={() => (pull = i)}
+										onclick={() => (picked = { log: waiting.id, pull: i })}
 										>{p.gear ? `gear ${p.gear}, ` : ''}<span class="numbers"
 											>{p.summary.fromRpm}–{p.summary.toRpm}</span
 										></button
@@ -172,7 +179,7 @@
 					method="POST"
 					action="?/judge"
 					class="card"
-					use:enhance={during('judge')}
+					use:enhance={during('judge', () => (subjects = []))}
 					aria-label="Your own word"
 				>
 					<h2>What do you see?</h2>

@@ -4,7 +4,8 @@
 	import { fixed } from '$core/format';
 	import type { CylinderLevels } from '$core/screening/cylinder-levels';
 	import { signedText } from '$lib/ui/cellmap/colour';
-	import EngineFromAbove, { type CylinderPlace } from '$lib/ui/pictures/EngineFromAbove.svelte';
+	import { cylinderPlace, type CylinderPlace } from '$lib/ui/pictures/cylinder-place';
+	import EngineFromAbove from '$lib/ui/pictures/EngineFromAbove.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -33,33 +34,10 @@
 	function place(cylinder: number): CylinderPlace {
 		const c = newest?.kind === 'log' ? newest.cylinders.find((x) => x.cylinder === cylinder) : undefined;
 		const reading = (read?.kind === 'plugs' && read.readings.find((x) => x.cylinder === cylinder)) || null;
-		const { limits } = data;
-		const lean = c?.lambdaPct ?? 0;
-		const knock = c?.knockDeg ?? 0;
-		const bad = reading?.flags?.some((f) => f !== 'wet' && f !== 'sooty') || lean >= limits.cylLambdaStopPct;
-		const state = bad
-			? 'stop'
-			: lean >= limits.cylLambdaFixPct || knock >= limits.cylKnockFixDeg || (c?.misfires ?? 0) > 0
-				? 'fix'
-				: Math.abs(lean) >= limits.cylLambdaWatchPct || knock >= limits.cylKnockWatchDeg
-					? 'watch'
-					: null;
-		return {
-			cylinder,
-			lambdaPct: c?.lambdaPct ?? null,
-			reading,
-			state,
-			lines: [
-				...(c?.knockDeg == null
-					? []
-					: [{ name: 'knock', value: `${fixed(c.knockDeg, 1)}°`, out: knock >= limits.cylKnockWatchDeg }]),
-				...(c?.misfires == null
-					? []
-					: [{ name: 'misfires', value: String(c.misfires), out: c.misfires > 0 }]),
-				...(c?.egtC == null ? [] : [{ name: 'exhaust', value: preferences.text(c.egtC, '°C') }]),
-				...(c?.trimPct == null ? [] : [{ name: 'trim', value: `${signedText(c.trimPct)} %` }])
-			]
-		};
+		const nothing = { lambdaPct: null, knockDeg: null, misfires: null, egtC: null, trimPct: null };
+		return cylinderPlace({ ...nothing, ...c, cylinder }, reading, data.limits, (v) =>
+			preferences.text(v, '°C')
+		);
 	}
 	const places = $derived(data.banks.map((bank) => bank.map(place)));
 	const href = (c: (typeof data.columns)[number]) =>

@@ -10,7 +10,8 @@
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { JobLadder } from '$lib/server/ladders';
 	import type { PageProps } from './$types';
-	import Staircase, { type Stair } from '$lib/ui/pictures/Staircase.svelte';
+	import Staircase from '$lib/ui/pictures/Staircase.svelte';
+	import type { Stair } from '$lib/ui/pictures/stairs';
 	import type { LadderPage } from './+page.server';
 
 	let { data, form }: PageProps = $props();

@@ -7,7 +7,8 @@
 	import { signed } from '$core/format';
 	import { HEAT_MARKS, PLATINGS, PLUG_FLAGS } from '$core/plugs/document';
 	import Mark from '$lib/ui/findings/Mark.svelte';
-	import EngineFromAbove, { type CylinderPlace } from '$lib/ui/pictures/EngineFromAbove.svelte';
+	import type { CylinderPlace } from '$lib/ui/pictures/cylinder-place';
+	import EngineFromAbove from '$lib/ui/pictures/EngineFromAbove.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';

@@ -13,7 +13,7 @@ import { readPasted } from '$core/calibration/tables/block';
 import { findItem, type Item } from '$core/calibration/document';
 import { InputError } from '$core/input-error';
 import { parseJson, parseWith } from '$core/parse';
-import { baseSanityOf } from '$lib/server/base-sanity';
+import { baseSanityOf, type BaseSanity } from '$lib/server/base-sanity';
 import {
 	addToDraft,
 	baselineOf,
@@ -31,6 +31,13 @@ import { field, jobOr404, orFail } from '$lib/server/http';
 import { chooseLayout, keepLayout, keptLayouts, layoutOfJob, remember } from '$lib/server/table-layouts';
 import type { Actions, PageServerLoad } from './$types';
 
+function sanityOf(db: Db, job: JobView): Promise<BaseSanity> {
+	const sanity = baseSanityOf(db, job);
+	// It may fail before the page waits for it; the page says so then.
+	sanity.catch(() => undefined);
+	return sanity;
+}
+
 export const load: PageServerLoad = async ({ params, locals }) => {
 	const { db } = locals.app;
 	const job = await jobOr404(locals.app, params.job);
@@ -38,7 +45,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 	const { calibration } = place ?? (await baselineOf(db, job.id));
 	const { id, layout } = await layoutOfJob(db, job.id, job.vehicle, calibration.fuelModel);
 	return {
-		sanity: await baseSanityOf(db, job),
+		// Comes when the workshop's own were read: pasting doesn't wait for it.
+		sanity: sanityOf(db, job),
 		/** Where what is pasted goes; nothing where nothing can be added. */
 		place: place && { id: place.id, number: place.number, draft: place.state === 'draft' },
 		frozen: await whyFrozen(db, job.id),

@@ -208,7 +208,11 @@
 				area?.focus();
 			}}
 		/>
-		{#if data.items.length}<BaseSanity sanity={data.sanity} />{/if}
+		{#if data.items.length}
+			{#await data.sanity then sanity}<BaseSanity {sanity} />{:catch}<p class="text-muted mb-4">
+					What stands out in R0 could not be worked out. Load the page again.
+				</p>{/await}
+		{/if}
 		<h2 class="mb-1">In R{data.place?.number ?? 0}</h2>
 		{#if data.items.length === 0}<p class="text-muted text-text">Nothing yet.</p>{/if}
 		<ul class="mb-4 text-text">

@@ -6,7 +6,8 @@
 	import Loading from '$lib/ui/evidence/Loading.svelte';
 	import SubjectOutcome from '$lib/ui/evidence/SubjectOutcome.svelte';
 	import { useEvidence } from '$lib/ui/evidence/worker.svelte';
-	import EngineFromAbove, { type CylinderPlace } from '$lib/ui/pictures/EngineFromAbove.svelte';
+	import { cylinderPlace, type CylinderPlace } from '$lib/ui/pictures/cylinder-place';
+	import EngineFromAbove from '$lib/ui/pictures/EngineFromAbove.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
@@ -27,32 +28,21 @@
 	function place(r: CylinderView['rows'][number]): CylinderPlace {
 		const known = r.lambdaPct.flatMap((p, i) => (p === null ? [] : [{ p, rpm: view!.rpm[i]! }]));
 		const worst = known.reduce((a, b) => (b.p > a.p ? b : a), known[0] ?? { p: 0, rpm: 0 });
-		const limits = data.profile;
-		const knock = r.knockDeg ?? 0;
-		return {
-			cylinder: r.cylinder,
-			lambdaPct: known.length ? worst.p : null,
-			reading: null,
-			state:
-				worst.p >= limits.cylLambdaStopPct
-					? 'stop'
-					: worst.p >= limits.cylLambdaFixPct || knock >= limits.cylKnockFixDeg || (r.misfires ?? 0) > 0
-						? 'fix'
-						: worst.p >= limits.cylLambdaWatchPct || knock >= limits.cylKnockWatchDeg
-							? 'watch'
-							: null,
-			lines: [
-				...(known.length ? [{ name: 'leanest at', value: `${worst.rpm} rpm` }] : []),
-				...(r.knockDeg === null
-					? []
-					: [{ name: 'knock', value: `${fixed(knock, 1)}°`, out: knock >= limits.cylKnockWatchDeg }]),
-				...(r.misfires === null
-					? []
-					: [{ name: 'misfires', value: String(r.misfires), out: r.misfires > 0 }]),
-				...(r.egtC === null ? [] : [{ name: 'exhaust', value: preferences.text(r.egtC, '°C') }]),
-				...(r.trimPct === null ? [] : [{ name: 'trim', value: `${signedText(r.trimPct)} %` }])
-			]
-		};
+		const { cylinder, knockDeg, misfires, egtC, trimPct } = r;
+		return cylinderPlace(
+			{
+				cylinder,
+				lambdaPct: known.length ? worst.p : null,
+				atRpm: known.length ? worst.rpm : null,
+				knockDeg,
+				misfires,
+				egtC,
+				trimPct
+			},
+			null,
+			data.profile,
+			(v) => preferences.text(v, '°C')
+		);
 	}
 	const banks = $derived.by(() => {
 		const rows = view?.rows ?? [];
