@@ -318,7 +318,7 @@ function answeredSign(channel: LogChannel): 1 | -1 | 0 {
 function orientKnock(channels: LogChannel[]): void {
 	const byId = (id: string) => channels.find((c) => c.id === id);
 	const [base, final] = [byId('sparkBase'), byId('spark')];
-	const knock = channels.filter((c) => /^knockRetard/.test(c.id));
+	const knock = channels.filter((c) => c.id.startsWith('knockRetard'));
 	const whole = byId('knockRetard');
 	// Timing that was logged is never wrong about it; an answer counts where there is none.
 	const byTiming = whole ? signByTiming(whole.values, whole.timeS, base, final) : 0;

@@ -171,9 +171,7 @@ function partsOf(id: TemplateId, vehicle: Vehicle, options: PlanOptions): Parts 
 					'Drive a quarter of an hour gently before you record: the lines still hold the old fuel.',
 					MODES
 				],
-				conditions: {
-					...(vehicle.fuel?.ethanolPct === undefined ? {} : { ethanolPct: vehicle.fuel.ethanolPct })
-				},
+				conditions: vehicle.fuel?.ethanolPct === undefined ? {} : { ethanolPct: vehicle.fuel.ethanolPct },
 				manoeuvres: [start, idle(60), cruise(5), light, medium, full(2)]
 			};
 		case 'bank-swap':

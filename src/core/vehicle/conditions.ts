@@ -72,7 +72,7 @@ function seated(vehicle: Vehicle, sites: Readonly<Record<string, string>>): Sens
 		...moved,
 		...others.map(([channel, site]) => ({
 			channel,
-			kind: /^lambda\.b/.test(channel) ? ('factory' as const) : ('independent' as const),
+			kind: channel.startsWith('lambda.b') ? ('factory' as const) : ('independent' as const),
 			site
 		}))
 	];

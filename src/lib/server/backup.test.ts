@@ -6,7 +6,8 @@ import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
-import { connect, migrate, type Db } from './db/open.ts';
+import { connect, type Db } from './db/open.ts';
+import { databaseIn } from './testing/world.ts';
 import { packFile, pathOfFile, receive } from './files.ts';
 import { createJob } from './jobs.ts';
 import { currentRevision } from './revisions.ts';
@@ -43,8 +44,7 @@ beforeEach(async () => {
 	root = mkdtempSync(join(tmpdir(), 'tanto-backup-'));
 	data = join(root, 'data');
 	mkdirSync(data);
-	db = connect(data);
-	await migrate(db);
+	db = await databaseIn(data);
 	const calibration = calibrationWith([], { fuelModel: 'maf' });
 	const jobId = await createJob(db, {
 		customer: 'Customer of the copy',

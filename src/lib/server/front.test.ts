@@ -17,7 +17,8 @@ import { signInTry, signInWorked } from './auth/throttle.ts';
 import { findCustomers, saveCustomer } from './customers.ts';
 import { answerFinding, answersOf, historyOf, takeBack } from './answers.ts';
 import { earlierRuns } from './logs.ts';
-import { connect, migrate, type Db } from './db/open.ts';
+import type { Db } from './db/open.ts';
+import { databaseIn } from './testing/world.ts';
 import { adopt, openFile, packFile, pathOfFile, receive } from './files.ts';
 import { createJob, jobView, saveRecord } from './jobs.ts';
 import { linkOf, renewLink, revokeLinks } from './links.ts';
@@ -37,8 +38,7 @@ const logger = pino({ level: 'silent' });
 
 beforeEach(async () => {
 	folder = mkdtempSync(join(tmpdir(), 'tanto-front-'));
-	db = connect(folder);
-	await migrate(db);
+	db = await databaseIn(folder);
 	auth = await openAccounts(db, folder);
 	jobId = await createJob(db, {
 		customer: 'Ines Varga',

@@ -22,7 +22,7 @@ export function lockFolder(dataDir: string): FolderLock {
 	} catch (e) {
 		db?.close();
 		const code = String((e as { code?: string }).code ?? '');
-		if (/^SQLITE_BUSY/.test(code)) {
+		if (code.startsWith('SQLITE_BUSY')) {
 			let other = '';
 			try {
 				other = ` (${readFileSync(who, 'utf8')})`;

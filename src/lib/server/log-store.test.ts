@@ -4,7 +4,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { handMade, vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
-import { connect, migrate, type Db } from './db/open.ts';
+import type { Db } from './db/open.ts';
+import { databaseIn } from './testing/world.ts';
 import { createJob } from './jobs.ts';
 import { loadLog, traceWindow } from './log-store.ts';
 import { dropRuns, storeColumns } from './store-columns.ts';
@@ -22,8 +23,7 @@ const log = handMade(5000, 20, {
 
 beforeAll(async () => {
 	folder = mkdtempSync(join(tmpdir(), 'tanto-store-'));
-	db = connect(folder);
-	await migrate(db);
+	db = await databaseIn(folder);
 	const calibration = calibrationWith([], { fuelModel: 'maf' });
 	const jobId = await createJob(db, {
 		customer: 'c',

@@ -7,7 +7,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { csvOf } from '$core/logfile/write.ts';
 import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
 import { NASTY } from '$core/testing/nasty-inputs.ts';
-import { connect, migrate, type Db } from './db/open.ts';
+import type { Db } from './db/open.ts';
+import { databaseIn } from './testing/world.ts';
 import { receive } from './files.ts';
 import { createJob } from './jobs.ts';
 import { loadLog } from './log-store.ts';
@@ -20,8 +21,7 @@ let jobId: number;
 
 beforeAll(async () => {
 	folder = mkdtempSync(join(tmpdir(), 'tanto-nasty-'));
-	db = connect(folder);
-	await migrate(db);
+	db = await databaseIn(folder);
 	const calibration = calibrationWith([{ id: 'limit.rpm', kind: 'scalar', value: 7000 }], {
 		fuelModel: 'maf'
 	});

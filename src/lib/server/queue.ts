@@ -91,7 +91,9 @@ function ordered(db: Db) {
 					sql<number | null>`coalesce(
 						(select id from logs where job_id = jobs.id and taken_out is null and exists
 							(select 1 from screenings where log_id = logs.id) order by id desc limit 1),
-						(select id from logs where job_id = jobs.id and taken_out is null order by id desc limit 1))`.as('log_id')
+						(select id from logs where job_id = jobs.id and taken_out is null order by id desc limit 1))`.as(
+						'log_id'
+					)
 				)
 		)
 		.with('ranked', (q) =>

@@ -6,7 +6,9 @@ import { fixed } from '../../format.ts';
 import { InputError } from '../../input-error.ts';
 
 export type Cell =
-	{ kind: 'empty' } | { kind: 'number'; value: number; decimals: number } | { kind: 'text'; text: string };
+	| { kind: 'empty' }
+	| { kind: 'number'; value: number; decimals: number }
+	| { kind: 'text'; text: string };
 
 export interface TextGrid {
 	/** All rows have the same number of cells. */

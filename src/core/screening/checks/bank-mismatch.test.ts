@@ -64,7 +64,9 @@ describe('bank.mismatch', () => {
 			'lambda.b1': (t) => target(t) * 1.06,
 			'lambda.b2': target,
 			'lambda.target': target,
-			...{ tps: () => 18, map: () => 45, rpm: () => 2500 }
+			tps: () => 18,
+			map: () => 45,
+			rpm: () => 2500
 		});
 		const f = findingOf(reportOf(swapped, twoBanks()), 'bank.mismatch')!;
 		expect(f.bank).toBe(1);

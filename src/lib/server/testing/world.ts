@@ -1,6 +1,6 @@
 /** A data folder with a migrated database and a job in it, for tests: real files, a real database, nothing screened. */
 import { poolOf } from './pool.ts';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
@@ -12,7 +12,7 @@ import type { Severity, Verdict } from '$core/screening/types.ts';
 import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
 import { CHECKS_VERSION } from '../checks-version.ts';
 import { nextId } from '../db/ids.ts';
-import { connect, migrate, type Db } from '../db/open.ts';
+import { connect, DATABASE_FILE, migrate, type Db } from '../db/open.ts';
 import { createJob, jobView, type NewJob } from '../jobs.ts';
 import type { Mailer } from '../mail/mailer.ts';
 import { examinedOf, releaseCheck, type Examined } from '../release-check.ts';
@@ -47,10 +47,28 @@ export interface World {
 	close(): Promise<void>;
 }
 
-export async function openWorld(): Promise<World> {
-	const folder = mkdtempSync(join(tmpdir(), 'tanto-world-'));
+/** A database as every new one is, brought up to date once for all tests of a process. */
+let migrated: Promise<Buffer> | null = null;
+
+async function migratedDatabase(): Promise<Buffer> {
+	const folder = mkdtempSync(join(tmpdir(), 'tanto-template-'));
 	const db = connect(folder);
 	await migrate(db);
+	await db.destroy();
+	const bytes = readFileSync(join(folder, DATABASE_FILE));
+	rmSync(folder, { recursive: true });
+	return bytes;
+}
+
+/** A new database in a folder, brought up to date. */
+export async function databaseIn(folder: string): Promise<Db> {
+	writeFileSync(join(folder, DATABASE_FILE), await (migrated ??= migratedDatabase()));
+	return connect(folder);
+}
+
+export async function openWorld(): Promise<World> {
+	const folder = mkdtempSync(join(tmpdir(), 'tanto-world-'));
+	const db = await databaseIn(folder);
 	return {
 		folder,
 		db,
