@@ -23,6 +23,19 @@ const FLOORS = [
 	['simulator'],
 	['practice']
 ];
+/** The server from the ground up; the subjects on one line know each other. */
+const SERVER_FLOORS = [
+	['db'],
+	['storage'],
+	['auth', 'mail'],
+	['jobs', 'logs', 'revisions'],
+	['workers'],
+	['context.ts'],
+	['views'],
+	['use-cases', 'erasure'],
+	['http'],
+	['app.ts']
+];
 const escaped = (name) => name.replaceAll('.', '\\.');
 const within = (names) => `^src/core/(${names.map(escaped).join('|')})(/|$)`;
 /** Where the product begins: what the server, the browser, the commands and the scripts start from. */
@@ -43,6 +56,17 @@ const floors = FLOORS.flatMap((floor, n) =>
 	}))
 );
 
+const inServer = (names) => `^src/lib/server/(${names.map(escaped).join('|')})(/|$)`;
+
+/** @type {import('dependency-cruiser').IForbiddenRuleType[]} */
+const serverFloors = SERVER_FLOORS.slice(0, -1).map((floor, n) => ({
+	name: `server-floor-of-${floor.join('-')}`,
+	severity: 'error',
+	comment: 'This import points to a floor of the server above.',
+	from: { path: inServer(floor), pathNot: TESTS },
+	to: { path: inServer([...SERVER_FLOORS.slice(n + 1).flat(), 'testing']) }
+}));
+
 /** @returns {import('dependency-cruiser').IForbiddenRuleType} */
 const forbidden = (name, comment, from, to) => ({ name, severity: 'error', comment, from, to });
 
@@ -50,6 +74,7 @@ const forbidden = (name, comment, from, to) => ({ name, severity: 'error', comme
 export default {
 	forbidden: [
 		...floors,
+		...serverFloors,
 		forbidden(
 			'no-circle',
 			'Modules that import each other can only be understood together.',

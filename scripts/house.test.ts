@@ -48,6 +48,15 @@ it('finds an import of a floor above', async () => {
 		})
 	).toEqual(['floor-of-stats: src/core/stats/a.ts']);
 });
+it('finds an import of a floor of the server above', async () => {
+	expect(
+		await broken({
+			'src/routes/+page.server.ts': "import '../lib/server/logs/a.ts';\n",
+			'src/lib/server/logs/a.ts': "import '../use-cases/b.ts';\n",
+			'src/lib/server/use-cases/b.ts': 'export const b = 1;\n'
+		})
+	).toEqual(['server-floor-of-jobs-logs-revisions: src/lib/server/logs/a.ts']);
+});
 it('finds a query in a route', async () => {
 	expect(
 		await broken({ 'src/routes/+page.server.ts': "import { sql } from 'kysely';\nexport { sql };\n" })

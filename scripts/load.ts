@@ -11,10 +11,10 @@ import { Worker } from 'node:worker_threads';
 import { parseCalibration } from '../src/core/calibration/document.ts';
 import { vehicleWith } from '../src/core/testing/hand-made.ts';
 import { createTuner, openAccounts } from '../src/lib/server/auth/accounts.ts';
-import { DEMO_TUNER } from '../src/lib/server/demo.ts';
+import { DEMO_TUNER } from '../src/lib/server/db/demo.ts';
 import { connect, migrate } from '../src/lib/server/db/open.ts';
-import { createJob } from '../src/lib/server/jobs.ts';
-import { renewLink } from '../src/lib/server/links.ts';
+import { createJob } from '../src/lib/server/jobs/jobs.ts';
+import { renewLink } from '../src/lib/server/jobs/links.ts';
 
 const PORT = '4397';
 const ADDRESS = `http://127.0.0.1:${PORT}`;

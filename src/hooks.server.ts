@@ -8,12 +8,12 @@ import {
 	type ServerInit
 } from '@sveltejs/kit';
 import { randomUUID } from 'node:crypto';
-import { BodyTooLong, limited, limitOf } from '$lib/server/body-limit';
+import { BodyTooLong, limited, limitOf } from '$lib/server/http/body-limit';
 import { tunerOf, type Role } from '$lib/server/auth/accounts';
 import { deedOf, refusedTo } from '$lib/server/auth/rights';
 import { openRequestWait } from '$lib/server/auth/throttle';
-import { themeFrom } from '$lib/server/preferences';
-import { isFull, NO_ROOM } from '$lib/server/room';
+import { themeFrom } from '$lib/server/http/preferences';
+import { isFull, NO_ROOM } from '$lib/server/storage/disk-space';
 import type { App } from '$lib/server/context';
 import { closeApp, dataDirFromEnvironment, openApp } from '$lib/server/app';
 

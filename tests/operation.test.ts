@@ -8,7 +8,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { createTuner, openAccounts, tuners } from '../src/lib/server/auth/accounts.ts';
 import { migrations } from '../src/lib/server/db/migrations.ts';
 import { connect, migrate } from '../src/lib/server/db/open.ts';
-import { arrived, pathOfFile, receive } from '../src/lib/server/files.ts';
+import { arrived, pathOfFile, receive } from '../src/lib/server/storage/files.ts';
 import { putJob, putLog } from '../src/lib/server/testing/world.ts';
 
 const root = join(import.meta.dirname, '..');

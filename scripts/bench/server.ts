@@ -7,10 +7,10 @@ import { Readable } from 'node:stream';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { createTuner, openAccounts } from '../../src/lib/server/auth/accounts.ts';
 import { connect, migrate } from '../../src/lib/server/db/open.ts';
-import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
-import { pathOfFile } from '../../src/lib/server/files.ts';
-import { createJob } from '../../src/lib/server/jobs.ts';
-import { createDraft, currentRevision, revision } from '../../src/lib/server/revisions.ts';
+import { DEMO_TUNER } from '../../src/lib/server/db/demo.ts';
+import { pathOfFile } from '../../src/lib/server/storage/files.ts';
+import { createJob } from '../../src/lib/server/jobs/jobs.ts';
+import { createDraft, currentRevision, revision } from '../../src/lib/server/revisions/revisions.ts';
 import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 
 const PORT = 4393;

@@ -3,29 +3,34 @@ import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { App } from '../../src/lib/server/context.ts';
 import { closeApp, openApp } from '../../src/lib/server/app.ts';
-import { receive, textBody } from '../../src/lib/server/files.ts';
+import { receive, textBody } from '../../src/lib/server/storage/files.ts';
 import { planFrom } from '../../src/core/planning/templates.ts';
 import { createTuner, tuners } from '../../src/lib/server/auth/accounts.ts';
-import { DEMO_TUNER } from '../../src/lib/server/demo.ts';
-import { saveGoal } from '../../src/lib/server/goals.ts';
-import { proposeRung } from '../../src/lib/server/ladders.ts';
-import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs.ts';
-import { addLog } from '../../src/lib/server/workflow/receive.ts';
-import { answerInspection } from '../../src/lib/server/inspection.ts';
-import { addNote } from '../../src/lib/server/messages.ts';
-import { ask } from '../../src/lib/server/requests.ts';
+import { DEMO_TUNER } from '../../src/lib/server/db/demo.ts';
+import { saveGoal } from '../../src/lib/server/jobs/goals.ts';
+import { proposeRung } from '../../src/lib/server/views/ladders.ts';
+import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs/jobs.ts';
+import { addLog } from '../../src/lib/server/use-cases/receive.ts';
+import { answerInspection } from '../../src/lib/server/jobs/inspection.ts';
+import { addNote } from '../../src/lib/server/jobs/messages.ts';
+import { ask } from '../../src/lib/server/jobs/drive-plans.ts';
 import { swapPlan } from '../../src/core/swaps/plan.ts';
-import { keepPlugs } from '../../src/lib/server/plugs.ts';
-import { callStage, noteFill } from '../../src/lib/server/stages.ts';
-import { beginSwap } from '../../src/lib/server/swaps.ts';
-import { settled } from '../../src/lib/server/workflow/screen.ts';
-import { vehicleOfJob } from '../../src/lib/server/vehicles.ts';
+import { keepPlugs } from '../../src/lib/server/jobs/plug-readings.ts';
+import { callStage, noteFill } from '../../src/lib/server/jobs/stages.ts';
+import { beginSwap } from '../../src/lib/server/jobs/swap-tests.ts';
+import { settled } from '../../src/lib/server/use-cases/screen.ts';
+import { vehicleOfJob } from '../../src/lib/server/jobs/vehicles.ts';
 import { customerNotes } from '../../src/core/revising/customer-notes.ts';
-import { examinedOf, releaseCheck } from '../../src/lib/server/release-check.ts';
-import { replayOf } from '../../src/lib/server/replays.ts';
-import { fitInjectors } from '../../src/lib/server/workflow/other-injectors.ts';
-import { freeze } from '../../src/lib/server/workflow/release.ts';
-import { createDraft, currentRevision, revision, saveChanges } from '../../src/lib/server/revisions.ts';
+import { examinedOf, releaseCheck } from '../../src/lib/server/revisions/release-check.ts';
+import { replayOf } from '../../src/lib/server/views/replays.ts';
+import { fitInjectors } from '../../src/lib/server/use-cases/other-injectors.ts';
+import { freeze } from '../../src/lib/server/use-cases/release.ts';
+import {
+	createDraft,
+	currentRevision,
+	revision,
+	saveChanges
+} from '../../src/lib/server/revisions/revisions.ts';
 import { driveLog as drive } from '../../src/core/simulator/drive-log.ts';
 import { stories, type Story } from './world.ts';
 

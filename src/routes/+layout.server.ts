@@ -1,4 +1,4 @@
-import { themeFrom, unitsFrom } from '$lib/server/preferences';
+import { themeFrom, unitsFrom } from '$lib/server/http/preferences';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = ({ cookies }) => ({

@@ -1,6 +1,6 @@
 /** The same thing sent by many requests at once: each is answered in words, and what is stored is one of them, whole. */
 import { connect } from '../../src/lib/server/db/open.ts';
-import { createDraft, currentRevision, revision } from '../../src/lib/server/revisions.ts';
+import { createDraft, currentRevision, revision } from '../../src/lib/server/revisions/revisions.ts';
 import { expect, test } from './page.ts';
 import { shortLog } from './pieces.ts';
 

@@ -4,8 +4,8 @@ import { createHash } from 'node:crypto';
 import { expect, test } from '@playwright/test';
 import { BuiltServer } from './built-server.ts';
 import type { Db } from '../../src/lib/server/db/open.ts';
-import { openFile } from '../../src/lib/server/files.ts';
-import { loadLog } from '../../src/lib/server/log-store.ts';
+import { openFile } from '../../src/lib/server/storage/files.ts';
+import { loadLog } from '../../src/lib/server/logs/log-store.ts';
 import { allScreened, begin, hashOf, jobIn, logBytes, ROWS, send, shortLog, states, TUS } from './pieces.ts';
 
 let server: BuiltServer;

@@ -3,8 +3,8 @@ import { createHash } from 'node:crypto';
 import { expect } from '@playwright/test';
 import { vehicleWith, calibrationWith } from '../../src/core/testing/hand-made.ts';
 import { connect, migrate, type Db } from '../../src/lib/server/db/open.ts';
-import { createJob } from '../../src/lib/server/jobs.ts';
-import { renewLink } from '../../src/lib/server/links.ts';
+import { createJob } from '../../src/lib/server/jobs/jobs.ts';
+import { renewLink } from '../../src/lib/server/jobs/links.ts';
 import { ONCE, type BuiltServer } from './built-server.ts';
 
 export const ROWS = 40_000;

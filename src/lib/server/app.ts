@@ -2,18 +2,18 @@
 import { chmodSync, mkdirSync } from 'node:fs';
 import { join, resolve } from 'node:path';
 import pino from 'pino';
-import { hasTuners, openAccounts } from './auth/accounts.ts';
+import { hasTuners, openAccounts } from '$lib/server/auth/accounts.ts';
 import type { App } from './context.ts';
-import { connect, DATABASE_FILE, migrate } from './db/open.ts';
-import { clearIncoming } from './files.ts';
-import { openMailer } from './mail/mailer.ts';
-import { lockFolder } from './lock.ts';
-import { sweep } from './erasure/sweep.ts';
-import { keepSpare } from './spare.ts';
-import { renewScreenings, resumeLogs, settled } from './workflow/screen.ts';
-import { newToken } from './tokens.ts';
-import { clearUploads, completeUploads } from './uploads.ts';
-import { createPool } from './workers/pool.ts';
+import { connect, DATABASE_FILE, migrate } from '$lib/server/db/open.ts';
+import { clearIncoming } from '$lib/server/storage/files.ts';
+import { openMailer } from '$lib/server/mail/mailer.ts';
+import { lockFolder } from '$lib/server/storage/lock.ts';
+import { sweep } from '$lib/server/erasure/sweep.ts';
+import { keepSpare } from '$lib/server/storage/spare-space.ts';
+import { renewScreenings, resumeLogs, settled } from '$lib/server/use-cases/screen.ts';
+import { newToken } from '$lib/server/storage/tokens.ts';
+import { clearUploads, completeUploads } from '$lib/server/use-cases/uploads.ts';
+import { createPool } from '$lib/server/workers/pool.ts';
 
 const CLEAR_EVERY_MS = 3_600_000;
 

@@ -1,10 +1,10 @@
 /** What the server side hangs on: the database, the accounts, the data folder, the pool of workers, the mail. */
 import type pino from 'pino';
-import type { Auth } from './auth/accounts.ts';
-import type { Db } from './db/open.ts';
-import type { FolderLock } from './lock.ts';
-import type { Mailer } from './mail/mailer.ts';
-import type { WorkerPool } from './workers/pool.ts';
+import type { Auth } from '$lib/server/auth/accounts.ts';
+import type { Db } from '$lib/server/db/open.ts';
+import type { FolderLock } from '$lib/server/storage/lock.ts';
+import type { Mailer } from '$lib/server/mail/mailer.ts';
+import type { WorkerPool } from '$lib/server/workers/pool.ts';
 
 export interface App {
 	db: Db;

@@ -1,4 +1,4 @@
-import { tunerOr401 } from '$lib/server/http';
+import { tunerOr401 } from '$lib/server/http/http';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = ({ locals }) => {

@@ -1,6 +1,6 @@
 import { tuners } from '$lib/server/auth/accounts';
-import { tunerOr401 } from '$lib/server/http';
-import { NOBODY, queue, type QueueQuestion } from '$lib/server/queue';
+import { tunerOr401 } from '$lib/server/http/http';
+import { NOBODY, queue, type QueueQuestion } from '$lib/server/jobs/queue';
 import type { PageServerLoad } from './$types';
 
 const LISTS = ['mine', 'theirs', 'done', 'archived'] as const;

@@ -1,9 +1,9 @@
 import { fail } from '@sveltejs/kit';
-import { addressFrom } from '$lib/server/auth/account-form';
+import { addressFrom } from '$lib/server/http/account-form';
 import { resetToken } from '$lib/server/auth/passwords';
 import { RESET_MINUTES } from '$lib/server/auth/reset-token';
 import { resetTry } from '$lib/server/auth/throttle';
-import { field, orFail } from '$lib/server/http';
+import { field, orFail } from '$lib/server/http/http';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = ({ locals }) => ({ mailOff: locals.app.mailer.off !== null });

@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
-import { ownerFrom } from '$lib/server/auth/account-form';
+import { ownerFrom } from '$lib/server/http/account-form';
 import { createTuner, hasTuners, signIn } from '$lib/server/auth/accounts';
 import { signInTry } from '$lib/server/auth/throttle';
-import { field, orFail } from '$lib/server/http';
+import { field, orFail } from '$lib/server/http/http';
 import { InputError } from '$core/input-error';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -1,9 +1,9 @@
 import { fail, redirect } from '@sveltejs/kit';
 import { signIn } from '$lib/server/auth/accounts';
 import { signInTry, signInWorked } from '$lib/server/auth/throttle';
-import { DEMO_TUNER } from '$lib/server/demo';
-import { field } from '$lib/server/http';
-import { withSpare } from '$lib/server/spare';
+import { DEMO_TUNER } from '$lib/server/db/demo';
+import { field } from '$lib/server/http/http';
+import { withSpare } from '$lib/server/storage/spare-space';
 import type { Actions, PageServerLoad } from './$types';
 
 /** Where to go after signing in: a path of this site and nothing else. */

@@ -7,9 +7,9 @@ import { APIError } from 'better-auth/api';
 import { getMigrations } from 'better-auth/db/migration';
 import { parseSetCookieHeader } from 'better-auth/cookies';
 import type { Cookies } from '@sveltejs/kit';
-import type { Db } from '../db/open.ts';
-import { isFull } from '../room.ts';
-import { folderKey } from '../seal.ts';
+import type { Db } from '$lib/server/db/open.ts';
+import { isFull } from '$lib/server/storage/disk-space.ts';
+import { folderKey } from '$lib/server/storage/encryption.ts';
 import { keepToken, RESET_MINUTES } from './reset-token.ts';
 
 /** An apprentice prepares; what goes out to a customer as a revision is released by a tuner. */

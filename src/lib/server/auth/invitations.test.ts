@@ -1,7 +1,7 @@
 /** An invitation works for whom it was made, and for nobody who was removed. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { openWorld, type World } from '../testing/world.ts';
-import { releaserOf } from '../http.ts';
+import { openWorld, type World } from '$lib/server/testing/world.ts';
+import { releaserOf } from '$lib/server/http/http.ts';
 import { openAccounts, removeTuner, tuners } from './accounts.ts';
 import { accept, invite } from './invitations.ts';
 

@@ -1,8 +1,8 @@
 /** Invitations: further tuners come in by a link that works once. */
-import { nextId } from '../db/ids.ts';
-import type { Db } from '../db/open.ts';
+import { nextId } from '$lib/server/db/ids.ts';
+import type { Db } from '$lib/server/db/open.ts';
 import { InputError } from '$core/input-error.ts';
-import { hashOf, newToken } from '../tokens.ts';
+import { hashOf, newToken } from '$lib/server/storage/tokens.ts';
 import { createTuner, type Auth } from './accounts.ts';
 
 const DAYS = 7;

@@ -1,7 +1,7 @@
 /** Passwords changed and set anew: the old one is out, with every session that it opened. */
 import type { Cookies } from '@sveltejs/kit';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { openWorld, type World } from '../testing/world.ts';
+import { openWorld, type World } from '$lib/server/testing/world.ts';
 import { createTuner, openAccounts, signIn, tunerOf, type Auth } from './accounts.ts';
 import { changePassword, resetPassword, resetToken } from './passwords.ts';
 

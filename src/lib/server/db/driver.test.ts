@@ -3,8 +3,8 @@ import { sql } from 'kysely';
 import Sqlite from 'better-sqlite3';
 import { join } from 'node:path';
 import { expect, it } from 'vitest';
-import { jobView } from '../jobs.ts';
-import { openWorld, putJob } from '../testing/world.ts';
+import { jobView } from '$lib/server/jobs/jobs.ts';
+import { openWorld, putJob } from '$lib/server/testing/world.ts';
 
 it('a lock held from outside is waited for without the thread standing still', async () => {
 	const { db, folder, close } = await openWorld();

@@ -1,6 +1,6 @@
 /** Forward migrations, run at start. Never change one that has been released; add another. */
 import type { Migration } from 'kysely';
-import { FROM_001 } from './migrations/from-001.ts';
-import { FROM_011 } from './migrations/from-011.ts';
+import { FROM_001 } from '$lib/server/db/migrations/from-001.ts';
+import { FROM_011 } from '$lib/server/db/migrations/from-011.ts';
 
 export const migrations: Record<string, Migration> = { ...FROM_001, ...FROM_011 };

@@ -13,7 +13,7 @@ import type {
 	TimelineTable,
 	TimeslipTable,
 	VehicleTable
-} from './schema/jobs.ts';
+} from '$lib/server/db/schema/jobs.ts';
 import type {
 	AssignmentTable,
 	FindingAnswerTable,
@@ -28,7 +28,7 @@ import type {
 	FindingTable,
 	SecondRecorderTable,
 	TypedReadingTable
-} from './schema/logs.ts';
+} from '$lib/server/db/schema/logs.ts';
 import type {
 	AttachmentTable,
 	HandedTablesTable,
@@ -38,7 +38,7 @@ import type {
 	RevisionTable,
 	TableLayoutTable,
 	TableProofTable
-} from './schema/revisions.ts';
+} from '$lib/server/db/schema/revisions.ts';
 import type {
 	CaughtMailTable,
 	InvitationTable,
@@ -50,7 +50,7 @@ import type {
 	TunerSettingTable,
 	WorkshopTable,
 	UserTable
-} from './schema/people.ts';
+} from '$lib/server/db/schema/people.ts';
 
 export interface Database {
 	customers: CustomerTable;

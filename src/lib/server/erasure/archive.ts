@@ -1,8 +1,8 @@
 /** All of a customer as one ZIP, made as fast as it is taken away; beyond 4 GB as well. */
 import { PassThrough, Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
-import type { App } from '../context.ts';
-import { openFile } from '../files.ts';
+import type { App } from '$lib/server/context.ts';
+import { openFile } from '$lib/server/storage/files.ts';
 import { recordOf } from './record.ts';
 
 /**

@@ -1,8 +1,8 @@
 /** The graph of the database: every table is a customer's, or known to be nobody's. */
 import { sql } from 'kysely';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { openWorld, type World } from '../testing/world.ts';
-import { TIMELINE_TABLES } from '../timeline-event.ts';
+import { openWorld, type World } from '$lib/server/testing/world.ts';
+import { TIMELINE_TABLES } from '$lib/server/jobs/timeline-event.ts';
 import { belongings } from './belongings.ts';
 
 let world: World;

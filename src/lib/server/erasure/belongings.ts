@@ -3,7 +3,7 @@
  * being put on any list.
  */
 import { sql } from 'kysely';
-import type { Db } from '../db/open.ts';
+import type { Db } from '$lib/server/db/open.ts';
 
 interface Reference {
 	table: string;

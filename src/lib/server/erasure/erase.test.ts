@@ -6,13 +6,13 @@ import { Upload } from '@tus/server';
 import type { ReadableStream } from 'node:stream/web';
 import { unzipSync } from 'fflate';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { attach } from '../attachments.ts';
-import { arrived, pathOfFile, receive } from '../files.ts';
+import { attach } from '$lib/server/revisions/attachments.ts';
+import { arrived, pathOfFile, receive } from '$lib/server/storage/files.ts';
 import { exportCustomer } from './archive.ts';
 import { deleteCustomer, leavingOf } from './erase.ts';
-import { renewLink } from '../links.ts';
-import { fromCustomer } from '../messages.ts';
-import { revision } from '../revisions.ts';
+import { renewLink } from '$lib/server/jobs/links.ts';
+import { fromCustomer } from '$lib/server/jobs/messages.ts';
+import { revision } from '$lib/server/revisions/revisions.ts';
 import {
 	draftWith,
 	openWorld,
@@ -21,7 +21,7 @@ import {
 	putScreening,
 	releaseAll,
 	type World
-} from '../testing/world.ts';
+} from '$lib/server/testing/world.ts';
 
 let world: World;
 let app: { db: World['db']; dataDir: string };

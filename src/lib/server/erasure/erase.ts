@@ -1,11 +1,11 @@
 /** A customer who leaves goes out of this folder with everything of theirs. */
 import { sql } from 'kysely';
 import { InputError } from '$core/input-error.ts';
-import type { App } from '../context.ts';
-import type { Db } from '../db/open.ts';
-import { dropFile } from '../stored-files.ts';
-import { TIMELINE_TABLES } from '../timeline-event.ts';
-import { dropUploadsOf } from '../uploads.ts';
+import type { App } from '$lib/server/context.ts';
+import type { Db } from '$lib/server/db/open.ts';
+import { dropFile } from '$lib/server/storage/stored-files.ts';
+import { TIMELINE_TABLES } from '$lib/server/jobs/timeline-event.ts';
+import { dropUploadsOf } from '$lib/server/use-cases/uploads.ts';
 import { belongings, ofCustomer } from './belongings.ts';
 import { recordOf } from './record.ts';
 

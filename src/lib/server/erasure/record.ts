@@ -1,7 +1,7 @@
 /** All that is written down of a customer, as rows, and the files that belong to them. */
 import { sql } from 'kysely';
-import type { Db } from '../db/open.ts';
-import { safeName } from '../files.ts';
+import type { Db } from '$lib/server/db/open.ts';
+import { safeName } from '$lib/server/storage/files.ts';
 import { belongings, ofCustomer } from './belongings.ts';
 
 /** Worked out from the rest whenever it is wanted, or the pieces of a log's columns: the log itself is in the archive as it came. */

@@ -4,8 +4,8 @@ import { mkdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { arrived, pathOfFile, receive } from '../files.ts';
-import { openWorld, putJob, putLog, type World } from '../testing/world.ts';
+import { arrived, pathOfFile, receive } from '$lib/server/storage/files.ts';
+import { openWorld, putJob, putLog, type World } from '$lib/server/testing/world.ts';
 import { sweep } from './sweep.ts';
 
 let world: World;

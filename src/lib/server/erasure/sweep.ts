@@ -1,10 +1,10 @@
 /** Takes away what no row names: left over where a stop came between a row and its file. */
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Db } from '../db/open.ts';
-import { isArriving } from '../files.ts';
-import { STORED_IN } from '../stored-files.ts';
-import { dropUploadsWithoutJob } from '../uploads.ts';
+import type { Db } from '$lib/server/db/open.ts';
+import { isArriving } from '$lib/server/storage/files.ts';
+import { STORED_IN } from '$lib/server/storage/stored-files.ts';
+import { dropUploadsWithoutJob } from '$lib/server/use-cases/uploads.ts';
 
 /** What arrived a moment ago may get its row in the next. */
 const GRACE_MS = 3_600_000;

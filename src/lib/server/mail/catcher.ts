@@ -2,7 +2,7 @@
 import { simpleParser } from 'mailparser';
 import type { AddressInfo } from 'node:net';
 import { SMTPServer } from 'smtp-server';
-import type { Db } from '../db/open.ts';
+import type { Db } from '$lib/server/db/open.ts';
 
 export interface Catcher {
 	port: number;

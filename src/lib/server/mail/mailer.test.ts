@@ -2,10 +2,10 @@
 import { createServer, type Server } from 'node:net';
 import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import type { Db } from '../db/open.ts';
-import { jobView } from '../jobs.ts';
-import { messagesOf, toCustomer, writeToCustomer } from '../messages.ts';
-import { openWorld, putJob, type World } from '../testing/world.ts';
+import type { Db } from '$lib/server/db/open.ts';
+import { jobView } from '$lib/server/jobs/jobs.ts';
+import { messagesOf, toCustomer, writeToCustomer } from '$lib/server/jobs/messages.ts';
+import { openWorld, putJob, type World } from '$lib/server/testing/world.ts';
 import { caughtMails } from './catcher.ts';
 import { openMailer, sendAgain } from './mailer.ts';
 

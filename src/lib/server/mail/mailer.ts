@@ -6,7 +6,7 @@
 import { Readable } from 'node:stream';
 import { createTransport, type Transporter } from 'nodemailer';
 import type { Logger } from 'pino';
-import type { Db } from '../db/open.ts';
+import type { Db } from '$lib/server/db/open.ts';
 import { startCatcher, type Catcher } from './catcher.ts';
 
 export interface NewMail {

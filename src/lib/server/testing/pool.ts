@@ -1,5 +1,5 @@
 /** A pool whose tasks a test answers itself; one that it names no answer for isn't asked. */
-import type { TaskName, TaskOptions, WorkerPool } from '../workers/pool.ts';
+import type { TaskName, TaskOptions, WorkerPool } from '$lib/server/workers/pool.ts';
 
 export type Answers = Partial<Record<TaskName, (input: never, options?: TaskOptions) => Promise<unknown>>>;
 

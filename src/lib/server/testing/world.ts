@@ -10,17 +10,23 @@ import { briefOf } from '$core/screening/brief.ts';
 import type { Report } from '$core/screening/report.ts';
 import type { Severity, Verdict } from '$core/screening/types.ts';
 import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
-import { CHECKS_VERSION } from '../checks-version.ts';
-import { nextId } from '../db/ids.ts';
-import { connect, DATABASE_FILE, migrate, type Db } from '../db/open.ts';
-import { createJob, jobView, type NewJob } from '../jobs.ts';
-import type { Mailer } from '../mail/mailer.ts';
-import { examinedOf, releaseCheck, type Examined } from '../release-check.ts';
-import { createDraft, currentRevision, revision, saveChanges, type Revision } from '../revisions.ts';
-import { freeze } from '../workflow/release.ts';
-import { settled, type Reader } from '../workflow/screen.ts';
-import { withdraw } from '../workflow/withdraw.ts';
-import { Stopped } from '../workers/pool.ts';
+import { CHECKS_VERSION } from '$lib/server/db/checks-version.ts';
+import { nextId } from '$lib/server/db/ids.ts';
+import { connect, DATABASE_FILE, migrate, type Db } from '$lib/server/db/open.ts';
+import { createJob, jobView, type NewJob } from '$lib/server/jobs/jobs.ts';
+import type { Mailer } from '$lib/server/mail/mailer.ts';
+import { examinedOf, releaseCheck, type Examined } from '$lib/server/revisions/release-check.ts';
+import {
+	createDraft,
+	currentRevision,
+	revision,
+	saveChanges,
+	type Revision
+} from '$lib/server/revisions/revisions.ts';
+import { freeze } from '$lib/server/use-cases/release.ts';
+import { settled, type Reader } from '$lib/server/use-cases/screen.ts';
+import { withdraw } from '$lib/server/use-cases/withdraw.ts';
+import { Stopped } from '$lib/server/workers/pool.ts';
 
 /** A fuel table of two by two and a limit. */
 export const SMALL_CALIBRATION: Calibration = calibrationWith(

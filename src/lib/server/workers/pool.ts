@@ -7,7 +7,7 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { Semaphore } from 'async-mutex';
 import { Piscina } from 'piscina';
-import type * as tasks from './tasks/index.ts';
+import type * as tasks from '$lib/server/workers/tasks/index.ts';
 
 const PLACES = ['server-workers', 'node_modules/.cache/tanto/server-workers', 'build/server-workers'];
 

@@ -5,7 +5,7 @@
 	import { enhance } from '$app/forms';
 	import type { KnockEntry } from '$core/evidence/knock/knock-view';
 	import { fallText, monitorWords, PROOF_STEPS, STEP_TITLES, stepNeeds } from '$core/evidence/knock/proof';
-	import type { Proof } from '$lib/server/proofs';
+	import type { Proof } from '$lib/server/jobs/knock-proofs';
 	import Mark from '../findings/Mark.svelte';
 	import { usePreferences } from '../preferences.svelte';
 	import UnitField from '../vehicle/UnitField.svelte';

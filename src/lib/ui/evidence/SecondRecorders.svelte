@@ -3,7 +3,7 @@
 	import { enhance } from '$app/forms';
 	import { invalidateAll } from '$app/navigation';
 	import { fixed, plural } from '$core/format';
-	import type { SecondRecorder } from '$lib/server/second-recorders';
+	import type { SecondRecorder } from '$lib/server/use-cases/second-recorders';
 	import Alert from '../Alert.svelte';
 	import FileDrop from '../FileDrop.svelte';
 	import Plot from '../pictures/Plot.svelte';

@@ -4,7 +4,7 @@
 	import { enhance } from '$app/forms';
 	import { fixed } from '$core/format';
 	import { TYPED_UNITS, type TypedKind } from '$core/evidence/typed-reading';
-	import type { TypedRecord } from '$lib/server/typed';
+	import type { TypedRecord } from '$lib/server/logs/typed-readings';
 	import { signedText } from '../cellmap/colour';
 	import Mark from '../findings/Mark.svelte';
 	import { usePreferences } from '../preferences.svelte';

@@ -5,7 +5,7 @@
 	import { list, uncapital } from '$core/format';
 	import { findingKey } from '$core/screening/types';
 	import { parseUnit } from '$core/units/units';
-	import type { Appearance, FindingAnswer } from '$lib/server/answers';
+	import type { Appearance, FindingAnswer } from '$lib/server/logs/finding-answers';
 	import { clock, day } from '../time';
 	import { usePreferences } from '../preferences.svelte';
 	import ChevronDown from '@lucide/svelte/icons/chevron-down';

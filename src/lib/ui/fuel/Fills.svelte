@@ -2,7 +2,7 @@
 	/** What went into the tank: a pump's blend differs each time. */
 	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
-	import type { FillRecord } from '$lib/server/stages';
+	import type { FillRecord } from '$lib/server/jobs/stages';
 	import { moment } from '../time';
 
 	let { fills }: { fills: FillRecord[] } = $props();

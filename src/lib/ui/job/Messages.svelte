@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** What was written in a job, the newest first, and where the next word is written. */
 	import { enhance } from '$app/forms';
-	import type { Message } from '$lib/server/messages';
+	import type { Message } from '$lib/server/jobs/messages';
 	import { moment } from '../time';
 
 	interface Props {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	/** What the customer said with a log. */
-	import type { LogLine } from '$lib/server/logs';
+	import type { LogLine } from '$lib/server/logs/logs';
 	import { clock } from '../time';
 
 	let { log }: { log: LogLine } = $props();

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { plural } from '$core/format';
-	import type { EarlierRun } from '$lib/server/logs';
+	import type { EarlierRun } from '$lib/server/logs/logs';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { moment } from '$lib/ui/time';
 

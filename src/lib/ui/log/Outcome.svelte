@@ -3,7 +3,7 @@
 	import { fixed, plural, uncapital } from '$core/format';
 	import type { Outcome, Prediction } from '$core/revising/outcome';
 	import type { StillOpen } from '$core/screening/brief';
-	import type { RevisionOutcome } from '$lib/server/outcome';
+	import type { RevisionOutcome } from '$lib/server/views/outcome';
 	import { signedText } from '../cellmap/colour';
 	import { usePreferences } from '../preferences.svelte';
 

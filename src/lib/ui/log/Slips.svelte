@@ -4,7 +4,7 @@
 	import { enhance } from '$app/forms';
 	import type { Slip, Timeslip } from '$core/performance/timeslip';
 	import { convert } from '$core/units/units';
-	import type { StoredSlip } from '$lib/server/timeslips';
+	import type { StoredSlip } from '$lib/server/logs/timeslips';
 	import { signedText } from '../cellmap/colour';
 	import { usePreferences } from '../preferences.svelte';
 	import { clock } from '../time';

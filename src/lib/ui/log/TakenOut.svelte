@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** Says that a log was taken out of its job, and takes it in again. */
 	import { enhance } from '$app/forms';
-	import type { LogLine } from '$lib/server/logs';
+	import type { LogLine } from '$lib/server/logs/logs';
 
 	let { log }: { log: LogLine } = $props();
 </script>

@@ -4,7 +4,7 @@
 	import { invalidateAll } from '$app/navigation';
 	import { enhance } from '$app/forms';
 	import { channelKind } from '$core/channels/canonical';
-	import type { LogQuestion } from '$lib/server/logs';
+	import type { LogQuestion } from '$lib/server/logs/logs';
 
 	let { questions, action, customer }: { questions: LogQuestion[]; action: string; customer: string } =
 		$props();

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
 	import type { LayoutHint } from '$core/logfile/layout-error';
-	import type { LogLine } from '$lib/server/logs';
+	import type { LogLine } from '$lib/server/logs/logs';
 	import LayoutForm from '$lib/ui/upload/LayoutForm.svelte';
 	import { tick } from 'svelte';
 

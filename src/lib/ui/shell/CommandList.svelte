@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Command, Dialog } from 'bits-ui';
 	import { goto } from '$app/navigation';
-	import type { Found } from '$lib/server/customers';
+	import type { Found } from '$lib/server/jobs/customers';
 	import { commandScore } from './command-filter';
 	import type { Commands } from '../commands.svelte';
 

@@ -10,8 +10,8 @@
 	import PanelLeftOpen from '@lucide/svelte/icons/panel-left-open';
 	import RouteIcon from '@lucide/svelte/icons/route';
 	import SearchCheck from '@lucide/svelte/icons/search-check';
-	import type { Rail } from '$lib/server/rail';
-	import type { TimelineEvent } from '$lib/server/timeline-event';
+	import type { Rail } from '$lib/server/jobs/rail';
+	import type { TimelineEvent } from '$lib/server/jobs/timeline-event';
 	import Mark from '../findings/Mark.svelte';
 	import JobTimeline from '../timeline/JobTimeline.svelte';
 	import { JOB_SECTIONS, placeOf, type SectionId } from './sections';

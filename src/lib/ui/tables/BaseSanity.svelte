@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** What stands out in R0: questions to ask before the first log. */
 	import { LEAST_LIKE } from '$core/calibration/base-sanity';
-	import type { BaseSanity } from '$lib/server/base-sanity';
+	import type { BaseSanity } from '$lib/server/revisions/base-sanity';
 	import Mark from '../findings/Mark.svelte';
 
 	let { sanity }: { sanity: BaseSanity } = $props();

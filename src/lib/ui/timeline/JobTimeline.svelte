@@ -7,7 +7,7 @@
 	import { page } from '$app/state';
 	import GitCompare from '@lucide/svelte/icons/git-compare-arrows';
 	import InfinityIcon from '@lucide/svelte/icons/infinity';
-	import type { TimelineEvent } from '$lib/server/timeline-event';
+	import type { TimelineEvent } from '$lib/server/jobs/timeline-event';
 	import { useCommands } from '../commands.svelte';
 	import { usePreferences } from '../preferences.svelte';
 	import Bead from '../shell/Bead.svelte';

@@ -1,5 +1,5 @@
 /** Two beads of the string set against each other. */
-import type { TimelineEvent } from '$lib/server/timeline-event';
+import type { TimelineEvent } from '$lib/server/jobs/timeline-event';
 
 type Bead = Pick<TimelineEvent, 'kind' | 'id' | 'state'>;
 

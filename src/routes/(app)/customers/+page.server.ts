@@ -1,4 +1,4 @@
-import { findCustomers } from '$lib/server/customers';
+import { findCustomers } from '$lib/server/jobs/customers';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, url }) => {

@@ -1,5 +1,5 @@
 import { CHECKS } from '$core/screening/codes';
-import { findingsQuestion, searchFindings } from '$lib/server/findings-search';
+import { findingsQuestion, searchFindings } from '$lib/server/jobs/findings-search';
 import type { PageServerLoad } from './$types';
 
 /** Empty fields of a form are questions that nobody asked. */

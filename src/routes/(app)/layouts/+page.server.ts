@@ -1,8 +1,8 @@
 import { parseLayout, starterLayout } from '$core/calibration/tables/layout';
 import { InputError } from '$core/input-error';
 import { parseJson } from '$core/parse';
-import { field, idOf, orFail } from '$lib/server/http';
-import { copyLayout, dropLayout, keepLayout, keptLayouts } from '$lib/server/table-layouts';
+import { field, idOf, orFail } from '$lib/server/http/http';
+import { copyLayout, dropLayout, keepLayout, keptLayouts } from '$lib/server/revisions/table-layouts';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => ({

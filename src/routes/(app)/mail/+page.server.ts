@@ -1,6 +1,6 @@
 import { caughtMails } from '$lib/server/mail/catcher';
 import { NOT_KEPT, sendAgain } from '$lib/server/mail/mailer';
-import { field, orFail } from '$lib/server/http';
+import { field, orFail } from '$lib/server/http/http';
 import { InputError } from '$core/input-error';
 import type { Actions, PageServerLoad } from './$types';
 

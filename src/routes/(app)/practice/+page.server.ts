@@ -1,7 +1,7 @@
 import { redirect } from '@sveltejs/kit';
 import { LEVELS } from '$core/practice/levels';
-import { field, orFail, tunerOr401 } from '$lib/server/http';
-import { sessionsOf, startPractice } from '$lib/server/practice';
+import { field, orFail, tunerOr401 } from '$lib/server/http/http';
+import { sessionsOf, startPractice } from '$lib/server/use-cases/practice';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {

@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
-import { conditionOf } from '$lib/server/diagnosis';
-import { tunerOr401 } from '$lib/server/http';
+import { conditionOf } from '$lib/server/views/server-health';
+import { tunerOr401 } from '$lib/server/http/http';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => {

@@ -1,11 +1,11 @@
 import { error, redirect } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
-import { addressFrom, changeFrom } from '$lib/server/auth/account-form';
+import { addressFrom, changeFrom } from '$lib/server/http/account-form';
 import { changePassword, resetToken } from '$lib/server/auth/passwords';
 import { removeTuner, signOut, signOutEverywhere, tuners } from '$lib/server/auth/accounts';
 import { invite, openInvitations, withdrawInvitation } from '$lib/server/auth/invitations';
-import { field, orFail, tunerOr401 } from '$lib/server/http';
-import { saveWorkshopSetting, workshopSetting } from '$lib/server/workshop';
+import { field, orFail, tunerOr401 } from '$lib/server/http/http';
+import { saveWorkshopSetting, workshopSetting } from '$lib/server/jobs/workshop';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals }) => ({

@@ -1,5 +1,5 @@
-import { jobOfLink } from '$lib/server/customer';
-import { jobView } from '$lib/server/jobs';
+import { jobOfLink } from '$lib/server/http/customer';
+import { jobView } from '$lib/server/jobs/jobs';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = async (event) => {

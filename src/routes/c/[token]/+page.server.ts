@@ -1,17 +1,17 @@
 import { InputError } from '$core/input-error';
-import { jobOfLink } from '$lib/server/customer';
-import { handedOut } from '$lib/server/handed-out';
-import { customerFields } from '$lib/server/customer-form';
-import { orFail } from '$lib/server/http';
-import { jobView, setWaiting } from '$lib/server/jobs';
-import { logsOf } from '$lib/server/logs';
-import { inspectionOf } from '$lib/server/inspection';
-import { fromCustomer, messagesOf } from '$lib/server/messages';
-import { phoneContext } from '$lib/server/phone-context';
-import { currentRequest } from '$lib/server/requests';
-import { isInTheCar } from '$lib/server/in-car';
-import { confirmInstalled } from '$lib/server/revision-events';
-import { currentRevision, revision, withdrawalsOf } from '$lib/server/revisions';
+import { jobOfLink } from '$lib/server/http/customer';
+import { handedOut } from '$lib/server/revisions/handed-out';
+import { customerFields } from '$lib/server/http/customer-form';
+import { orFail } from '$lib/server/http/http';
+import { jobView, setWaiting } from '$lib/server/jobs/jobs';
+import { logsOf } from '$lib/server/logs/logs';
+import { inspectionOf } from '$lib/server/jobs/inspection';
+import { fromCustomer, messagesOf } from '$lib/server/jobs/messages';
+import { phoneContext } from '$lib/server/http/phone-context';
+import { currentRequest } from '$lib/server/jobs/drive-plans';
+import { isInTheCar } from '$lib/server/revisions/installed-revision';
+import { confirmInstalled } from '$lib/server/revisions/revision-events';
+import { currentRevision, revision, withdrawalsOf } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, parent }) => {

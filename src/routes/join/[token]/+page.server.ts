@@ -1,9 +1,9 @@
 import { error, redirect } from '@sveltejs/kit';
-import { invitedFrom } from '$lib/server/auth/account-form';
+import { invitedFrom } from '$lib/server/http/account-form';
 import { signIn } from '$lib/server/auth/accounts';
 import { accept, invitationOf } from '$lib/server/auth/invitations';
 import { countWrongLink, wrongLinkWait } from '$lib/server/auth/throttle';
-import { field, orFail } from '$lib/server/http';
+import { field, orFail } from '$lib/server/http/http';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals, getClientAddress }) => {

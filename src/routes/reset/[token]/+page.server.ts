@@ -1,8 +1,8 @@
 import { error, redirect } from '@sveltejs/kit';
-import { newPasswordFrom } from '$lib/server/auth/account-form';
+import { newPasswordFrom } from '$lib/server/http/account-form';
 import { resetPassword } from '$lib/server/auth/passwords';
 import { countWrongLink, wrongLinkWait } from '$lib/server/auth/throttle';
-import { orFail } from '$lib/server/http';
+import { orFail } from '$lib/server/http/http';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = () => ({});

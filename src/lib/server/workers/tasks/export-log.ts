@@ -5,7 +5,7 @@ import { outColumns, spanOf } from '$core/logfile/select.ts';
 import { OUT_FORMATS, type OutFormat } from '$core/logfile/write.ts';
 import { InputError } from '$core/input-error.ts';
 import type { UnitChoice } from '$core/units/display.ts';
-import { loadLog } from '../../log-store.ts';
+import { loadLog } from '$lib/server/logs/log-store.ts';
 import { task, type Place } from './task.ts';
 
 export interface ExportTask extends Place {

@@ -1,7 +1,7 @@
 /** Whether the file of a second recorder is of the same drive as a log, and how their clocks go together. */
 import { alignmentOf, joinLogs } from '$core/logfile/join.ts';
-import { contextOf } from '../../log-context.ts';
-import { loadLog } from '../../log-store.ts';
+import { contextOf } from '$lib/server/logs/log-context.ts';
+import { loadLog } from '$lib/server/logs/log-store.ts';
 import { readRecorder } from './read-log.ts';
 import { task, type Place } from './task.ts';
 

@@ -5,7 +5,7 @@ import type { Goal } from '$core/fuelling/goal.ts';
 import type { Plugs } from '$core/plugs/document.ts';
 import { judgePlugs } from '$core/plugs/judge.ts';
 import { screenPrepared } from '$core/screening/screen.ts';
-import type { Db } from '../../db/open.ts';
+import type { Db } from '$lib/server/db/open.ts';
 import { preparedLog, revisionInVehicle } from './stored.ts';
 import { task, type Place } from './task.ts';
 

@@ -8,17 +8,17 @@ import { correctionCells } from '$core/evidence/cells/correction-map.ts';
 import { cylinderLevels } from '$core/screening/cylinder-levels.ts';
 import { levelsOf } from '$core/screening/levels.ts';
 import { screenPrepared } from '$core/screening/screen.ts';
-import { CHECKS_VERSION } from '../../checks-version.ts';
-import { loadLog } from '../../log-store.ts';
+import { CHECKS_VERSION } from '$lib/server/db/checks-version.ts';
+import { loadLog } from '$lib/server/logs/log-store.ts';
 import { pullCurves } from '$core/evidence/segments/pull-curves.ts';
-import { contextOf, type LogContext } from '../../log-context.ts';
-import { dropRuns, storeColumns } from '../../store-columns.ts';
-import { isFull, isLocked } from '../../room.ts';
-import { forgetScreenings } from '../../screenings.ts';
+import { contextOf, type LogContext } from '$lib/server/logs/log-context.ts';
+import { dropRuns, storeColumns } from '$lib/server/logs/store-columns.ts';
+import { isFull, isLocked } from '$lib/server/storage/disk-space.ts';
+import { forgetScreenings } from '$lib/server/logs/screenings.ts';
 import { readContextOf } from '$core/vehicle/document.ts';
-import { openFile } from '../../files.ts';
+import { openFile } from '$lib/server/storage/files.ts';
 import type { Log } from '$core/logfile/log.ts';
-import type { LogQuestion } from '../../logs.ts';
+import type { LogQuestion } from '$lib/server/logs/logs.ts';
 import { database, messageOf, type Place } from './task.ts';
 
 export interface LogTask extends Place {

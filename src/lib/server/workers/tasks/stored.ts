@@ -5,9 +5,9 @@ import { prepare } from '$core/evidence/prepare.ts';
 import type { Prepared } from '$core/evidence/prepared.ts';
 import { screenPrepared } from '$core/screening/screen.ts';
 import { parseVehicle, type Vehicle } from '$core/vehicle/document.ts';
-import type { Db } from '../../db/open.ts';
-import { contextOf } from '../../log-context.ts';
-import { loadLog } from '../../log-store.ts';
+import type { Db } from '$lib/server/db/open.ts';
+import { contextOf } from '$lib/server/logs/log-context.ts';
+import { loadLog } from '$lib/server/logs/log-store.ts';
 
 /** A stored log, prepared with what stands of it now. */
 export const preparedLog = async (db: Db, logId: number): Promise<Prepared> =>

@@ -2,7 +2,7 @@
 import { typedPower } from '$core/evidence/typed-reading.ts';
 import { logSummary } from '$core/performance/log-summary.ts';
 import { powerSide } from '$core/performance/power-curves.ts';
-import { typedReadingsOf } from '../../typed.ts';
+import { typedReadingsOf } from '$lib/server/logs/typed-readings.ts';
 import { preparedLog } from './stored.ts';
 import { task, type Place } from './task.ts';
 

@@ -1,8 +1,8 @@
 /** What a difference moved with, by the logs before and after a swap. */
 import type { Swap } from '$core/swaps/document.ts';
 import { judgeSwap } from '$core/swaps/judge.ts';
-import { contextOf } from '../../log-context.ts';
-import { loadLog } from '../../log-store.ts';
+import { contextOf } from '$lib/server/logs/log-context.ts';
+import { loadLog } from '$lib/server/logs/log-store.ts';
 import { task, type Place } from './task.ts';
 
 export interface SwapTask extends Place {

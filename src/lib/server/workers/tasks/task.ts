@@ -1,6 +1,6 @@
 /** What every task of a worker thread has in common: its database, and how a fault of the input comes back as a value. */
 import { InputError } from '$core/input-error.ts';
-import { connect, type Db } from '../../db/open.ts';
+import { connect, type Db } from '$lib/server/db/open.ts';
 
 /** Where a task works. */
 export interface Place {

@@ -1,8 +1,8 @@
 import { error, redirect } from '@sveltejs/kit';
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
-import { customer, saveCustomer } from '$lib/server/customers';
-import { field, idOf, orFail, releaserOf } from '$lib/server/http';
+import { customer, saveCustomer } from '$lib/server/jobs/customers';
+import { field, idOf, orFail, releaserOf } from '$lib/server/http/http';
 import { deleteCustomer, leavingOf } from '$lib/server/erasure/erase';
 import type { Actions, PageServerLoad } from './$types';
 

@@ -1,11 +1,11 @@
-import { jobOr404 } from '$lib/server/http';
+import { jobOr404 } from '$lib/server/http/http';
 import { redirect } from '@sveltejs/kit';
-import { sessionOfJob, unjudged } from '$lib/server/practice';
-import { collapsedFrom } from '$lib/server/preferences';
-import { railOf } from '$lib/server/rail';
-import { openStopIn } from '$lib/server/still-open';
-import { timelineOf } from '$lib/server/timeline';
-import { renewScreenings } from '$lib/server/workflow/screen';
+import { sessionOfJob, unjudged } from '$lib/server/use-cases/practice';
+import { collapsedFrom } from '$lib/server/http/preferences';
+import { railOf } from '$lib/server/jobs/rail';
+import { openStopIn } from '$lib/server/jobs/open-findings';
+import { timelineOf } from '$lib/server/jobs/timeline';
+import { renewScreenings } from '$lib/server/use-cases/screen';
 import type { LayoutServerLoad } from './$types';
 
 export const load: LayoutServerLoad = async ({ params, locals, cookies, url }) => {

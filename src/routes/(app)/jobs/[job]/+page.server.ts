@@ -1,19 +1,19 @@
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
-import { attachmentsOf } from '$lib/server/attachments';
+import { attachmentsOf } from '$lib/server/revisions/attachments';
 import { tuners } from '$lib/server/auth/accounts';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { assignJob } from '$lib/server/workflow/assign';
-import { isInTheCar } from '$lib/server/in-car';
-import { saveRecord } from '$lib/server/jobs';
-import { linkOf } from '$lib/server/links';
-import { logsOf, screeningOf } from '$lib/server/logs';
-import { inspectionOf } from '$lib/server/inspection';
-import { keepNote, makeLink, sendMessage } from '$lib/server/message-actions';
-import { mailProblem, messagesOf, unreachable } from '$lib/server/messages';
-import { recordFrom } from '$lib/server/new-job-form';
-import { currentRequest } from '$lib/server/requests';
-import { currentRevision, revisionsOf } from '$lib/server/revisions';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { assignJob } from '$lib/server/use-cases/assign';
+import { isInTheCar } from '$lib/server/revisions/installed-revision';
+import { saveRecord } from '$lib/server/jobs/jobs';
+import { linkOf } from '$lib/server/jobs/links';
+import { logsOf, screeningOf } from '$lib/server/logs/logs';
+import { inspectionOf } from '$lib/server/jobs/inspection';
+import { keepNote, makeLink, sendMessage } from '$lib/server/http/message-actions';
+import { mailProblem, messagesOf, unreachable } from '$lib/server/jobs/messages';
+import { recordFrom } from '$lib/server/http/new-job-form';
+import { currentRequest } from '$lib/server/jobs/drive-plans';
+import { currentRevision, revisionsOf } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -1,11 +1,11 @@
 import { redirect } from '@sveltejs/kit';
 import { sheetOf } from '$core/vehicle/sheet';
-import { customer } from '$lib/server/customers';
-import { createJob } from '$lib/server/jobs';
-import { orFail, tunerOr401 } from '$lib/server/http';
-import { newJobFrom, sheetFields } from '$lib/server/new-job-form';
+import { customer } from '$lib/server/jobs/customers';
+import { createJob } from '$lib/server/jobs/jobs';
+import { orFail, tunerOr401 } from '$lib/server/http/http';
+import { newJobFrom, sheetFields } from '$lib/server/http/new-job-form';
 import type { Db } from '$lib/server/db/open';
-import { vehicleById, vehicleNames } from '$lib/server/vehicles';
+import { vehicleById, vehicleNames } from '$lib/server/jobs/vehicles';
 import type { Actions, PageServerLoad } from './$types';
 
 async function startingPoints(db: Db) {

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { starterLayout } from '$core/calibration/tables/layout';
-import { download, idOf } from '$lib/server/http';
-import { keptLayout } from '$lib/server/table-layouts';
+import { download, idOf } from '$lib/server/http/http';
+import { keptLayout } from '$lib/server/revisions/table-layouts';
 import type { RequestHandler } from './$types';
 
 const STARTERS = ['speed-density', 'pulse-width', 'maf'] as const;

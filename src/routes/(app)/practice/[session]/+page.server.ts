@@ -5,7 +5,7 @@ import { SUBJECTS, SUBJECT_IDS, type SubjectId } from '$core/practice/subjects';
 import { InputError } from '$core/input-error';
 import { fuelStoich } from '$core/vehicle/document';
 import type { App } from '$lib/server/context';
-import { field, idOf, orFail, tunerOr401 } from '$lib/server/http';
+import { field, idOf, orFail, tunerOr401 } from '$lib/server/http/http';
 import {
 	askForCure,
 	askForLog,
@@ -15,8 +15,8 @@ import {
 	sessionById,
 	whoms,
 	type PracticeSession
-} from '$lib/server/practice';
-import { currentRevision, revisionsOf } from '$lib/server/revisions';
+} from '$lib/server/use-cases/practice';
+import { currentRevision, revisionsOf } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 async function sessionOr404(app: App, id: string): Promise<PracticeSession> {

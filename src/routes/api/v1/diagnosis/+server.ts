@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
-import { diagnosis } from '$lib/server/diagnosis';
-import { download, tunerOr401 } from '$lib/server/http';
+import { diagnosis } from '$lib/server/views/server-health';
+import { download, tunerOr401 } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 /** How the server is, as a file without anything of customers. The owner's. */

@@ -1,5 +1,5 @@
 import { json } from '@sveltejs/kit';
-import { find } from '$lib/server/customers';
+import { find } from '$lib/server/jobs/customers';
 import type { RequestHandler } from './$types';
 
 /** Jobs and customers by any of their words. */

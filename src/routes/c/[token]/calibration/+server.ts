@@ -1,8 +1,8 @@
 import { error } from '@sveltejs/kit';
-import { jobOfLink } from '$lib/server/customer';
-import { handedOut, tablesName } from '$lib/server/handed-out';
-import { download } from '$lib/server/http';
-import { currentRevision, revision } from '$lib/server/revisions';
+import { jobOfLink } from '$lib/server/http/customer';
+import { handedOut, tablesName } from '$lib/server/revisions/handed-out';
+import { download } from '$lib/server/http/http';
+import { currentRevision, revision } from '$lib/server/revisions/revisions';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = async (event) => {

@@ -1,8 +1,8 @@
-import { jobOfLink } from '$lib/server/customer';
-import { customerFields } from '$lib/server/customer-form';
-import { orFail } from '$lib/server/http';
-import { answerInspection, inspectionOf } from '$lib/server/inspection';
-import { dropPhoto, takePhoto } from '$lib/server/photo-form';
+import { jobOfLink } from '$lib/server/http/customer';
+import { customerFields } from '$lib/server/http/customer-form';
+import { orFail } from '$lib/server/http/http';
+import { answerInspection, inspectionOf } from '$lib/server/jobs/inspection';
+import { dropPhoto, takePhoto } from '$lib/server/http/photo-form';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, parent }) => {

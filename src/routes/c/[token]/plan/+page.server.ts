@@ -1,5 +1,5 @@
 import { CHANNELS } from '$core/channels/canonical';
-import { currentRequest } from '$lib/server/requests';
+import { currentRequest } from '$lib/server/jobs/drive-plans';
 import { error } from '@sveltejs/kit';
 import type { PageServerLoad } from './$types';
 

@@ -1,6 +1,6 @@
-import { jobView } from '$lib/server/jobs';
-import { plugPhotosOf } from '$lib/server/inspection';
-import { dropPhoto, takePhoto } from '$lib/server/photo-form';
+import { jobView } from '$lib/server/jobs/jobs';
+import { plugPhotosOf } from '$lib/server/jobs/inspection';
+import { dropPhoto, takePhoto } from '$lib/server/http/photo-form';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, parent }) => {

@@ -1,9 +1,9 @@
-import { jobView } from '$lib/server/jobs';
-import { phoneContext } from '$lib/server/phone-context';
-import { jobOfLink } from '$lib/server/customer';
-import { customerFields } from '$lib/server/customer-form';
-import { orFail } from '$lib/server/http';
-import { reportProblem } from '$lib/server/messages';
+import { jobView } from '$lib/server/jobs/jobs';
+import { phoneContext } from '$lib/server/http/phone-context';
+import { jobOfLink } from '$lib/server/http/customer';
+import { customerFields } from '$lib/server/http/customer-form';
+import { orFail } from '$lib/server/http/http';
+import { reportProblem } from '$lib/server/jobs/messages';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ locals, parent }) => {

@@ -1,8 +1,8 @@
-import { jobView } from '$lib/server/jobs';
-import { logsOf } from '$lib/server/logs';
-import { messagesOf } from '$lib/server/messages';
-import { readinessOf } from '$lib/server/readiness';
-import { revisionsOf } from '$lib/server/revisions';
+import { jobView } from '$lib/server/jobs/jobs';
+import { logsOf } from '$lib/server/logs/logs';
+import { messagesOf } from '$lib/server/jobs/messages';
+import { readinessOf } from '$lib/server/logs/readiness';
+import { revisionsOf } from '$lib/server/revisions/revisions';
 import type { PageServerLoad } from './$types';
 
 /** The newest log that the customer sent, as a sheet before an event. */

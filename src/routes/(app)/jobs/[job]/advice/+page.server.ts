@@ -3,11 +3,11 @@ import { ADVICE_KINDS } from '$core/screening/check';
 import { adviceText, advisedKind } from '$core/planning/advice';
 import { planFrom, TEMPLATES } from '$core/planning/templates';
 import { InputError } from '$core/input-error';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { screeningOf } from '$lib/server/logs';
-import { ADVICE, toCustomer } from '$lib/server/messages';
-import { newestLog } from '$lib/server/newest-log';
-import { ask, currentRequest } from '$lib/server/requests';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { screeningOf } from '$lib/server/logs/logs';
+import { ADVICE, toCustomer } from '$lib/server/jobs/messages';
+import { newestLog } from '$lib/server/jobs/newest-log';
+import { ask, currentRequest } from '$lib/server/jobs/drive-plans';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

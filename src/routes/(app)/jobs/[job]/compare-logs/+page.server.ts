@@ -1,11 +1,11 @@
 import { error } from '@sveltejs/kit';
 import { fieldDifference, type LogFields } from '$core/correction/grid-field';
 import { fuelStoich } from '$core/vehicle/document';
-import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http';
+import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http/http';
 import { powerOf } from '$core/performance/power-curves';
-import { fieldsOf } from '$lib/server/fields';
-import { logsOf } from '$lib/server/logs';
-import { addSlip, removeSlip, slipsOf } from '$lib/server/timeslips';
+import { fieldsOf } from '$lib/server/views/log-fields';
+import { logsOf } from '$lib/server/logs/logs';
+import { addSlip, removeSlip, slipsOf } from '$lib/server/logs/timeslips';
 import type { Actions, PageServerLoad } from './$types';
 
 /** The errors of both logs and what lies between them, bank by bank; empty where they can't be laid over each other. */

@@ -4,11 +4,11 @@ import { findItem } from '$core/calibration/document';
 import { titleOf } from '$core/calibration/items';
 import { itemFrom, tableIn } from '$core/calibration/tables/build';
 import { asItStands } from '$core/calibration/tables/layout';
-import { layoutOfJob } from '$lib/server/table-layouts';
+import { layoutOfJob } from '$lib/server/revisions/table-layouts';
 import { InputError } from '$core/input-error';
-import { revisionSide, revisionsElsewhere, viewOf } from '$lib/server/comparison-view';
-import { field, jobOr404, orFail } from '$lib/server/http';
-import { revisionsOf } from '$lib/server/revisions';
+import { revisionSide, revisionsElsewhere, viewOf } from '$lib/server/http/comparison-view';
+import { field, jobOr404, orFail } from '$lib/server/http/http';
+import { revisionsOf } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 const MOST_BYTES = 50e6;

@@ -1,7 +1,7 @@
 import { profileOf } from '$core/limits/profile';
 import { bankCount, cylindersByBank } from '$core/vehicle/document';
-import { cylindersOverTime } from '$lib/server/cylinders';
-import { jobOr404 } from '$lib/server/http';
+import { cylindersOverTime } from '$lib/server/jobs/cylinders';
+import { jobOr404 } from '$lib/server/http/http';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -2,9 +2,11 @@ import { axisUnit } from '$core/calibration/axes';
 import type { Calibration } from '$core/calibration/document';
 import { titleOf } from '$core/calibration/items';
 import { nodesOf } from '$core/correction/nodes';
-import { changeHardware, evidenceOf, hardwareOf, leaveOut, MOST_LOGS } from '$lib/server/evidence';
-import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { currentRevision, revision } from '$lib/server/revisions';
+import { changeHardware } from '$lib/server/use-cases/change-hardware';
+import { evidenceOf, leaveOut, MOST_LOGS } from '$lib/server/logs/log-selection';
+import { hardwareOf } from '$lib/server/jobs/hardware';
+import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { currentRevision, revision } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 function loadUnitOf(calibration: Calibration): string {

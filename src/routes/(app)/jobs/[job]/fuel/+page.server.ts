@@ -1,9 +1,10 @@
 import { InputError } from '$core/input-error';
 import { fieldsOf, goalFrom, type GoalFields } from '$lib/ui/goal-form';
-import { fuelPlanOf, goalOf, saveGoal } from '$lib/server/goals';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { logsOf } from '$lib/server/logs';
-import { callStage, fillsOf, noteFill, stagesOfJob } from '$lib/server/stages';
+import { fuelPlanOf } from '$lib/server/use-cases/plan-fuel';
+import { goalOf, saveGoal } from '$lib/server/jobs/goals';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { logsOf } from '$lib/server/logs/logs';
+import { callStage, fillsOf, noteFill, stagesOfJob } from '$lib/server/jobs/stages';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals, url }) => {

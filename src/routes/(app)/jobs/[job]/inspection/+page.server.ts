@@ -1,5 +1,5 @@
-import { jobOr404 } from '$lib/server/http';
-import { inspectionOf } from '$lib/server/inspection';
+import { jobOr404 } from '$lib/server/http/http';
+import { inspectionOf } from '$lib/server/jobs/inspection';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

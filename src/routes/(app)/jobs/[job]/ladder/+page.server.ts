@@ -4,8 +4,8 @@ import { climbs } from '$core/climbing/step';
 import { titleOf } from '$core/calibration/items';
 import { profileOf } from '$core/limits/profile';
 import type { App } from '$lib/server/context';
-import { field, jobOr404, orFail } from '$lib/server/http';
-import { ladderOfJob, proposeRung, type JobLadder } from '$lib/server/ladders';
+import { field, jobOr404, orFail } from '$lib/server/http/http';
+import { ladderOfJob, proposeRung, type JobLadder } from '$lib/server/views/ladders';
 import type { Actions, PageServerLoad } from './$types';
 
 export interface LadderPage {

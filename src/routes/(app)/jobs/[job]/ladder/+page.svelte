@@ -8,7 +8,7 @@
 	import { fixed, plural, signed } from '$core/format';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
-	import type { JobLadder } from '$lib/server/ladders';
+	import type { JobLadder } from '$lib/server/views/ladders';
 	import type { PageProps } from './$types';
 	import Staircase from '$lib/ui/pictures/Staircase.svelte';
 	import type { Stair } from '$lib/ui/pictures/stairs';

@@ -1,8 +1,9 @@
 import { limitRows } from '$core/limits/rows';
 import { LIMITS, type LimitName } from '$core/limits/profile';
-import { jobOr404, orFail } from '$lib/server/http';
-import { sheetFields } from '$lib/server/new-job-form';
-import { saveVehicle, withLimits } from '$lib/server/vehicles';
+import { jobOr404, orFail } from '$lib/server/http/http';
+import { sheetFields } from '$lib/server/http/new-job-form';
+import { saveVehicle } from '$lib/server/use-cases/change-vehicle';
+import { withLimits } from '$lib/server/jobs/vehicles';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

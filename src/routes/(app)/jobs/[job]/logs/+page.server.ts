@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { jobOr404 } from '$lib/server/http';
-import { logsOf } from '$lib/server/logs';
+import { jobOr404 } from '$lib/server/http/http';
+import { logsOf } from '$lib/server/logs/logs';
 import type { PageServerLoad } from './$types';
 
 /** To the newest log that counts; where there is none yet, to where logs are added. */

@@ -1,8 +1,8 @@
-import { jobOr404 } from '$lib/server/http';
-import { linkOf, revokeLinks } from '$lib/server/links';
-import { keepNote, makeLink, sendMessage } from '$lib/server/message-actions';
-import { mailProblem, messagesOf, unreachable } from '$lib/server/messages';
-import { currentRevision } from '$lib/server/revisions';
+import { jobOr404 } from '$lib/server/http/http';
+import { linkOf, revokeLinks } from '$lib/server/jobs/links';
+import { keepNote, makeLink, sendMessage } from '$lib/server/http/message-actions';
+import { mailProblem, messagesOf, unreachable } from '$lib/server/jobs/messages';
+import { currentRevision } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

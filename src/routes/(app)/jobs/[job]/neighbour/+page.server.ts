@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { jobOr404 } from '$lib/server/http';
-import { neighbour } from '$lib/server/queue';
+import { jobOr404 } from '$lib/server/http/http';
+import { neighbour } from '$lib/server/jobs/queue';
 import type { PageServerLoad } from './$types';
 
 /** Leads on to the next job of the queue, at its newest verdict; from its end back to the queue. */

@@ -7,9 +7,9 @@ import { parseRequest, requestedChannels, type LogRequest } from '$core/request'
 import { planForDrives, planFrom, TEMPLATES, type TemplateId } from '$core/planning/templates';
 import { nextDriveSchema } from '$core/revising/proposal';
 import { z } from 'zod';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { toCustomer } from '$lib/server/messages';
-import { ask, currentRequest } from '$lib/server/requests';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { toCustomer } from '$lib/server/jobs/messages';
+import { ask, currentRequest } from '$lib/server/jobs/drive-plans';
 import type { Actions, PageServerLoad } from './$types';
 
 const DEFAULT_TEMPLATE: TemplateId = 'street-baseline';

@@ -4,11 +4,12 @@ import { parseWith } from '$core/parse';
 import { plugsSchema, PLUG_FLAGS } from '$core/plugs/document';
 import { differences } from '$core/plugs/judge';
 import { bankCount, cylindersByBank } from '$core/vehicle/document';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { logsOf } from '$lib/server/logs';
-import { plugPhotosOf } from '$lib/server/inspection';
-import { answerOf, keepPlugs, plugsOf, proposePlugs } from '$lib/server/plugs';
-import { currentRevision, revisionsOf } from '$lib/server/revisions';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { logsOf } from '$lib/server/logs/logs';
+import { plugPhotosOf } from '$lib/server/jobs/inspection';
+import { answerOf, proposePlugs } from '$lib/server/use-cases/answer-plugs';
+import { keepPlugs, plugsOf } from '$lib/server/jobs/plug-readings';
+import { currentRevision, revisionsOf } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals, url }) => {

@@ -1,6 +1,6 @@
 import { redirect } from '@sveltejs/kit';
-import { jobOr404 } from '$lib/server/http';
-import { revisionsOf } from '$lib/server/revisions';
+import { jobOr404 } from '$lib/server/http/http';
+import { revisionsOf } from '$lib/server/revisions/revisions';
 import type { PageServerLoad } from './$types';
 
 /** To the draft, else to the newest revision. */

@@ -1,11 +1,11 @@
 import { progressStep } from '$core/revising/progress';
-import { field, jobOr404, orFail, releaserOf } from '$lib/server/http';
-import { openIn } from '$lib/server/still-open';
-import { finish } from '$lib/server/workflow/finish';
-import { setArchived, setDone, setWaiting } from '$lib/server/jobs';
-import { logsOf, screeningOf } from '$lib/server/logs';
-import { eventsOf, holdAnswersOf } from '$lib/server/revision-events';
-import { revision, revisionsOf } from '$lib/server/revisions';
+import { field, jobOr404, orFail, releaserOf } from '$lib/server/http/http';
+import { openIn } from '$lib/server/jobs/open-findings';
+import { finish } from '$lib/server/use-cases/finish';
+import { setArchived, setDone, setWaiting } from '$lib/server/jobs/jobs';
+import { logsOf, screeningOf } from '$lib/server/logs/logs';
+import { eventsOf, holdAnswersOf } from '$lib/server/revisions/revision-events';
+import { revision, revisionsOf } from '$lib/server/revisions/revisions';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -13,22 +13,28 @@ import { readPasted } from '$core/calibration/tables/block';
 import { findItem, type Item } from '$core/calibration/document';
 import { InputError } from '$core/input-error';
 import { parseJson, parseWith } from '$core/parse';
-import { baseSanityOf, type BaseSanity } from '$lib/server/base-sanity';
+import { baseSanityOf, type BaseSanity } from '$lib/server/revisions/base-sanity';
 import {
 	addToDraft,
-	baselineOf,
 	dropItem,
 	placeForItems,
 	putItems,
 	replaceBaseline,
 	whyFrozen
-} from '$lib/server/baseline';
+} from '$lib/server/use-cases/base-completion';
+import { baselineOf } from '$lib/server/revisions/revisions';
 import type { App } from '$lib/server/context';
 import type { Db } from '$lib/server/db/open';
-import type { JobView } from '$lib/server/jobs';
-import type { Revision } from '$lib/server/revisions';
-import { field, jobOr404, orFail } from '$lib/server/http';
-import { chooseLayout, keepLayout, keptLayouts, layoutOfJob, remember } from '$lib/server/table-layouts';
+import type { JobView } from '$lib/server/jobs/jobs';
+import type { Revision } from '$lib/server/revisions/revisions';
+import { field, jobOr404, orFail } from '$lib/server/http/http';
+import {
+	chooseLayout,
+	keepLayout,
+	keptLayouts,
+	layoutOfJob,
+	remember
+} from '$lib/server/revisions/table-layouts';
 import type { Actions, PageServerLoad } from './$types';
 
 function sanityOf(db: Db, job: JobView): Promise<BaseSanity> {

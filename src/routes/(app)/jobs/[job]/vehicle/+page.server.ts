@@ -1,7 +1,7 @@
 import { sheetOf, vehicleFromSheet } from '$core/vehicle/sheet';
-import { jobOr404, orFail } from '$lib/server/http';
-import { sheetFields } from '$lib/server/new-job-form';
-import { saveVehicle } from '$lib/server/vehicles';
+import { jobOr404, orFail } from '$lib/server/http/http';
+import { sheetFields } from '$lib/server/http/new-job-form';
+import { saveVehicle } from '$lib/server/use-cases/change-vehicle';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

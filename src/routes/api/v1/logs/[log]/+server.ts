@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
-import { anyLogOr404 } from '$lib/server/http';
-import { screeningOf } from '$lib/server/logs';
+import { anyLogOr404 } from '$lib/server/http/http';
+import { screeningOf } from '$lib/server/logs/logs';
 import type { RequestHandler } from './$types';
 
 /** State of a log and, once it is screened, its report (`tanto.screen/1`). */

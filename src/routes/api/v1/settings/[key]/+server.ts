@@ -1,8 +1,14 @@
 import type { z } from 'zod';
 import { error, json } from '@sveltejs/kit';
 import { parseWith } from '$core/parse';
-import { orJson, tunerOr401 } from '$lib/server/http';
-import { isSettingKey, saveSetting, SETTINGS, type Setting, type SettingKey } from '$lib/server/settings';
+import { orJson, tunerOr401 } from '$lib/server/http/http';
+import {
+	isSettingKey,
+	saveSetting,
+	SETTINGS,
+	type Setting,
+	type SettingKey
+} from '$lib/server/jobs/settings';
 import type { RequestHandler } from './$types';
 
 /** Keeps a setting of the tuner who is signed in. */

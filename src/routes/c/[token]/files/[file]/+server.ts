@@ -1,10 +1,10 @@
 import { error } from '@sveltejs/kit';
 import { Readable } from 'node:stream';
-import { jobOfLink } from '$lib/server/customer';
-import { openFile } from '$lib/server/files';
-import { handedOut } from '$lib/server/handed-out';
-import { download } from '$lib/server/http';
-import { currentRevision } from '$lib/server/revisions';
+import { jobOfLink } from '$lib/server/http/customer';
+import { openFile } from '$lib/server/storage/files';
+import { handedOut } from '$lib/server/revisions/handed-out';
+import { download } from '$lib/server/http/http';
+import { currentRevision } from '$lib/server/revisions/revisions';
 import type { RequestHandler } from './$types';
 
 /** A closed file of the current release. */

@@ -1,5 +1,5 @@
-import { jobOfLink } from '$lib/server/customer';
-import { idOf, photoResponse } from '$lib/server/http';
+import { jobOfLink } from '$lib/server/http/customer';
+import { idOf, photoResponse } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = async (event) =>

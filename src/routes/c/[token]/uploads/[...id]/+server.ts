@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { uploadWait } from '$lib/server/auth/throttle';
-import { jobOfLink } from '$lib/server/customer';
-import { handleUpload } from '$lib/server/uploads';
+import { jobOfLink } from '$lib/server/http/customer';
+import { handleUpload } from '$lib/server/use-cases/uploads';
 import type { RequestHandler } from './$types';
 
 /** The pieces of a log that a customer sends. Nothing can be read back here. */

@@ -1,6 +1,6 @@
 import { worstByPage } from '$core/screening/log-pages';
-import { jobOr404, logOr404 } from '$lib/server/http';
-import { briefsOf } from '$lib/server/screenings';
+import { jobOr404, logOr404 } from '$lib/server/http/http';
+import { briefsOf } from '$lib/server/logs/screenings';
 import type { LayoutServerLoad } from './$types';
 
 /** What the tabs of the log carry: its verdict, and the worst finding that each page explains. */

@@ -1,4 +1,4 @@
-import { idOf, jobOr404, photoResponse } from '$lib/server/http';
+import { idOf, jobOr404, photoResponse } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = async ({ params, locals }) => {

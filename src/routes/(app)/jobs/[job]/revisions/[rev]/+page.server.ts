@@ -1,14 +1,14 @@
 import { redirect } from '@sveltejs/kit';
-import { attachmentsOf } from '$lib/server/attachments';
-import { handedOut, handTables } from '$lib/server/handed-out';
-import { field, jobOr404, orFail, releaserOf, revisionOr404 } from '$lib/server/http';
-import { logLine } from '$lib/server/logs';
+import { attachmentsOf } from '$lib/server/revisions/attachments';
+import { handedOut, handTables } from '$lib/server/revisions/handed-out';
+import { field, jobOr404, orFail, releaserOf, revisionOr404 } from '$lib/server/http/http';
+import { logLine } from '$lib/server/logs/logs';
 import type { Db } from '$lib/server/db/open';
-import { logBehind } from '$lib/server/newest-log';
-import { eventsOf, holdAnswersOf } from '$lib/server/revision-events';
-import { createDraft, discardDraft, revision, revisionsOf } from '$lib/server/revisions';
-import { tableProofsOf } from '$lib/server/table-proofs';
-import { withdraw } from '$lib/server/workflow/withdraw';
+import { logBehind } from '$lib/server/jobs/newest-log';
+import { eventsOf, holdAnswersOf } from '$lib/server/revisions/revision-events';
+import { createDraft, discardDraft, revision, revisionsOf } from '$lib/server/revisions/revisions';
+import { tableProofsOf } from '$lib/server/revisions/table-proofs';
+import { withdraw } from '$lib/server/use-cases/withdraw';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

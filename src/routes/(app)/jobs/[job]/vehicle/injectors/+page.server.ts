@@ -1,8 +1,8 @@
 import { redirect } from '@sveltejs/kit';
 import { sheetOf } from '$core/vehicle/sheet';
-import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { revisionsOf } from '$lib/server/revisions';
-import { fitInjectors, INJECTOR_FIELDS, planInjectors } from '$lib/server/workflow/other-injectors';
+import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { revisionsOf } from '$lib/server/revisions/revisions';
+import { fitInjectors, INJECTOR_FIELDS, planInjectors } from '$lib/server/use-cases/other-injectors';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
-import { customer } from '$lib/server/customers';
-import { safeName } from '$lib/server/files';
-import { download, idOf } from '$lib/server/http';
+import { customer } from '$lib/server/jobs/customers';
+import { safeName } from '$lib/server/storage/files';
+import { download, idOf } from '$lib/server/http/http';
 import { exportCustomer } from '$lib/server/erasure/archive';
 import type { RequestHandler } from './$types';
 

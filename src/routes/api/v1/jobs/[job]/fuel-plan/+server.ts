@@ -1,6 +1,7 @@
 import { json } from '@sveltejs/kit';
-import { fuelPlanOf, goalOf } from '$lib/server/goals';
-import { jobOr404, orJson } from '$lib/server/http';
+import { fuelPlanOf } from '$lib/server/use-cases/plan-fuel';
+import { goalOf } from '$lib/server/jobs/goals';
+import { jobOr404, orJson } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 /** How far injectors and pump go for the goal of the job: from a log, or from figures without one. */

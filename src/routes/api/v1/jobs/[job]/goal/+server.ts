@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { parseGoal } from '$core/fuelling/goal';
-import { goalOf, saveGoal } from '$lib/server/goals';
-import { jobOr404, orJson } from '$lib/server/http';
+import { goalOf, saveGoal } from '$lib/server/jobs/goals';
+import { jobOr404, orJson } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 /** What the job is to reach, in numbers: `tanto.goal/1`. */

@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
-import { jobOr404, orJson } from '$lib/server/http';
-import { ladderOfJob } from '$lib/server/ladders';
+import { jobOr404, orJson } from '$lib/server/http/http';
+import { ladderOfJob } from '$lib/server/views/ladders';
 import type { RequestHandler } from './$types';
 
 /** The rung that comes next, its gates and, while all of them are open, its changes. */

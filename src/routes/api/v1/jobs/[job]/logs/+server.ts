@@ -1,5 +1,5 @@
-import { jobOr404 } from '$lib/server/http';
-import { receiveLog } from '$lib/server/log-request';
+import { jobOr404 } from '$lib/server/http/http';
+import { receiveLog } from '$lib/server/http/log-request';
 import type { RequestHandler } from './$types';
 
 /** Receives a log: the body is the file, `name` its name. */

@@ -2,8 +2,9 @@ import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { parsePlugs } from '$core/plugs/document';
-import { jobOr404, orJson, tunerOr401 } from '$lib/server/http';
-import { answerOf, keepPlugs, plugsOf } from '$lib/server/plugs';
+import { jobOr404, orJson, tunerOr401 } from '$lib/server/http/http';
+import { answerOf } from '$lib/server/use-cases/answer-plugs';
+import { keepPlugs, plugsOf } from '$lib/server/jobs/plug-readings';
 import type { RequestHandler } from './$types';
 
 /** Readings of plugs of a job, the newest first, and what the newest asks for. */

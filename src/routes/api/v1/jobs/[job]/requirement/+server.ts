@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
-import { speakingFor } from '$lib/server/evidence';
-import { download, jobOr404, orJson, revisionOr404 } from '$lib/server/http';
-import { currentRevision } from '$lib/server/revisions';
+import { speakingFor } from '$lib/server/logs/log-selection';
+import { download, jobOr404, orJson, revisionOr404 } from '$lib/server/http/http';
+import { currentRevision } from '$lib/server/revisions/revisions';
 import type { RequestHandler } from './$types';
 
 /** What the engine wants of the fuel table of a revision (the current one unless named), by all logs that still speak. */

@@ -2,8 +2,8 @@ import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
 import { parseSwap } from '$core/swaps/document';
-import { jobOr404, orJson, tunerOr401 } from '$lib/server/http';
-import { beginSwap, swapsOf } from '$lib/server/swaps';
+import { jobOr404, orJson, tunerOr401 } from '$lib/server/http/http';
+import { beginSwap, swapsOf } from '$lib/server/jobs/swap-tests';
 import type { RequestHandler } from './$types';
 
 /** Swap tests of a job with their answers, oldest first. */

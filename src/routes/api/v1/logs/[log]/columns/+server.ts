@@ -2,9 +2,9 @@ import { Readable } from 'node:stream';
 import { piece, type BundleHead } from '$core/logfile/bundle';
 import type { EvidenceContext } from '$lib/workers/evidence.worker';
 import { InputError } from '$core/input-error';
-import { anyLogOr404, orJson } from '$lib/server/http';
-import { contextOf } from '$lib/server/log-context';
-import { logHead, storedColumns } from '$lib/server/log-store';
+import { anyLogOr404, orJson } from '$lib/server/http/http';
+import { contextOf } from '$lib/server/logs/log-context';
+import { logHead, storedColumns } from '$lib/server/logs/log-store';
 import type { RequestHandler } from './$types';
 
 /** All columns of a log as they are stored, with what it was screened with: for the worker of the page that looks into them. */

@@ -8,8 +8,8 @@ import { InputError } from '$core/input-error';
 import { OUT_FORMATS } from '$core/logfile/write';
 import { parseWith } from '$core/parse';
 import { DEFAULT_UNITS } from '$core/units/display';
-import { anyLogOr404, download, orJson } from '$lib/server/http';
-import { unitsFrom } from '$lib/server/preferences';
+import { anyLogOr404, download, orJson } from '$lib/server/http/http';
+import { unitsFrom } from '$lib/server/http/preferences';
 import type { RequestHandler } from './$types';
 
 const query = z.object({

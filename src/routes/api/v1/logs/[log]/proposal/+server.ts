@@ -2,7 +2,7 @@ import { json } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { parseWith } from '$core/parse';
 import { DEFAULT_STRATEGY, strategySchema } from '$core/correction/strategy';
-import { anyLogOr404, orJson } from '$lib/server/http';
+import { anyLogOr404, orJson } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 /** What a log proposes for the next revision; nothing is stored. Settings that the body leaves out are the defaults. */

@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
-import { arrived, bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
-import { anyLogOr404, orJson, tunerOr401 } from '$lib/server/http';
-import { joinRecorder } from '$lib/server/second-recorders';
+import { arrived, bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/storage/files';
+import { anyLogOr404, orJson, tunerOr401 } from '$lib/server/http/http';
+import { joinRecorder } from '$lib/server/use-cases/second-recorders';
 import type { RequestHandler } from './$types';
 
 /** Joins the file of a second recorder to a log: the body is the file, its name stands in the query. */

@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { parseWith } from '$core/parse';
-import { anyLogOr404, orJson } from '$lib/server/http';
-import { traceWindow } from '$lib/server/log-store';
+import { anyLogOr404, orJson } from '$lib/server/http/http';
+import { traceWindow } from '$lib/server/logs/log-store';
 import type { RequestHandler } from './$types';
 
 const query = z.object({

@@ -1,12 +1,12 @@
 import { json } from '@sveltejs/kit';
-import { assertMayAttach, attach } from '$lib/server/attachments';
-import { arrived, bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/files';
+import { assertMayAttach, attach } from '$lib/server/revisions/attachments';
+import { arrived, bodyOf, MAX_ATTACHMENT_BYTES, receive } from '$lib/server/storage/files';
 import { InputError } from '$core/input-error';
-import { anyRevisionOr404, jobOr404, orJson, releaserOf, tunerOr401 } from '$lib/server/http';
-import { writeToCustomer } from '$lib/server/messages';
-import { revision, withdrawalsOf, type Revision } from '$lib/server/revisions';
+import { anyRevisionOr404, jobOr404, orJson, releaserOf, tunerOr401 } from '$lib/server/http/http';
+import { writeToCustomer } from '$lib/server/jobs/messages';
+import { revision, withdrawalsOf, type Revision } from '$lib/server/revisions/revisions';
 import type { Db } from '$lib/server/db/open';
-import { vehicleOfJob } from '$lib/server/vehicles';
+import { vehicleOfJob } from '$lib/server/jobs/vehicles';
 import type { Vehicle } from '$core/vehicle/document';
 import type { RequestHandler } from './$types';
 

@@ -2,7 +2,7 @@ import { error } from '@sveltejs/kit';
 import { findItem } from '$core/calibration/document';
 import { toCdf } from '$core/calibration/formats/cdf';
 import { allTablesCsv, isTable, tableCsv } from '$core/calibration/formats/csv';
-import { anyRevisionOr404, download } from '$lib/server/http';
+import { anyRevisionOr404, download } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 /** The calibration of a revision as `tanto.calibration/1`, as CDF 2.0 XML, or its tables (one with `item`) as CSV. */

@@ -1,8 +1,8 @@
 import { error, json } from '@sveltejs/kit';
 import { parseWith } from '$core/parse';
-import { draftBodySchema } from '$lib/server/draft-body';
-import { anyRevisionOr404, orJson } from '$lib/server/http';
-import { ChangedElsewhere, saveChanges } from '$lib/server/revisions';
+import { draftBodySchema } from '$lib/server/http/draft-body';
+import { anyRevisionOr404, orJson } from '$lib/server/http/http';
+import { ChangedElsewhere, saveChanges } from '$lib/server/revisions/revisions';
 import type { RequestHandler } from './$types';
 
 /** Replaces the changes of a draft; what isn't named stays. */

@@ -1,6 +1,6 @@
 import { json } from '@sveltejs/kit';
 import { compare } from '$core/calibration/compare';
-import { anyRevisionOr404 } from '$lib/server/http';
+import { anyRevisionOr404 } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 /** This revision against another one (`with`), of any job. */

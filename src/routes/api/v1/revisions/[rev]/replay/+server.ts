@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
-import { anyRevisionOr404, idOf, orJson } from '$lib/server/http';
-import { replayOf } from '$lib/server/replays';
+import { anyRevisionOr404, idOf, orJson } from '$lib/server/http/http';
+import { replayOf } from '$lib/server/views/replays';
 import type { RequestHandler } from './$types';
 
 /** A log of the job (`log`, else the newest made with the parent) as it would have been with this revision. */

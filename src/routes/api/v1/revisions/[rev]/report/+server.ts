@@ -1,5 +1,5 @@
-import { reportOf } from '$lib/server/comparison-view';
-import { download } from '$lib/server/http';
+import { reportOf } from '$lib/server/http/comparison-view';
+import { download } from '$lib/server/http/http';
 import type { RequestHandler } from './$types';
 
 /** What changed in a revision against another (`from`), line by line, as CSV. */

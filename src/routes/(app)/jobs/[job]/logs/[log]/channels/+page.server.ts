@@ -3,10 +3,10 @@ import { CHANNELS } from '$core/channels/canonical';
 import { InputError } from '$core/input-error';
 import { PULLED_WHERE } from '$core/logfile/knock-sign';
 import { UNITS } from '$core/units/units';
-import { field, jobOr404, logOr404, orFail } from '$lib/server/http';
-import { readingsOf } from '$lib/server/log-store';
-import { screeningOf } from '$lib/server/logs';
-import { assignColumn } from '$lib/server/workflow/read-again';
+import { field, jobOr404, logOr404, orFail } from '$lib/server/http/http';
+import { readingsOf } from '$lib/server/logs/log-store';
+import { screeningOf } from '$lib/server/logs/logs';
+import { assignColumn } from '$lib/server/use-cases/read-again';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -1,8 +1,8 @@
-import { evidencePage } from '$lib/server/evidence-page';
-import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { proofsOf } from '$lib/server/proofs';
-import { recordStep, startProof } from '$lib/server/workflow/prove';
-import { readJobAgain } from '$lib/server/workflow/read-again';
+import { evidencePage } from '$lib/server/http/evidence-page';
+import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { proofsOf } from '$lib/server/jobs/knock-proofs';
+import { recordStep, startProof } from '$lib/server/use-cases/prove';
+import { readJobAgain } from '$lib/server/use-cases/read-again';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

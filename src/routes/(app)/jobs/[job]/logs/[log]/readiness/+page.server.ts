@@ -1,9 +1,9 @@
 import { error } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { baselineText, BASELINE_TITLES, type Baselines } from '$core/screening/baselines';
-import { jobOr404, logOr404, orFail } from '$lib/server/http';
-import { readinessOf } from '$lib/server/readiness';
-import { saveVehicle } from '$lib/server/vehicles';
+import { jobOr404, logOr404, orFail } from '$lib/server/http/http';
+import { readinessOf } from '$lib/server/logs/readiness';
+import { saveVehicle } from '$lib/server/use-cases/change-vehicle';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

@@ -1,9 +1,9 @@
-import { evidencePage } from '$lib/server/evidence-page';
-import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http';
-import { conditionsFromFields } from '$lib/server/log-conditions';
-import { recordersOf, removeRecorder } from '$lib/server/second-recorders';
-import { dropTyped, keepTyped, typedOf } from '$lib/server/typed';
-import { readAgain, sayConditions } from '$lib/server/workflow/read-again';
+import { evidencePage } from '$lib/server/http/evidence-page';
+import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http/http';
+import { conditionsFromFields } from '$lib/server/logs/log-conditions';
+import { recordersOf, removeRecorder } from '$lib/server/use-cases/second-recorders';
+import { dropTyped, keepTyped, typedOf } from '$lib/server/logs/typed-readings';
+import { readAgain, sayConditions } from '$lib/server/use-cases/read-again';
 import type { Actions, PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, locals }) => {

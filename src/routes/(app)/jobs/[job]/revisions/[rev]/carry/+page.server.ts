@@ -3,11 +3,11 @@ import { titleOf } from '$core/calibration/items';
 import { asHeld, scalarLine, tableText } from '$core/calibration/tables/write';
 import { asItStands, type TableLayout } from '$core/calibration/tables/layout';
 import { InputError } from '$core/input-error';
-import { attachmentsOf } from '$lib/server/attachments';
-import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http';
-import { revision, saveChanges, type Revision } from '$lib/server/revisions';
-import { layoutOfJob } from '$lib/server/table-layouts';
-import { carryLines, proveTable, tableProofsOf, takeFound } from '$lib/server/table-proofs';
+import { attachmentsOf } from '$lib/server/revisions/attachments';
+import { field, jobOr404, orFail, revisionOr404, tunerOr401 } from '$lib/server/http/http';
+import { revision, saveChanges, type Revision } from '$lib/server/revisions/revisions';
+import { layoutOfJob } from '$lib/server/revisions/table-layouts';
+import { carryLines, proveTable, tableProofsOf, takeFound } from '$lib/server/revisions/table-proofs';
 import type { Actions, PageServerLoad } from './$types';
 
 /** How an item is written where the layout doesn't know it: as it stands in the revision. */

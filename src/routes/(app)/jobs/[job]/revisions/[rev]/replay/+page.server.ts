@@ -1,9 +1,9 @@
 import { titleOf } from '$core/calibration/items';
 import { error } from '@sveltejs/kit';
 import { fuelStoich } from '$core/vehicle/document';
-import { idOf, jobOr404, revisionOr404 } from '$lib/server/http';
-import { logsOf } from '$lib/server/logs';
-import { replayOf, replayOfProposal } from '$lib/server/replays';
+import { idOf, jobOr404, revisionOr404 } from '$lib/server/http/http';
+import { logsOf } from '$lib/server/logs/logs';
+import { replayOf, replayOfProposal } from '$lib/server/views/replays';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params, url, locals }) => {

@@ -1,5 +1,5 @@
-import { jobOr404 } from '$lib/server/http';
-import { handleUpload } from '$lib/server/uploads';
+import { jobOr404 } from '$lib/server/http/http';
+import { handleUpload } from '$lib/server/use-cases/uploads';
 import type { RequestHandler } from './$types';
 
 /** The pieces of a log that the tuner adds to a job. */

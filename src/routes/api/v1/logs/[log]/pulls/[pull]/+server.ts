@@ -1,6 +1,6 @@
 import { error, json } from '@sveltejs/kit';
-import { anyLogOr404 } from '$lib/server/http';
-import { screeningOf } from '$lib/server/logs';
+import { anyLogOr404 } from '$lib/server/http/http';
+import { screeningOf } from '$lib/server/logs/logs';
 import type { RequestHandler } from './$types';
 
 /** The curves of one pull of a log over engine speed, counted from 0. */

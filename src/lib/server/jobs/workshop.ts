@@ -1,0 +1,32 @@
+/** What the workshop as a whole has decided, by key; only its owner changes it. */
+import { z } from 'zod';
+import type { Db } from '$lib/server/db/open.ts';
+
+const WORKSHOP = {
+	/** Whether a release offers the customer its tables in plain numbers, unless the tuner says otherwise. */
+	offersTables: z.boolean()
+};
+
+type Workshop = { [K in keyof typeof WORKSHOP]: z.infer<(typeof WORKSHOP)[K]> };
+
+/** Where nobody has decided: what a workshop sells stays closed. */
+const DEFAULTS: Workshop = { offersTables: false };
+
+export async function workshopSetting<K extends keyof Workshop>(db: Db, key: K): Promise<Workshop[K]> {
+	const row = await db.selectFrom('workshop').select('value').where('key', '=', key).executeTakeFirst();
+	const parsed = WORKSHOP[key].safeParse(row ? JSON.parse(row.value) : undefined);
+	return parsed.success ? parsed.data : DEFAULTS[key];
+}
+
+export async function saveWorkshopSetting<K extends keyof Workshop>(
+	db: Db,
+	key: K,
+	value: Workshop[K]
+): Promise<void> {
+	const text = JSON.stringify(value);
+	await db
+		.insertInto('workshop')
+		.values({ key, value: text })
+		.onConflict((c) => c.column('key').doUpdateSet({ value: text }))
+		.execute();
+}
