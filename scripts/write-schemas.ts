@@ -11,6 +11,7 @@ import { proposalSchema } from '../src/core/revising/proposal.ts';
 import { replaySchema } from '../src/core/revising/replay-schema.ts';
 import { reportSchema } from '../src/core/screening/report.ts';
 import { swapSchema } from '../src/core/swaps/document.ts';
+import { maximaSchema } from '../src/core/evidence/maxima.ts';
 import { readingsSchema } from '../src/core/evidence/readings.ts';
 import { conditionsSchema } from '../src/core/vehicle/conditions.ts';
 import { vehicleSchema } from '../src/core/vehicle/document.ts';
@@ -28,7 +29,8 @@ export const SCHEMAS = {
 	plugs: plugsSchema,
 	goal: goalSchema,
 	conditions: conditionsSchema,
-	readings: readingsSchema
+	readings: readingsSchema,
+	maxima: maximaSchema
 };
 
 export function schemaText(schema: z.ZodType): string {

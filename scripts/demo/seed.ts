@@ -13,6 +13,7 @@ import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs/jobs.t
 import { addLog } from '../../src/lib/server/use-cases/receive.ts';
 import { answerInspection } from '../../src/lib/server/jobs/inspection.ts';
 import { addNote } from '../../src/lib/server/jobs/messages.ts';
+import { keepMaxima } from '../../src/lib/server/jobs/maxima.ts';
 import { ask } from '../../src/lib/server/jobs/drive-plans.ts';
 import { swapPlan } from '../../src/core/swaps/plan.ts';
 import { keepPlugs } from '../../src/lib/server/jobs/plug-readings.ts';
@@ -171,6 +172,15 @@ async function tell(app: App, story: Story): Promise<void> {
 		else if (log.then) await revise(app, jobId, id, log.then === 'release', ago(log.hoursAgo - 1));
 		if (log.fits) await fit(app, jobId, log.fits, ago(log.hoursAgo - 20));
 	}
+	if (story.maxima)
+		await keepMaxima(
+			app.db,
+			jobId,
+			(await currentRevision(app.db, jobId)).id,
+			DEMO_TUNER.name,
+			story.maxima,
+			ago(3)
+		);
 	if (story.between) {
 		const { words, fill, hoursAgo } = story.between;
 		const job = (await jobView(app.db, jobId))!;

@@ -1,6 +1,7 @@
 /** The demo world: an invented workshop's customers, vehicles and stories. Every log in it comes from the stand-in vehicle. */
 import { plugLook } from '../../src/core/simulator/plug-look.ts';
 import type { Goal } from '../../src/core/fuelling/goal.ts';
+import type { Maxima } from '../../src/core/evidence/maxima.ts';
 import type { Plugs } from '../../src/core/plugs/document.ts';
 import type { Swap } from '../../src/core/swaps/document.ts';
 import type { Faults } from '../../src/core/simulator/faults.ts';
@@ -12,6 +13,8 @@ import { base, timid, withAirModel, withCylinderTrims } from './calibrations.ts'
 import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 
 export interface Story {
+	/** What the controller kept as maxima, typed on the newest revision. */
+	maxima?: Maxima;
 	customer: string;
 	email: string | null;
 	title: string;
@@ -54,6 +57,13 @@ export interface Story {
 
 /** Timing gives torque, as in an engine that was held back by it. */
 const GIVES: Faults = { torqueTopDeg: 36 };
+
+const kept = (values: Maxima['values']): Maxima => ({
+	schema: 'tanto.maxima/1',
+	source: 'the controller’s page of maxima, photographed',
+	since: null,
+	values
+});
 
 export function stories(): Story[] {
 	const v = VEHICLES;
@@ -166,6 +176,7 @@ export function stories(): Story[] {
 				'as received'
 			),
 			plan: 'street-baseline',
+			maxima: kept({ duty: 94, knock: 2, coolant: 104, intake: 58, oil: 118 }),
 			logs: []
 		},
 		{
@@ -190,6 +201,7 @@ export function stories(): Story[] {
 				'as received',
 				{ timingMarginDeg: 6 }
 			),
+			maxima: kept({ duty: 81, knock: 0, coolant: 98, intake: 49, oil: 109 }),
 			logs: [
 				{
 					name: 'kestrel3-first.csv',

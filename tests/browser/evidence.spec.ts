@@ -185,6 +185,32 @@ test('a reading off a film is typed in, set against the log, and holds fuel that
 	await expect(typed).toContainText('Nothing is typed in');
 });
 
+test('maxima that the controller kept are typed without a log, stand beside another car, and leave again', async ({
+	page
+}) => {
+	await open(page, '/jobs/7/maxima');
+	const row = page.getByRole('row', { name: /Injector duty/ });
+	// Typed in the demo world: 94 % here, 81 % on the other car of its kind.
+	await expect(row).toContainText('94');
+	await expect(row).toContainText('81');
+	await page.getByLabel('Injector duty, %').fill('940');
+	await page.getByLabel('Read from').fill('the gauge on the pillar');
+	await page.getByRole('button', { name: 'Keep reading' }).click();
+	await expect(page.getByRole('alert')).toContainText('0 to 200 % can be');
+	await expect(page.getByLabel('Injector duty, %')).toHaveValue('940');
+	await page.getByLabel('Injector duty, %').fill('71');
+	await page.getByRole('button', { name: 'Keep reading' }).click();
+	await expect(page.getByRole('status')).toContainText('Kept');
+	await expect(page.locator('.page-head')).toContainText('within their limits');
+	await expect(page.getByRole('link', { name: /Maxima typed/ })).toHaveCount(2);
+	await page
+		.getByRole('button', { name: /^Remove the reading/ })
+		.first()
+		.click();
+	await page.getByRole('alertdialog').getByRole('button', { name: 'Remove' }).click();
+	await expect(page.locator('.page-head')).toContainText('beyond a limit at fix');
+});
+
 test('the file of a second recorder joins a log, is seen to lie on it, and is taken off; one of another drive is refused', async ({
 	page
 }) => {

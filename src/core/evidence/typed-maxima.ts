@@ -8,9 +8,17 @@ import { convert, parseUnit } from '../units/units.ts';
 
 export type Beyond = 'stop' | 'fix' | 'watch';
 
-type MaximumId = 'duty' | 'knock' | 'coolant' | 'intake' | 'oil' | 'gearbox' | 'exhaust' | 'controller';
+export type MaximumId =
+	| 'duty'
+	| 'knock'
+	| 'coolant'
+	| 'intake'
+	| 'oil'
+	| 'gearbox'
+	| 'exhaust'
+	| 'controller';
 
-interface Kept {
+export interface Kept {
 	id: MaximumId;
 	title: string;
 	/** Words that name it, the most telling first. */
@@ -20,7 +28,8 @@ interface Kept {
 	limits: readonly [Beyond, keyof Profile][];
 }
 
-const KEPT: readonly Kept[] = [
+/** Maxima that a controller or a gauge keeps, and what each is held against. */
+export const KEPT: readonly Kept[] = [
 	{
 		id: 'duty',
 		title: 'Injector duty',
@@ -117,23 +126,25 @@ export function judgeMaxima(words: string, profile: Profile): Maximum[] {
 		const from =
 			unit?.id ?? (kept.unit === '°C' && kept.id !== 'exhaust' && raw > SURELY_FAHRENHEIT ? '°F' : kept.unit);
 		if (unit && unit.quantity !== parseUnit(kept.unit)?.quantity) return [];
-		const value = convert(raw, from, kept.unit);
-		const passed = kept.limits.find(([, id]) => value > profile[id]);
-		const [severity, limit] = passed ?? [null, kept.limits.at(-1)![1]];
-		return [
-			{ id: kept.id, line, title: kept.title, value, unit: kept.unit, limit: profile[limit], severity }
-		];
+		return [{ ...heldAgainst(kept, convert(raw, from, kept.unit), profile), line }];
 	});
 }
 
+/** One maximum against the limits of the vehicle. @param value in the canonical unit of its kind */
+export function heldAgainst(kept: Kept, value: number, profile: Profile): Omit<Maximum, 'line'> {
+	const passed = kept.limits.find(([, id]) => value > profile[id]);
+	const [severity, limit] = passed ?? [null, kept.limits.at(-1)![1]];
+	return { id: kept.id, title: kept.title, value, unit: kept.unit, limit: profile[limit], severity };
+}
+
 /** All of them in one sentence, its quantities marked. */
-export function maximaInWords(maxima: readonly Maximum[]): string {
+export function maximaInWords(maxima: readonly Omit<Maximum, 'line'>[]): string {
 	const beyond = maxima.filter((m) => m.severity);
 	const said = (value: number, unit: string) =>
 		unit === '°C'
 			? marked(value, unit, 0)
 			: `${fixed(value, unit === '°' ? 1 : 0)}${unit === '°' ? '' : ' '}${unit}`;
-	const figure = (m: Maximum) => said(m.value, m.unit);
+	const figure = (m: Omit<Maximum, 'line'>) => said(m.value, m.unit);
 	if (beyond.length)
 		return `Beyond its limit: ${beyond.map((m) => `${m.title.toLowerCase()} ${figure(m)} (${m.severity}, limit ${said(m.limit, m.unit)})`).join('; ')}.`;
 	return maxima.length

@@ -83,6 +83,7 @@ function wholeHolds(
 		parentIsBaseline: false,
 		replay: null,
 		typed: [],
+		maxima: null,
 		falseProofs: [],
 		ethanolPct: 5,
 		file: null,
@@ -146,6 +147,7 @@ describe('a file out of the tuner’s own program', () => {
 			parentIsBaseline: false,
 			replay: null,
 			typed: [],
+			maxima: null,
 			falseProofs: [],
 			ethanolPct: 5,
 			file: file({
@@ -279,6 +281,7 @@ describe('each hold', () => {
 			parentIsBaseline: false,
 			replay: null,
 			typed: [],
+			maxima: null,
 			falseProofs: [EVERYWHERE],
 			ethanolPct: 5,
 			file: null,
@@ -361,5 +364,10 @@ describe('a reading that differs from the log', () => {
 		expect(holds([moreTiming], { typed: [gauge, light] })).toEqual(['typed 8']);
 		expect(holds([moreFuel], { typed: [gauge] })).toEqual([]);
 		expect(holds([lessTiming], { typed: [light] })).toEqual([]);
+	});
+	it('holds what is not safer while typed maxima stand beyond a limit', () => {
+		const maxima = { id: 4, source: 'the controller', words: 'Beyond its limit: injector duty 94 %.' };
+		expect(holds([moreTiming], { maxima })).toEqual(['maxima 4']);
+		expect(holds([lessTiming], { maxima })).toEqual([]);
 	});
 });

@@ -64,6 +64,8 @@ export interface HoldInput {
 	ethanolPct: number | null;
 	/** Typed readings of the newest log that differ from it: what was read, and in words by how much. */
 	typed: readonly { id: number; kind: 'fuel' | 'timing'; source: string; words: string }[];
+	/** Maxima of the revision before that passed a limit, typed without a log; null where none did. */
+	maxima: { id: number; source: string; words: string } | null;
 	/** How the tables stand to the closed file; null where the tables don't come from a tuner's program. */
 	file: FileState | null;
 	/** The vehicle's own limits, or the usual ones. */
@@ -152,6 +154,8 @@ export function holdsOf(input: HoldInput): Hold[] {
 	for (const t of input.typed)
 		if (changes.some((c) => actsOn(c.item, t.kind, ...(t.kind === 'fuel' ? ['target' as const] : []))))
 			ask(`typed ${t.id}`, `A reading differs from the log: ${t.source}`, t.words);
+	if (input.maxima && changes.some((c) => !isSafer(c)))
+		ask(`maxima ${input.maxima.id}`, `Maxima beyond a limit: ${input.maxima.source}`, input.maxima.words);
 	timing(input, open, ask);
 	trigger(input, ask);
 	fuel(input, open, ask);

@@ -19,7 +19,8 @@ export type LosesRows =
 	| 'timeslips'
 	| 'knock_proofs'
 	| 'swap_tests'
-	| 'plug_readings';
+	| 'plug_readings'
+	| 'maxima_readings';
 
 /** The next id of a table; of several the first. Atomic by itself; inside a transaction the ids go back with it. */
 export async function nextId(db: Db, table: LosesRows, count = 1): Promise<number> {

@@ -7,6 +7,7 @@ import type {
 	JobTable,
 	InspectionTable,
 	PhotoTable,
+	MaximaReadingTable,
 	PlugReadingTable,
 	StageCallTable,
 	SwapTestTable,
@@ -69,6 +70,7 @@ export interface Database {
 	second_recorders: SecondRecorderTable;
 	swap_tests: SwapTestTable;
 	plug_readings: PlugReadingTable;
+	maxima_readings: MaximaReadingTable;
 	log_fields: LogFieldTable;
 	table_layouts: TableLayoutTable;
 	table_proofs: TableProofTable;

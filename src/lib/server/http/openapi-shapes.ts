@@ -1,6 +1,7 @@
 /** The parts that a description of the server is put together from. */
 import { calibrationSchema } from '$core/calibration/document.ts';
 import { comparisonSchema } from '$core/calibration/comparison-schema.ts';
+import { maximaSchema } from '$core/evidence/maxima.ts';
 import { goalSchema } from '$core/fuelling/goal.ts';
 import { plugsSchema } from '$core/plugs/document.ts';
 import { proposalSchema } from '$core/revising/proposal.ts';
@@ -16,6 +17,7 @@ export const DOCUMENTS = {
 	Calibration: calibrationSchema,
 	Comparison: comparisonSchema,
 	Goal: goalSchema,
+	Maxima: maximaSchema,
 	Plugs: plugsSchema,
 	Swap: swapSchema,
 	Proposal: proposalSchema,

@@ -65,6 +65,24 @@ const PATHS: Record<string, Record<string, Operation>> = {
 			status: 201
 		}
 	},
+	'/jobs/{job}/maxima': {
+		get: {
+			summary: 'Maxima typed without a log, the newest first, each against its limit.',
+			answer: jsonOf(
+				object({ readings: { type: 'array', items: object({ reading: ref('Maxima') }) } }),
+				'Readings.'
+			)
+		},
+		post: {
+			summary: 'Keeps a reading of maxima.',
+			body: jsonOf(
+				object({ maxima: ref('Maxima'), revision: number }),
+				'The reading, and what was in the car.'
+			),
+			answer: jsonOf(object({ id: number }), 'Its number.'),
+			status: 201
+		}
+	},
 	'/jobs/{job}/goal': {
 		get: {
 			summary: 'What the job is to reach, in numbers.',

@@ -1,6 +1,6 @@
 /** What an aggregate puts on the timeline of a job. */
 export interface TimelineEvent {
-	kind: 'revision' | 'log' | 'message' | 'plan' | 'hardware' | 'swap' | 'plugs' | 'stage' | 'fill';
+	kind: 'revision' | 'log' | 'message' | 'plan' | 'hardware' | 'swap' | 'plugs' | 'stage' | 'fill' | 'maxima';
 	id: number;
 	label: string;
 	at: string;
@@ -25,7 +25,8 @@ export const TIMELINE_TABLES = {
 	swap: 'swap_tests',
 	plugs: 'plug_readings',
 	stage: 'stage_calls',
-	fill: 'fills'
+	fill: 'fills',
+	maxima: 'maxima_readings'
 } as const;
 
 /** An event with its place: the counter under which it was stored. A clock can go back, a counter doesn't. */

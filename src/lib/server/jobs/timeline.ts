@@ -2,6 +2,7 @@
 import type { Db } from '$lib/server/db/open.ts';
 import { hardwareEvents } from './hardware.ts';
 import { logEvents } from '$lib/server/logs/logs.ts';
+import { maximaEvents } from './maxima.ts';
 import { messageEvents } from './messages.ts';
 import { plugEvents } from './plug-readings.ts';
 import { planEvents } from './drive-plans.ts';
@@ -19,7 +20,8 @@ const SOURCES: readonly ((db: Db, jobId: number) => Promise<PlacedEvent[]>)[] = 
 	swapEvents,
 	plugEvents,
 	stageEvents,
-	fillEvents
+	fillEvents,
+	maximaEvents
 ];
 
 /** Events of a job, the first one first. */

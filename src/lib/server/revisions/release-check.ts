@@ -16,6 +16,7 @@ import { screeningOf } from '$lib/server/logs/logs.ts';
 import { ethanolOfLog } from '$lib/server/logs/log-context.ts';
 import { falseProofsOf, proofsOf } from '$lib/server/jobs/knock-proofs.ts';
 import { findingKey, type Finding } from '$core/screening/types.ts';
+import { maximaBeyond } from '$lib/server/jobs/maxima.ts';
 import { newestLog, unreadLogs } from '$lib/server/jobs/newest-log.ts';
 import type { Replay } from '$core/revising/replay-schema.ts';
 import { currentRevision, revision, type Revision } from './revisions.ts';
@@ -82,6 +83,7 @@ export async function releaseCheck(
 		falseProofs: falseProofsOf(await proofsOf(db, draft.jobId)),
 		ethanolPct: log ? await ethanolOfLog(db, log.id) : (vehicle.fuel?.ethanolPct ?? null),
 		typed: log ? await differing(db, log.id, vehicle) : [],
+		maxima: await maximaBeyond(db, draft.jobId, parent.id, vehicle),
 		file: await fileState(db, draft, parent, vehicle),
 		profile: profileOf(vehicle.limits)
 	});

@@ -1,11 +1,11 @@
 <script lang="ts">
-	/** A bead of the string: its shape is its kind, that of a log its verdict. */
+	/** A bead of the string: its shape is its kind, that of a log its verdict, that of maxima beyond a limit how grave. */
 	import Mark from '../findings/Mark.svelte';
 
 	let { kind, state }: { kind: string; state: string } = $props();
 </script>
 
-{#if kind === 'log'}
+{#if kind === 'log' || (kind === 'maxima' && state !== 'clear')}
 	<Mark {state} bare size={14} />
 {:else if kind === 'revision'}
 	<Mark {state} bare size={12} tone="text-ink" />

@@ -19,7 +19,11 @@ export interface JobSection {
 
 export const JOB_SECTIONS: readonly JobSection[] = [
 	{ id: 'overview', title: 'Overview', pages: [{ path: '', title: 'Overview' }] },
-	{ id: 'logs', title: 'Logs', pages: [{ path: '/logs', title: 'Newest log' }] },
+	{
+		id: 'logs',
+		title: 'Logs',
+		pages: [{ path: '/logs', title: 'Newest log' }]
+	},
 	{
 		id: 'calibration',
 		title: 'Calibration',
@@ -54,6 +58,7 @@ export const JOB_SECTIONS: readonly JobSection[] = [
 			{ path: '/vehicle', title: 'Sheet', also: 'vehicle' },
 			{ path: '/vehicle/injectors', title: 'Other injectors', also: 'rescale new injectors flow dead time' },
 			{ path: '/limits', title: 'Limits' },
+			{ path: '/maxima', title: 'Maxima', also: 'since last cleared duty knock typed numbers' },
 			{ path: '/inspection', title: 'Inspection' }
 		]
 	},

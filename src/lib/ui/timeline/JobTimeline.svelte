@@ -35,6 +35,7 @@
 		if (b.kind === 'hardware') return `/jobs/${jobId}/evidence`;
 		if (b.kind === 'stage' || b.kind === 'fill') return `/jobs/${jobId}/fuel#${b.kind}s`;
 		if (b.kind === 'swap') return `/jobs/${jobId}/cause#swap-${b.id}`;
+		if (b.kind === 'maxima') return `/jobs/${jobId}/maxima#reading-${b.id}`;
 		if (b.kind === 'plugs') return `/jobs/${jobId}/plugs?reading=${b.id}`;
 		return `/jobs/${jobId}/${b.kind === 'log' ? 'logs' : 'revisions'}/${b.id}`;
 	}

@@ -111,7 +111,8 @@ export interface TimelineTable {
 		| 'swap'
 		| 'plugs'
 		| 'stage'
-		| 'fill';
+		| 'fill'
+		| 'maxima';
 	/** Id of the revision, log, …; of the job for `waiting`. */
 	ref: number;
 }
@@ -163,6 +164,18 @@ export interface PlugReadingTable {
 	/** A log of the same session, where there is one. */
 	log_id: number | null;
 	/** `tanto.plugs/1`. */
+	document: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
+/** What a controller or a gauge kept as maxima, typed without a log. */
+export interface MaximaReadingTable {
+	id: Id;
+	job_id: number;
+	/** What was in the car. */
+	revision_id: number;
+	/** `tanto.maxima/1`. */
 	document: string;
 	author: string;
 	created_at: Fixed<string>;
