@@ -8,8 +8,8 @@ import { serverWorkers } from './scripts/vite-server-workers.mjs';
 const plain = {
 	environment: 'node',
 	isolate: false,
-	testTimeout: 60_000,
-	hookTimeout: 60_000
+	testTimeout: 180_000,
+	hookTimeout: 180_000
 } as const;
 
 export default defineConfig({

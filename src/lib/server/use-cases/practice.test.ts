@@ -84,7 +84,7 @@ describe('practice', () => {
 		expect(state.end!.hand).toMatchObject({ won: true, cures: ['injectors-flowed'] });
 		expect(state.rounds.map((r) => r.harm)).toEqual([[], []]);
 		await expect(askForLog(app, await again(id))).rejects.toThrow('has ended');
-	}, 120_000);
+	}, 300_000);
 
 	it('says what was overlooked, and what it would have cost', async () => {
 		const id = await startPractice(world.db, BANKS, SEED, TRAINEE);
@@ -93,5 +93,5 @@ describe('practice', () => {
 		const grade = await judge(world.db, await again(id), { verdict: 'clear', claims: [] });
 		expect(grade).toMatchObject({ hits: 0, missed: 1, wrong: 0 });
 		expect(grade.lines[0]!.words).toContain('burnt the leaner one down');
-	}, 120_000);
+	}, 300_000);
 });
