@@ -103,5 +103,5 @@ describe('a practised hand', () => {
 			cures: ['pump-replaced'],
 			harm: []
 		});
-	}, 120_000);
+	}, 300_000);
 });
