@@ -54,7 +54,7 @@ const PAGES = [
 	'/jobs/1/plan?template=full-throttle&cap=120',
 	'/jobs/1/vehicle',
 	'/jobs/1/limits',
-	'/jobs/7/maxima',
+	'/jobs/6/maxima',
 	'/jobs/1/inspection',
 	'/customers',
 	'/customers/1',

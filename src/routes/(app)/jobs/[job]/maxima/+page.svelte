@@ -20,6 +20,7 @@
 	// What is typed, in the units of the document; a refused form keeps it.
 	// svelte-ignore state_referenced_locally
 	let values = $state<Record<string, string>>({ ...entered });
+	const LIMITS = ['watch', 'fix', 'stop'] as const;
 	/** Readings of this car that stand side by side. */
 	const SHOWN = 3;
 	const own = $derived(data.readings.slice(0, SHOWN));
@@ -62,7 +63,7 @@
 				<th class="pr-6 text-left">Maximum</th>
 				<th class="w-[96px] pr-6">Now</th>
 				<th class="w-[64px] pr-6 text-left"><span class="sr-only">Unit</span></th>
-				<th class="pr-6">Limits: watch, fix, stop</th>
+				{#each LIMITS as limit (limit)}<th class="pr-6 font-normal">{limit}</th>{/each}
 				{#each own as r (r.id)}
 					<th class="pr-6" title="{r.reading.source}, typed by {r.author}">R{r.revision}, {moment(r.at)}</th>
 				{/each}
@@ -78,7 +79,7 @@
 		<tbody>
 			{#each data.kinds as kind (kind.id)}
 				<tr class="border-line border-b">
-					<th scope="row" class="py-1 pr-6 text-left font-normal">{kind.title}</th>
+					<th scope="row" class="py-1 pr-6 text-left font-sans font-normal">{kind.title}</th>
 					<td class="py-1 pr-2"
 						><label aria-label="{kind.title}, {unitOf(kind.unit)}"
 							><UnitField
@@ -88,11 +89,11 @@
 						></td
 					>
 					<td class="text-muted pr-6 text-left">{unitOf(kind.unit)}</td>
-					<td class="text-muted pr-6"
-						>{['watch', 'fix', 'stop']
-							.map((s) => bare(kind.limits.find((l) => l.severity === s)?.value, kind.unit))
-							.join(' · ')}</td
-					>
+					{#each LIMITS as limit (limit)}
+						<td class="text-muted pr-6"
+							>{bare(kind.limits.find((l) => l.severity === limit)?.value, kind.unit)}</td
+						>
+					{/each}
 					{#each own as r (r.id)}
 						{@const m = judgedOf(r, kind.id)}
 						<td class="pr-6 whitespace-nowrap" class:font-semibold={m?.severity}>
