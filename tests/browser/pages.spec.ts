@@ -274,6 +274,19 @@ test('a finding is answered with a reason, keeps it in the next log, and the rea
 	await expect(page.getByRole('row', { name: /Coolant/ })).toContainText('at warm idle');
 });
 
+test('the owner chooses how the workshop works; what is planned next follows it and says so', async ({
+	page
+}) => {
+	await open(page, '/ways');
+	await expect(page.getByRole('row', { name: /Two sensors that disagree/ })).toContainText('not a choice');
+	await page.getByRole('radio', { name: /full throttle first/ }).check();
+	await page.getByRole('button', { name: 'Save' }).click();
+	await expect(page.getByRole('status')).toContainText('Kept');
+	await open(page, '/jobs/7/plan');
+	await expect(page.getByText('by the workshop’s ways of working')).toBeVisible();
+	await expect(page.getByRole('radio', { name: /^Full throttle/ })).toBeChecked();
+});
+
 test('strangers and wrong addresses get nothing', async ({ page, request }) => {
 	for (const path of ['/jobs/999', '/jobs/1/logs/2', '/jobs/1/revisions/5', '/c/not-a-token', '/jobs/x'])
 		expect((await request.get(path)).status(), path).toBe(404);

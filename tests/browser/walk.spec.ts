@@ -36,6 +36,7 @@ const PAGES = [
 	'/jobs/3/fuel',
 	'/jobs/9/fuel',
 	'/planner',
+	'/ways',
 	'/practice',
 	'/findings',
 	'/parts',

@@ -84,6 +84,7 @@ function wholeHolds(
 		replay: null,
 		typed: [],
 		maxima: null,
+		neverSensitivity: false,
 		falseProofs: [],
 		ethanolPct: 5,
 		file: null,
@@ -148,6 +149,7 @@ describe('a file out of the tuner’s own program', () => {
 			replay: null,
 			typed: [],
 			maxima: null,
+			neverSensitivity: false,
 			falseProofs: [],
 			ethanolPct: 5,
 			file: file({
@@ -282,6 +284,7 @@ describe('each hold', () => {
 			replay: null,
 			typed: [],
 			maxima: null,
+			neverSensitivity: false,
 			falseProofs: [EVERYWHERE],
 			ethanolPct: 5,
 			file: null,
@@ -364,6 +367,13 @@ describe('a reading that differs from the log', () => {
 		expect(holds([moreTiming], { typed: [gauge, light] })).toEqual(['typed 8']);
 		expect(holds([moreFuel], { typed: [gauge] })).toEqual([]);
 		expect(holds([lessTiming], { typed: [light] })).toEqual([]);
+	});
+	it('a workshop that never touches the sensitivity releases no lower one, whatever was proved', () => {
+		const lowered = change('knock.sensitivity', 0, 0, 100, 95);
+		const held = (neverSensitivity: boolean) =>
+			wholeHolds([lowered], { neverSensitivity }).filter((h) => h.id === 'sensitivity-never');
+		expect(held(false)).toEqual([]);
+		expect(held(true)).toMatchObject([{ answerable: false }]);
 	});
 	it('holds what is not safer while typed maxima stand beyond a limit', () => {
 		const maxima = { id: 4, source: 'the controller', words: 'Beyond its limit: injector duty 94 %.' };

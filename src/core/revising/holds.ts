@@ -66,6 +66,8 @@ export interface HoldInput {
 	typed: readonly { id: number; kind: 'fuel' | 'timing'; source: string; words: string }[];
 	/** Maxima of the revision before that passed a limit, typed without a log; null where none did. */
 	maxima: { id: number; source: string; words: string } | null;
+	/** The workshop never touches the sensitivity of a knock sensor. */
+	neverSensitivity: boolean;
 	/** How the tables stand to the closed file; null where the tables don't come from a tuner's program. */
 	file: FileState | null;
 	/** The vehicle's own limits, or the usual ones. */
@@ -211,7 +213,7 @@ function carried({ attached, differ, unproved }: FileState, ask: Ask): void {
 type Ask = (id: string, title: string, why: string, finding?: Finding) => void;
 
 /** What no reason opens: knock control off, or its sensitivity at zero. */
-function never({ parent, draft }: HoldInput): Hold[] {
+function never({ parent, draft, neverSensitivity }: HoldInput): Hold[] {
 	const holds: Hold[] = [];
 	const enabled = (c: Calibration) => {
 		const item = findItem(c, 'knock.enabled');
@@ -231,6 +233,19 @@ function never({ parent, draft }: HoldInput): Hold[] {
 			id: 'sensitivity-zero',
 			title: 'Knock sensitivity at zero',
 			why: 'that is knock control switched off by another name',
+			answerable: false
+		});
+	if (
+		neverSensitivity &&
+		sensitivityNow !== null &&
+		before !== null &&
+		sensitivityNow < before &&
+		sensitivityNow > 0
+	)
+		holds.push({
+			id: 'sensitivity-never',
+			title: 'Knock sensitivity lowered',
+			why: 'this workshop never touches it (ways of working): find what makes the noise',
 			answerable: false
 		});
 	return holds;

@@ -22,6 +22,7 @@
 		{ id: 'layouts', title: 'Layouts of controllers’ tables', run: () => void goto('/layouts') },
 		{ id: 'mail', title: 'Mail that went out', run: () => void goto('/mail') },
 		{ id: 'team', title: 'Tuners and sessions', run: () => void goto('/team') },
+		{ id: 'ways', title: 'Ways of working of the workshop', run: () => void goto('/ways') },
 		{ id: 'server', title: 'Server, for its owner: disk, backup, mail', run: () => void goto('/server') },
 		{ id: 'planner', title: 'Fuel planner, without a job', run: () => void goto('/planner') },
 		{ id: 'practice', title: 'Practice with a stand-in vehicle', run: () => void goto('/practice') },

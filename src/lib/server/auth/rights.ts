@@ -15,7 +15,6 @@ const EVERYBODY: readonly string[] = [
 	'/(app)/jobs/[job]/tables file',
 	'/(app)/jobs/[job]/tables layout',
 	'/(app)/jobs/[job]/maxima keep',
-	'/(app)/jobs/[job]/maxima drop',
 	'/(app)/jobs/[job]/plugs read',
 	'/(app)/jobs/[job]/plugs propose',
 	'/(app)/jobs/[job]/ladder take',
@@ -82,6 +81,7 @@ const TUNERS: readonly string[] = [
 	'/(app)/jobs/[job]/messages message',
 	'/(app)/jobs/[job]/messages link',
 	'/(app)/jobs/[job]/messages revoke',
+	'/(app)/jobs/[job]/maxima drop',
 	'/(app)/jobs/[job]/limits default',
 	'/(app)/jobs/[job]/plan default',
 	'/(app)/jobs/[job]/advice default',
@@ -111,7 +111,8 @@ const OWNERS: readonly string[] = [
 	'/(app)/team withdraw',
 	'/(app)/team remove',
 	'/(app)/team reset',
-	'/(app)/team offers'
+	'/(app)/team offers',
+	'/(app)/ways choose'
 ];
 
 const LEAST: ReadonlyMap<string, Role> = new Map([

@@ -1,16 +1,19 @@
 /** What the workshop as a whole has decided, by key; only its owner changes it. */
 import { z } from 'zod';
+import { DEFAULT_WAYS, waysSchema, type Ways } from '$core/revising/ways.ts';
 import type { Db } from '$lib/server/db/open.ts';
 
-const WORKSHOP = {
+type Workshop = { offersTables: boolean; ways: Ways };
+
+const WORKSHOP: { [K in keyof Workshop]: z.ZodType<Workshop[K]> } = {
 	/** Whether a release offers the customer its tables in plain numbers, unless the tuner says otherwise. */
-	offersTables: z.boolean()
+	offersTables: z.boolean(),
+	/** Which school it follows where practitioners disagree. */
+	ways: waysSchema
 };
 
-type Workshop = { [K in keyof typeof WORKSHOP]: z.infer<(typeof WORKSHOP)[K]> };
-
 /** Where nobody has decided: what a workshop sells stays closed. */
-const DEFAULTS: Workshop = { offersTables: false };
+const DEFAULTS: Workshop = { offersTables: false, ways: DEFAULT_WAYS };
 
 export async function workshopSetting<K extends keyof Workshop>(db: Db, key: K): Promise<Workshop[K]> {
 	const row = await db.selectFrom('workshop').select('value').where('key', '=', key).executeTakeFirst();

@@ -21,6 +21,7 @@ import { newestLog, unreadLogs } from '$lib/server/jobs/newest-log.ts';
 import type { Replay } from '$core/revising/replay-schema.ts';
 import { currentRevision, revision, type Revision } from './revisions.ts';
 import { typedOf } from '$lib/server/logs/typed-readings.ts';
+import { workshopSetting } from '$lib/server/jobs/workshop.ts';
 import { vehicleOfJob } from '$lib/server/jobs/vehicles.ts';
 
 /** A log of the job driven again in thought with a draft. */
@@ -83,6 +84,7 @@ export async function releaseCheck(
 		falseProofs: falseProofsOf(await proofsOf(db, draft.jobId)),
 		ethanolPct: log ? await ethanolOfLog(db, log.id) : (vehicle.fuel?.ethanolPct ?? null),
 		typed: log ? await differing(db, log.id, vehicle) : [],
+		neverSensitivity: (await workshopSetting(db, 'ways')).knockSensitivity === 'never',
 		maxima: await maximaBeyond(db, draft.jobId, parent.id, vehicle),
 		file: await fileState(db, draft, parent, vehicle),
 		profile: profileOf(vehicle.limits)

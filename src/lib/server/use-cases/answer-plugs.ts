@@ -2,11 +2,12 @@
 import { sameItem } from '$core/calibration/compare.ts';
 import { findItem } from '$core/calibration/document.ts';
 import { InputError } from '$core/input-error.ts';
-import { FUEL_TRIM, KINDS, type Kind, type PlugAnswer } from '$core/plugs/judge.ts';
+import { FUEL_TRIM, KINDS, type PlugAnswer } from '$core/plugs/judge.ts';
 import { proposalsOf } from '$core/plugs/trimmed.ts';
 import type { Proposal } from '$core/revising/proposal.ts';
 import type { App } from '$lib/server/context.ts';
 import type { Db } from '$lib/server/db/open.ts';
+import { workshopSetting } from '$lib/server/jobs/workshop.ts';
 import type { PlugRecord } from '$lib/server/jobs/plug-readings.ts';
 import { layBeside, proposalBase, revision } from '$lib/server/revisions/revisions.ts';
 
@@ -14,16 +15,17 @@ const TRIMS = [FUEL_TRIM, 'spark.cylTrim'];
 
 /** What a reading asks for. @throws InputError for a cylinder that the engine doesn't have */
 export async function answerOf(
-	app: Pick<App, 'pool' | 'dataDir'>,
-	record: PlugRecord,
-	rank: readonly Kind[] = KINDS
+	app: Pick<App, 'db' | 'pool' | 'dataDir'>,
+	record: PlugRecord
 ): Promise<PlugAnswer> {
+	const { cylinderEvidence } = await workshopSetting(app.db, 'ways');
 	const answer = await app.pool.run('plugs', {
 		dataDir: app.dataDir,
 		plugs: record.plugs,
 		revisionId: record.revisionId,
 		logId: record.logId,
-		rank: [...rank]
+		// The workshop's own first; the rest in the usual order.
+		rank: [cylinderEvidence, ...KINDS.filter((k) => k !== cylinderEvidence)]
 	});
 	if (!answer.ok) throw new InputError(answer.message);
 	return answer.answer;

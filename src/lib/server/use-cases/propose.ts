@@ -7,12 +7,18 @@ import type { Db } from '$lib/server/db/open.ts';
 import { speakingFor } from '$lib/server/logs/log-selection.ts';
 import type { LogLine } from '$lib/server/logs/logs.ts';
 import { layBeside, proposalBase, revision, type Revision } from '$lib/server/revisions/revisions.ts';
+import { workshopSetting } from '$lib/server/jobs/workshop.ts';
 import { saveSetting, setting } from '$lib/server/jobs/settings.ts';
 
 /** Whether a revision has other injector data than the one that it was made from. */
-export async function newInjectors(db: Db, made: Revision | null): Promise<boolean> {
+async function newInjectors(db: Db, made: Revision | null): Promise<boolean> {
 	const parent = made?.parentId ? await revision(db, made.parentId) : null;
 	return made && parent ? injectorsDiffer(parent.calibration, made.calibration) : false;
+}
+
+/** Whether injector data are corrected before the table: by the workshop's way, and always after a change of injectors. */
+export async function injectorsFirst(db: Db, made: Revision | null): Promise<boolean> {
+	return (await workshopSetting(db, 'ways')).fuelFirst === 'injectors' || newInjectors(db, made);
 }
 
 /**
@@ -31,7 +37,7 @@ export async function proposeFromLog(
 	if (strategy) await saveSetting(db, tunerId, 'strategy', { ...strategy, injectors: false });
 	const wanted = strategy ?? {
 		...((await setting(db, tunerId, 'strategy')) ?? DEFAULT_STRATEGY),
-		injectors: await newInjectors(db, await revision(db, log.revisionId))
+		injectors: await injectorsFirst(db, await revision(db, log.revisionId))
 	};
 	const logIds = await speakingFor(db, log.jobId, log.id);
 	const baseId = await proposalBase(db, log.jobId);

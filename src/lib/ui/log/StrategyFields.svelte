@@ -7,7 +7,7 @@
 		injectors
 	}: {
 		strategy: Strategy;
-		/** This revision has other injector data than the one before. */
+		/** This revision has other injector data than the one before, or the workshop moves them first. */
 		injectors: boolean;
 	} = $props();
 	const percent = (v: number) => String(Math.round(v * 1000) / 10);
@@ -52,7 +52,7 @@
 		where no misfires are counted</label
 	>
 	<label class="flex items-center gap-2"
-		><input type="checkbox" name="injectors" checked={injectors} />the injectors were changed: flow and dead
-		time first</label
+		><input type="checkbox" name="injectors" checked={injectors} />flow and dead time of the injectors first:
+		they were changed, or the workshop works so</label
 	>
 </fieldset>

@@ -10,9 +10,15 @@ import { z } from 'zod';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
 import { toCustomer } from '$lib/server/jobs/messages';
 import { ask, currentRequest } from '$lib/server/jobs/drive-plans';
+import type { Ways } from '$core/revising/ways';
+import { workshopSetting } from '$lib/server/jobs/workshop';
 import type { Actions, PageServerLoad } from './$types';
 
-const DEFAULT_TEMPLATE: TemplateId = 'street-baseline';
+/** What a job's first log shows, by the workshop's way. */
+const FIRST: Record<Ways['firstDrive'], TemplateId> = {
+	'part-throttle': 'street-baseline',
+	'full-throttle': 'full-throttle'
+};
 
 /** The plan with more channels to record. */
 function withChannels(plan: LogRequest, ids: readonly string[]): LogRequest {
@@ -38,6 +44,7 @@ function drivesFrom(text: string | null) {
 export const load: PageServerLoad = async ({ params, locals, url }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const current = await currentRequest(locals.app.db, job.id);
+	const ways = await workshopSetting(locals.app.db, 'ways');
 	const wanted = url.searchParams.get('template');
 	const template = TEMPLATES.find((t) => t.id === wanted)?.id ?? null;
 	const typed = Number((url.searchParams.get('cap') ?? '').replace(',', '.'));
@@ -49,11 +56,13 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		.filter((g) => advice.lines.some((l) => l.gear === g));
 	const added = (url.searchParams.get('add') ?? '').split(',').filter((id) => CHANNELS.has(id));
 	const drives = drivesFrom(url.searchParams.get('drives'));
-	const shown = drives ? null : (template ?? (current ? null : DEFAULT_TEMPLATE));
+	const shown = drives ? null : (template ?? (current ? null : FIRST[ways.firstDrive]));
 	const options = { speedCapKmh: cap, ...(gears.length ? { gears } : {}) };
 	return {
 		templates: TEMPLATES,
 		template: shown,
+		/** Chosen by the workshop's way, and by nobody here. */
+		byWay: !drives && template === null && current === null,
 		cap,
 		advice,
 		gears,

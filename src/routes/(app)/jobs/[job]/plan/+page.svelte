@@ -82,6 +82,9 @@
 	<div>
 		<fieldset>
 			<legend class="mb-1">Template</legend>
+			{#if data.byWay}<p class="text-muted text-small mb-1">
+					First of a job by the workshop’s <a class="underline" href="/ways">ways of working</a>.
+				</p>{/if}
 			{#each data.templates as t (t.id)}
 				<label class="border-line flex gap-2 border-b py-1 {data.template === t.id ? 'bg-shade' : ''}">
 					<input

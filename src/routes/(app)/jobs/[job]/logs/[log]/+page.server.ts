@@ -22,7 +22,7 @@ import { briefsOf } from '$lib/server/logs/screenings';
 import { revision, revisionsOf } from '$lib/server/revisions/revisions';
 import { InputError } from '$core/input-error';
 import { decline } from '$lib/server/use-cases/decline';
-import { newInjectors, proposeFromLog } from '$lib/server/use-cases/propose';
+import { injectorsFirst, proposeFromLog } from '$lib/server/use-cases/propose';
 import { readAgain, restate, sayLayout } from '$lib/server/use-cases/read-again';
 import { findingKey } from '$core/screening/types';
 import type { Actions, PageServerLoad } from './$types';
@@ -82,7 +82,7 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		traces,
 		earlier: earlier.reverse(),
 		strategy: (await setting(db, tunerOr401(locals).id, 'strategy')) ?? DEFAULT_STRATEGY,
-		injectorsChanged: await newInjectors(db, made),
+		injectorsChanged: await injectorsFirst(db, made),
 		ownLanes: await setting(db, tunerOr401(locals).id, 'lanes'),
 		plan: (await currentRequest(db, job.id))?.plan.title ?? null,
 		askAgain: screening ? askAgain(screening.report, log.name) : askAgainUnread(log.name, log.message),
