@@ -32,7 +32,7 @@ const SERVER_FLOORS = [
 	['workers'],
 	['context.ts'],
 	['views'],
-	['use-cases', 'erasure'],
+	['use-cases', 'archive', 'erasure'],
 	['http'],
 	['app.ts']
 ];

@@ -103,7 +103,8 @@ const TUNERS: readonly string[] = [
 	'/(app)/jobs/[job]/revisions/[rev]/release release',
 	'/(app)/customers/[customer] delete',
 	'/(app)/mail again',
-	'/api/v1/jobs/[job]/swaps POST'
+	'/api/v1/jobs/[job]/swaps POST',
+	'/api/v1/archives PUT'
 ];
 
 const OWNERS: readonly string[] = [

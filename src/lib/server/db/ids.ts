@@ -6,21 +6,23 @@ import { sql } from 'kysely';
 import type { Db } from './open.ts';
 
 /** Tables from which rows can go. */
-export type LosesRows =
-	| 'customers'
-	| 'vehicles'
-	| 'jobs'
-	| 'revisions'
-	| 'logs'
-	| 'log_channels'
-	| 'photos'
-	| 'attachments'
-	| 'invitations'
-	| 'timeslips'
-	| 'knock_proofs'
-	| 'swap_tests'
-	| 'plug_readings'
-	| 'maxima_readings';
+export const LOSES_ROWS = [
+	'customers',
+	'vehicles',
+	'jobs',
+	'revisions',
+	'logs',
+	'log_channels',
+	'photos',
+	'attachments',
+	'invitations',
+	'timeslips',
+	'knock_proofs',
+	'swap_tests',
+	'plug_readings',
+	'maxima_readings'
+] as const;
+export type LosesRows = (typeof LOSES_ROWS)[number];
 
 /** The next id of a table; of several the first. Atomic by itself; inside a transaction the ids go back with it. */
 export async function nextId(db: Db, table: LosesRows, count = 1): Promise<number> {

@@ -8,7 +8,7 @@ import { unzipSync } from 'fflate';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { attach } from '$lib/server/revisions/attachments.ts';
 import { arrived, pathOfFile, receive } from '$lib/server/storage/files.ts';
-import { exportCustomer } from './archive.ts';
+import { exportArchive } from '$lib/server/archive/export.ts';
 import { deleteCustomer, leavingOf } from './erase.ts';
 import { renewLink } from '$lib/server/jobs/links.ts';
 import { fromCustomer } from '$lib/server/jobs/messages.ts';
@@ -84,7 +84,9 @@ describe('a customer who leaves', () => {
 	it('takes a record, the logs byte for byte and the closed files along', async () => {
 		const { job } = await fullJob('Ines', 'time,rpm\n0,900\n');
 		expect(await leavingOf(world.db, 1)).toEqual({ jobs: 1, logs: 1, revisions: 2, photos: 0, messages: 1 });
-		const zip = unzipSync(new Uint8Array(await new Response(await exportCustomer(app, 1)).arrayBuffer()));
+		const zip = unzipSync(
+			new Uint8Array(await new Response(await exportArchive(app, { of: 'customer', id: 1 })).arrayBuffer())
+		);
 		const text = (name: string) => new TextDecoder().decode(zip[name]);
 		expect(Object.keys(zip).sort()).toEqual([
 			`job-${job}/files/1-a.bin`,
@@ -122,7 +124,9 @@ describe('a customer who leaves', () => {
 	it('whose file is missing on the disk gets all the others, and its name', async () => {
 		const { job, file } = await fullJob('Ines', 'time,rpm\n0,900\n');
 		rmSync(pathOfFile(world.folder, file.sha256));
-		const zip = unzipSync(new Uint8Array(await new Response(await exportCustomer(app, 1)).arrayBuffer()));
+		const zip = unzipSync(
+			new Uint8Array(await new Response(await exportArchive(app, { of: 'customer', id: 1 })).arrayBuffer())
+		);
 		expect(new TextDecoder().decode(zip['missing.txt'])).toContain(`job-${job}/logs/1-pull.csv`);
 		expect(new TextDecoder().decode(zip[`job-${job}/files/1-a.bin`])).toBe('closed of Ines');
 	});
@@ -139,7 +143,7 @@ describe('a customer who leaves', () => {
 				})
 				.filter((path) => path.startsWith(join(world.folder, 'files')));
 		for (let i = 0; i < 20; i++) {
-			const reader = (await exportCustomer(app, 1)).getReader();
+			const reader = (await exportArchive(app, { of: 'customer', id: 1 })).getReader();
 			await reader.read();
 			await reader.cancel();
 		}

@@ -6,8 +6,8 @@ import type { Db } from '$lib/server/db/open.ts';
 import { dropFile } from '$lib/server/storage/stored-files.ts';
 import { TIMELINE_TABLES } from '$lib/server/jobs/timeline-event.ts';
 import { dropUploadsOf } from '$lib/server/use-cases/uploads.ts';
-import { belongings, ofCustomer } from './belongings.ts';
-import { recordOf } from './record.ts';
+import { belongings, within } from '$lib/server/archive/belongings.ts';
+import { recordOf } from '$lib/server/archive/record.ts';
 
 export interface Leaving {
 	jobs: number;
@@ -26,7 +26,9 @@ export async function leavingOf(db: Db, customerId: number): Promise<Leaving> {
 	const count = async (table: keyof Leaving) => {
 		const { rows } = await sql<{
 			n: number;
-		}>`select count(*) as n from ${sql.table(table)} where ${ofCustomer(all, table, customerId)}`.execute(db);
+		}>`select count(*) as n from ${sql.table(table)} where ${within(all, table, { of: 'customer', id: customerId })}`.execute(
+			db
+		);
 		return Number(rows[0]!.n);
 	};
 	return {
@@ -57,7 +59,7 @@ export async function deleteCustomer(
 	if (!customer) throw new InputError('there is no such customer any more');
 	if (typed.trim() !== customer.name.trim())
 		throw new InputError(`type the customer's name as it stands here: ${customer.name}`);
-	const { files } = await recordOf(db, customerId);
+	const { files } = await recordOf(db, { of: 'customer', id: customerId });
 	const ids = await jobIdsOf(db, customerId);
 	const all = await belongings(db);
 	await db.transaction().execute(async (trx) => {
@@ -67,7 +69,9 @@ export async function deleteCustomer(
 				.values(ids.map((job_id) => ({ job_id })))
 				.execute();
 		for (const { table } of [...all].reverse())
-			await sql`delete from ${sql.table(table)} where ${ofCustomer(all, table, customerId)}`.execute(trx);
+			await sql`delete from ${sql.table(table)} where ${within(all, table, { of: 'customer', id: customerId })}`.execute(
+				trx
+			);
 		for (const [kind, table] of Object.entries(TIMELINE_TABLES))
 			await sql`delete from timeline where kind = ${kind} and ref not in (select id from ${sql.table(table)})`.execute(
 				trx

@@ -8,7 +8,8 @@ const MB = 1 << 20;
 /** By route: files stream and are limited where they are received; everything else is taken into memory and has to stay small. */
 const LIMITS: readonly { route: RegExp; action?: string; bytes: number }[] = [
 	{
-		route: /^\/c\/\[token\]\/uploads|^\/api\/v1\/jobs\/\[job\]\/(uploads|logs)|\/attachments$/,
+		route:
+			/^\/c\/\[token\]\/uploads|^\/api\/v1\/jobs\/\[job\]\/(uploads|logs)|^\/api\/v1\/archives$|\/attachments$/,
 		bytes: Infinity
 	},
 	// Photos of customers, wherever they are taken: announced and checked as one limit. No other form of theirs is long.

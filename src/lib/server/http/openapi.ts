@@ -133,6 +133,22 @@ const PATHS: Record<string, Record<string, Operation>> = {
 			status: 201
 		}
 	},
+	'/jobs/{job}/archive': {
+		get: {
+			summary:
+				'The whole job as one ZIP that another Tanto takes in: record, logs as received, photos, closed files.',
+			answer: bytes('The archive.', 'application/zip')
+		}
+	},
+	'/archives': {
+		put: {
+			summary:
+				'Takes a job in out of the archive of another Tanto, all of it or none; its logs are read anew.',
+			body: bytes('The archive.', 'application/zip'),
+			answer: jsonOf(object({ job: number }), 'Number of the job here.'),
+			status: 201
+		}
+	},
 	'/jobs/{job}/uploads/{id}': { post: upload, patch: upload, head: upload, delete: upload },
 	'/diagnosis': {
 		get: {

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Field from '$lib/ui/Field.svelte';
+	import ArchiveIn from '$lib/ui/upload/ArchiveIn.svelte';
 	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
@@ -208,4 +209,5 @@
 			<a class="button" href="/">Leave it</a>
 		</div>
 	</form>
+	{#if data.role !== 'apprentice'}<ArchiveIn />{/if}
 </main>

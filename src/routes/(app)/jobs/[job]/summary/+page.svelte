@@ -47,6 +47,7 @@
 	title={data.job.title}
 	says={['Report', data.job.customer, data.job.vehicle.name, `since ${day(data.job.createdAt)}`]}
 	{actions}
+	more={[{ title: 'Whole job as an archive', href: `/api/v1/jobs/${data.job.id}/archive`, download: true }]}
 />
 {#if data.job.done}
 	<p class="border-clear mb-4 border-l-4 py-1 pl-3" role="status">

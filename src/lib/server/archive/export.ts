@@ -1,19 +1,20 @@
-/** All of a customer as one ZIP, made as fast as it is taken away; beyond 4 GB as well. */
+/** All of a customer or of one job as one ZIP, made as fast as it is taken away; beyond 4 GB as well. */
 import { PassThrough, Readable } from 'node:stream';
 import { ZipFile } from 'yazl';
 import type { App } from '$lib/server/context.ts';
 import { openFile } from '$lib/server/storage/files.ts';
+import type { Scope } from './belongings.ts';
 import { recordOf } from './record.ts';
 
 /**
  * record.json, the logs as they were received, photos, closed files. A file that is missing on the disk is named in `missing.txt` instead of
  * breaking the rest.
  */
-export async function exportCustomer(
+export async function exportArchive(
 	{ db, dataDir }: Pick<App, 'db' | 'dataDir'>,
-	customerId: number
+	scope: Scope
 ): Promise<ReadableStream<Uint8Array>> {
-	const { record, files } = await recordOf(db, customerId);
+	const { record, files } = await recordOf(db, scope);
 	const zip = new ZipFile();
 	const missing: string[] = [];
 	let reading: Readable | null = null;

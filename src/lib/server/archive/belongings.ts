@@ -5,7 +5,7 @@
 import { sql } from 'kysely';
 import type { Db } from '$lib/server/db/open.ts';
 
-interface Reference {
+export interface Reference {
 	table: string;
 	column: string;
 	parent: string;
@@ -23,7 +23,8 @@ const ROOT = 'customers';
 /** A row that hangs on several hangs on the job first: that is there in every row that has it. */
 const NEAREST = ['jobs', 'customers', 'revisions', 'logs'];
 
-async function references(db: Db): Promise<Reference[]> {
+/** Foreign keys of the database. */
+export async function references(db: Db): Promise<Reference[]> {
 	const { rows } = await sql<Reference>`
 		select m.name as "table", f."from" as "column", f."table" as parent
 		from sqlite_master m, pragma_foreign_key_list(m.name) f where m.type = 'table'`.execute(db);
@@ -65,13 +66,26 @@ export async function belongings(db: Db): Promise<Belonging[]> {
 	return ordered;
 }
 
-/** The rows of a table that are a customer's, as a condition over it. */
-export function ofCustomer(
+/** All of a customer, or one job with the customer and the vehicle that it is of. */
+export interface Scope {
+	of: 'customer' | 'job';
+	id: number;
+}
+
+/** Of a job's customer and vehicle the job's own row names the one row. */
+const NAMED_BY_JOB: Readonly<Record<string, string>> = { customers: 'customer_id', vehicles: 'vehicle_id' };
+
+/** The rows of a table within a scope, as a condition over it. */
+export function within(
 	all: readonly Belonging[],
 	table: string,
-	customerId: number
+	scope: Scope
 ): ReturnType<typeof sql<boolean>> {
-	if (table === ROOT) return sql<boolean>`${sql.ref(`${ROOT}.id`)} = ${customerId}`;
+	if (table === (scope.of === 'job' ? 'jobs' : ROOT))
+		return sql<boolean>`${sql.ref(`${table}.id`)} = ${scope.id}`;
+	const named = scope.of === 'job' ? NAMED_BY_JOB[table] : undefined;
+	if (named)
+		return sql<boolean>`${sql.ref(`${table}.id`)} in (select ${sql.ref(named)} from jobs where id = ${scope.id})`;
 	const { column, parent } = all.find((b) => b.table === table)!;
-	return sql<boolean>`${sql.ref(`${table}.${column}`)} in (select id from ${sql.table(parent)} where ${ofCustomer(all, parent, customerId)})`;
+	return sql<boolean>`${sql.ref(`${table}.${column}`)} in (select id from ${sql.table(parent)} where ${within(all, parent, scope)})`;
 }
