@@ -284,7 +284,7 @@ test('the owner chooses how the workshop works; what is planned next follows it 
 	await expect(page.getByRole('status')).toContainText('Kept');
 	await open(page, '/jobs/7/plan');
 	await expect(page.getByText('by the workshop’s ways of working')).toBeVisible();
-	await expect(page.getByRole('radio', { name: /^Full throttle/ })).toBeChecked();
+	await expect(page.getByRole('radio', { name: /Full-throttle pull/ })).toBeChecked();
 });
 
 test('strangers and wrong addresses get nothing', async ({ page, request }) => {

@@ -214,6 +214,21 @@ async function layoutIn(trx: Trx, { layout }: ArchiveRecord, ids: Ids): Promise<
 	ids.set('table_layouts', new Map([[Number(layout['id']), id]]));
 }
 
+const levels = z.looseObject({
+	levels: z.record(z.string(), z.number()).optional(),
+	cylinders: z.array(z.record(z.string(), z.number().nullable())).optional()
+});
+
+/** What lists read of a screening is made here; of what was written elsewhere only the numbers of its log are taken. */
+function briefHere(row: ArchivedRow): string {
+	const { levels: own, cylinders } = parseWith(levels, parseJson(String(row['brief'] || '{}')));
+	return JSON.stringify({
+		...briefOf(parseJson(String(row['report'])) as Report),
+		...(own ? { levels: own } : {}),
+		...(cylinders ? { cylinders } : {})
+	});
+}
+
 /** What a row of another Tanto is here. */
 function asHere(table: string, row: ArchivedRow, ids: Ids): ArchivedRow {
 	if (table === 'jobs') return { ...row, tuner_id: null, tuner_name: null };
@@ -228,9 +243,7 @@ function asHere(table: string, row: ArchivedRow, ids: Ids): ArchivedRow {
 			run: 0,
 			packed: 0
 		};
-	if (table === 'screenings')
-		// What lists read of it is made here: a list never depends on what somebody wrote elsewhere.
-		return { ...row, brief: JSON.stringify(briefOf(parseJson(String(row['report'])) as Report)) };
+	if (table === 'screenings') return { ...row, brief: briefHere(row) };
 	if (table === 'revisions') {
 		const logs = parseWith(logIds, parseJson(String(row['proposal_logs'])));
 		const here = logs.flatMap((id) => ids.get('logs')?.get(id) ?? []);
@@ -247,7 +260,7 @@ async function rowIn(trx: Trx, table: Table, archived: ArchivedRow, ids: Ids): P
 		const parse = DOCUMENTS[`${table.name}.${column}`];
 		if (parse && value !== null) inWords(where, () => parse(parseJson(String(value))));
 	}
-	const row: ArchivedRow = asHere(table.name, archived, ids);
+	const row = inWords(where, () => asHere(table.name, archived, ids));
 	if (table.name === 'revisions') checkHash(where, row);
 	const entries = Object.entries(row).filter(([column]) => !table.generated.has(column));
 	for (const [column] of entries)
@@ -286,9 +299,9 @@ function checkHash(where: string, row: ArchivedRow): void {
 		);
 }
 
-function inWords(where: string, read: () => unknown): void {
+function inWords<T>(where: string, read: () => T): T {
 	try {
-		read();
+		return read();
 	} catch (e) {
 		throw new InputError(
 			e instanceof InputError ? e.message : 'it can’t be read as what it says that it is',
