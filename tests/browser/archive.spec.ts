@@ -69,23 +69,23 @@ test('every job of the demo world is the same in another Tanto', async ({ reques
 	}
 });
 
-test('a job is taken in on the page of new jobs; a file that is none is refused in words', async ({
+test('a job is imported on the page of new jobs; a file that is none is refused in words', async ({
 	page,
 	request,
 	server
 }, info) => {
 	const zip = await archiveOf(request, server.address, 2);
 	await open(page, '/jobs/new');
-	const field = page.getByLabel('Take in an archive').locator('input[type=file]');
+	const field = page.getByLabel('Import a job').locator('input[type=file]');
 	await field.setInputFiles({
 		name: 'odd.zip',
 		mimeType: 'application/zip',
 		buffer: Buffer.from('PK or not')
 	});
-	await page.getByRole('button', { name: 'Take in the job' }).click();
+	await page.getByRole('button', { name: 'Import job' }).click();
 	await expect(page.getByRole('alert')).toContainText('no whole ZIP archive');
 	await field.setInputFiles({ name: 'job.zip', mimeType: 'application/zip', buffer: zip });
-	await page.getByRole('button', { name: 'Take in the job' }).click();
+	await page.getByRole('button', { name: 'Import job' }).click();
 	await expect(page.getByRole('alert')).toContainText('here already, as number 2');
 	await open(page, '/jobs/2/summary');
 	await page.getByRole('button', { name: 'More' }).click();

@@ -68,7 +68,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 		mimeType: 'application/json',
 		buffer: Buffer.from(JSON.stringify(vehicle))
 	});
-	await page.getByRole('button', { name: 'Take the job on' }).click();
+	await page.getByRole('button', { name: 'Create job' }).click();
 	await expect(page.getByRole('heading', { name: 'Tables', level: 1 })).toBeVisible();
 
 	// Six tables: falling rows, turned, decimal commas, a body with its axes apart, a gauge in psi, a curve.
@@ -121,7 +121,7 @@ test('from an empty folder to a proved release and the next log', async ({ brows
 	// Out again by two clicks, and by none that was not meant.
 	const out = page.getByRole('button', { name: 'Take second fuel map out' });
 	await out.click();
-	await page.getByRole('alertdialog').getByRole('button', { name: 'Leave it' }).click();
+	await page.getByRole('alertdialog').getByRole('button', { name: 'Cancel' }).click();
 	await expect(out, await shown()).toBeVisible();
 	await out.click();
 	await page.getByRole('alertdialog').getByRole('button', { name: 'Take it out' }).click();

@@ -62,7 +62,7 @@ test('every solenoid duty stands with its adder before and after, and the timing
 			]
 		})
 	);
-	await page.getByRole('button', { name: 'Take the job on' }).click();
+	await page.getByRole('button', { name: 'Create job' }).click();
 	await expect(page.getByRole('heading', { name: 'Nitrous: the adder' })).toBeVisible();
 	await page.locator('input[type=file]').setInputFiles({
 		name: 'with-nitrous.csv',

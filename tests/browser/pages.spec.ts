@@ -219,7 +219,7 @@ test.describe('bad input gets one clear message', () => {
 			mimeType: 'application/json',
 			buffer: Buffer.from(JSON.stringify(calibration))
 		});
-		await page.getByRole('button', { name: 'Take the job on' }).click();
+		await page.getByRole('button', { name: 'Create job' }).click();
 		await expect(page.getByRole('alert')).toContainText(
 			'broken.json: items[0].x.points[1]: axis points have to rise: 900 comes after 1000'
 		);

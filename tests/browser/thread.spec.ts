@@ -40,7 +40,7 @@ test('from a new job to the verified change', async ({ page, browser }) => {
 	await page.getByLabel(/Vehicle document/).setInputFiles(json('kestrel.json', vehicle));
 	await page.getByLabel('from a file', { exact: true }).check();
 	await page.getByLabel(/becomes R0/).setInputFiles(json('r0.json', base));
-	await page.getByRole('button', { name: 'Take the job on' }).click();
+	await page.getByRole('button', { name: 'Create job' }).click();
 	await expect(page.getByRole('heading', { name: 'Kestrel test: lean to one side' })).toBeVisible();
 	const job = new URL(page.url()).pathname;
 

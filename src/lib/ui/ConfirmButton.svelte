@@ -42,7 +42,7 @@
 			<AlertDialog.Title class="mb-2 font-semibold">{question}</AlertDialog.Title>
 			<AlertDialog.Description class="mb-4">{consequence}</AlertDialog.Description>
 			<div class="flex justify-end gap-2">
-				<AlertDialog.Cancel class="button">Leave it</AlertDialog.Cancel>
+				<AlertDialog.Cancel class="button">Cancel</AlertDialog.Cancel>
 				<AlertDialog.Action
 					class="button button-main"
 					onclick={() => {

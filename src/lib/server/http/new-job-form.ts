@@ -1,4 +1,4 @@
-/** The form that takes a job on: fields to a vehicle document, or a vehicle document as it is. */
+/** The form of a new job: fields to a vehicle document, or a vehicle document as it is. */
 import { z } from 'zod';
 import { parseCalibration, type Calibration } from '$core/calibration/document.ts';
 import { calibrationFrom } from '$core/calibration/formats/read.ts';

@@ -56,7 +56,7 @@
 			<button class="button button-main" title="Ctrl+Enter" disabled={sending || body.trim() === ''}
 				>{sending ? 'Sending …' : 'Reject and send'}</button
 			>
-			<button type="button" class="button" onclick={onclose}>Leave it</button>
+			<button type="button" class="button" onclick={onclose}>Cancel</button>
 			<span class="text-muted text-small"
 				>{email ? `mailed to ${email}` : 'shown on the page of the customer; no mail address is known'}</span
 			>

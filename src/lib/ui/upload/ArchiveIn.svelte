@@ -1,5 +1,5 @@
 <script lang="ts">
-	/** A job out of the archive of another Tanto, taken in whole. */
+	/** A job out of the archive of another Tanto, imported whole. */
 	import { goto } from '$app/navigation';
 	import Alert from '../Alert.svelte';
 	import FileDrop from '../FileDrop.svelte';
@@ -23,15 +23,15 @@
 			problem = said.message ?? 'The server gave no answer. Try again.';
 		} catch {
 			problem =
-				'The connection broke off before the whole archive was there: nothing was taken in. Try again.';
+				'The connection broke off before the whole archive was there: nothing was imported. Try again.';
 		} finally {
 			sending = false;
 		}
 	}
 </script>
 
-<section class="border-line mt-8 max-w-xl border-t pt-3" aria-label="Take in an archive">
-	<h2 class="mb-1">Or take in a job from another Tanto</h2>
+<section class="border-line mt-8 max-w-xl border-t pt-3" id="import" aria-label="Import a job">
+	<h2 class="mb-1">Import a job from another Tanto</h2>
 	<Alert message={problem} class="mb-2" />
 	<FileDrop
 		title="The archive of a job, as its Report gives it (.zip): calibrations, logs, photos and words come with it"
@@ -39,6 +39,6 @@
 		bind:files
 	/>
 	<button class="button mt-2" disabled={sending || !files?.length} onclick={take}
-		>{sending ? 'Taking it in …' : 'Take in the job'}</button
+		>{sending ? 'Importing …' : 'Import job'}</button
 	>
 </section>

@@ -66,6 +66,7 @@
 	<PageHead
 		title="New job"
 		says={['only what is marked as needed has to be filled in', "what stays empty isn't guessed"]}
+		more={data.role === 'apprentice' ? [] : [{ title: 'Import a job from another Tanto', href: '#import' }]}
 	/>
 	{#if form?.message}
 		<p id="problem" tabindex="-1" role="alert" class="border-stop bg-stop-soft mb-4 border-l-4 px-3 py-2">
@@ -203,10 +204,8 @@
 		{/if}
 
 		<div class="mt-6 flex items-center gap-3">
-			<button class="button button-main" disabled={sending}
-				>{sending ? 'Reading …' : 'Take the job on'}</button
-			>
-			<a class="button" href="/">Leave it</a>
+			<button class="button button-main" disabled={sending}>{sending ? 'Reading …' : 'Create job'}</button>
+			<a class="button" href="/">Cancel</a>
 		</div>
 	</form>
 	{#if data.role !== 'apprentice'}<ArchiveIn />{/if}
