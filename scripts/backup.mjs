@@ -32,7 +32,13 @@ function hashOf(path) {
 /** Hashes that rows of the database refer to. */
 function wanted(database) {
 	const db = new Sqlite(database, { readonly: true });
-	const rows = ['logs', 'photos', 'attachments'].flatMap((t) => db.prepare(`select sha256 from ${t}`).all());
+	// Every table that names a file by its hash, as the database itself says: one that is added later is in the next copy.
+	const tables = db
+		.prepare(
+			`select m.name from sqlite_master m, pragma_table_info(m.name) c where m.type = 'table' and c.name = 'sha256'`
+		)
+		.all();
+	const rows = tables.flatMap(({ name }) => db.prepare(`select sha256 from "${name}"`).all());
 	db.close();
 	return new Set(rows.map((r) => r.sha256));
 }

@@ -13,6 +13,7 @@ import { createJob, jobView, setWaiting } from '../../src/lib/server/jobs/jobs.t
 import { addLog } from '../../src/lib/server/use-cases/receive.ts';
 import { answerInspection } from '../../src/lib/server/jobs/inspection.ts';
 import { addNote } from '../../src/lib/server/jobs/messages.ts';
+import { recordingKit } from './kit.ts';
 import { keepMaxima } from '../../src/lib/server/jobs/maxima.ts';
 import { ask } from '../../src/lib/server/jobs/drive-plans.ts';
 import { swapPlan } from '../../src/core/swaps/plan.ts';
@@ -208,6 +209,7 @@ const app = await openApp(dataDir);
 await createTuner(app.auth, DEMO_TUNER);
 demoTuner = (await tuners(app.db))[0] ?? null;
 app.setupCode = null;
+await recordingKit(app, DEMO_TUNER.name, new Date(Date.now() - 900 * 3_600_000));
 for (const story of stories()) await tell(app, story);
 await waitInOrder(app);
 await closeApp(app);

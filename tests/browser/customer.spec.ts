@@ -221,3 +221,38 @@ test('before an event: the sheet of the newest log on the phone, never more than
 	await expect(stopped.page.getByTestId('go')).toHaveText(/^Don't go: ./);
 	await stopped.close();
 });
+
+test('how to set the recording up is kept with the controller, and stands in the plan on the phone', async ({
+	page,
+	browser
+}) => {
+	await open(page, '/layouts/1/kit');
+	await page.getByLabel('Steps, one a line').fill('Choose the set below.\nPress Record.');
+	await page.getByRole('button', { name: 'Save steps' }).click();
+	await expect(page.getByRole('status')).toContainText('Saved');
+	await page
+		.getByLabel('Files')
+		.locator('input[type=file]')
+		.setInputFiles([
+			{ name: 'gauges.layout', mimeType: 'application/octet-stream', buffer: Buffer.from('four gauges') }
+		]);
+	await page.getByRole('button', { name: 'Add to the kit' }).click();
+	await expect(page.getByRole('link', { name: 'gauges.layout' })).toBeVisible();
+	await open(page, '/jobs/1/plan');
+	await expect(page.getByRole('main')).toContainText('With it go 2 steps and 3 files');
+	const link = await customerLink(page, 1);
+	const { page: mobile, close } = await phone(browser);
+	await open(mobile, `${new URL(link).pathname}/plan`.replace(/^/, new URL(link).origin));
+	const kit = mobile.getByLabel('Set up the recording');
+	await expect(kit.getByRole('listitem').first()).toHaveText('Choose the set below.');
+	const picture = kit.getByRole('img', { name: 'where record is' });
+	await expect.poll(() => picture.evaluate((i: HTMLImageElement) => i.naturalWidth)).toBe(720);
+	const download = mobile.waitForEvent('download');
+	await kit.getByRole('link', { name: /gauges.layout/ }).click();
+	expect((await download).suggestedFilename()).toBe('gauges.layout');
+	await close();
+	await page.goto('/layouts/1/kit');
+	await page.getByRole('button', { name: 'Remove gauges.layout' }).click();
+	await page.getByRole('alertdialog').getByRole('button', { name: 'Remove' }).click();
+	await expect(page.getByRole('link', { name: 'gauges.layout' })).toHaveCount(0);
+});

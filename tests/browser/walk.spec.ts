@@ -60,6 +60,7 @@ const PAGES = [
 	'/customers',
 	'/customers/1',
 	'/layouts',
+	'/layouts/1/kit',
 	'/team',
 	'/mail',
 	'/server'

@@ -3,6 +3,7 @@ import { sql } from 'kysely';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { openWorld, type World } from '$lib/server/testing/world.ts';
 import { TIMELINE_TABLES } from '$lib/server/jobs/timeline-event.ts';
+import { STORED_IN } from '$lib/server/storage/stored-files.ts';
 import { belongings } from './belongings.ts';
 
 let world: World;
@@ -15,10 +16,12 @@ afterEach(() => world.close());
 const OF_NO_CUSTOMER = [
 	'caught_mails',
 	'ids',
+	'kit_files',
 	'invitations',
 	'kysely_migration',
 	'kysely_migration_lock',
 	'leaving',
+	'recording_kits',
 	'sqlite_sequence',
 	'table_layouts',
 	'timeline',
@@ -42,6 +45,14 @@ describe('what belongs to a customer', () => {
 		expect(at('logs')).toBeGreaterThan(at('revisions'));
 		expect(all[at('plug_readings')]).toMatchObject({ column: 'job_id', parent: 'jobs' });
 		expect(all[at('knock_proof_steps')]!.parent).toBe('logs');
+	});
+	it('lies in files that every table with a hash is asked about before one goes', async () => {
+		const { rows } = await sql<{
+			name: string;
+		}>`select m.name from sqlite_master m, pragma_table_info(m.name) c where m.type = 'table' and c.name = 'sha256'`.execute(
+			world.db
+		);
+		expect([...STORED_IN].sort()).toEqual(rows.map((r) => r.name).sort());
 	});
 	it('is counted on the timeline by the triggers that are told of here', async () => {
 		const { rows } = await sql<{ sql: string }>`select sql from sqlite_master where type = 'trigger'`.execute(

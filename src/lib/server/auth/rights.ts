@@ -104,7 +104,10 @@ const TUNERS: readonly string[] = [
 	'/(app)/customers/[customer] delete',
 	'/(app)/mail again',
 	'/api/v1/jobs/[job]/swaps POST',
-	'/api/v1/archives PUT'
+	'/api/v1/archives PUT',
+	'/(app)/layouts/[layout]/kit steps',
+	'/(app)/layouts/[layout]/kit remove',
+	'/api/v1/layouts/[layout]/kit PUT'
 ];
 
 const OWNERS: readonly string[] = [

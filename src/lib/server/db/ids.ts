@@ -20,7 +20,8 @@ export const LOSES_ROWS = [
 	'knock_proofs',
 	'swap_tests',
 	'plug_readings',
-	'maxima_readings'
+	'maxima_readings',
+	'kit_files'
 ] as const;
 export type LosesRows = (typeof LOSES_ROWS)[number];
 

@@ -34,6 +34,8 @@ import type {
 	AttachmentTable,
 	HandedTablesTable,
 	HoldAnswerTable,
+	KitFileTable,
+	RecordingKitTable,
 	ReplayTable,
 	RevisionEventTable,
 	RevisionTable,
@@ -73,6 +75,8 @@ export interface Database {
 	maxima_readings: MaximaReadingTable;
 	log_fields: LogFieldTable;
 	table_layouts: TableLayoutTable;
+	recording_kits: RecordingKitTable;
+	kit_files: KitFileTable;
 	table_proofs: TableProofTable;
 	log_channels: LogChannelTable;
 	log_blocks: LogBlockTable;

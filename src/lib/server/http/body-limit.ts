@@ -9,7 +9,7 @@ const MB = 1 << 20;
 const LIMITS: readonly { route: RegExp; action?: string; bytes: number }[] = [
 	{
 		route:
-			/^\/c\/\[token\]\/uploads|^\/api\/v1\/jobs\/\[job\]\/(uploads|logs)|^\/api\/v1\/archives$|\/attachments$/,
+			/^\/c\/\[token\]\/uploads|^\/api\/v1\/jobs\/\[job\]\/(uploads|logs)|^\/api\/v1\/archives$|^\/api\/v1\/layouts\/\[layout\]\/kit$|\/attachments$/,
 		bytes: Infinity
 	},
 	// Photos of customers, wherever they are taken: announced and checked as one limit. No other form of theirs is long.

@@ -140,6 +140,16 @@ const PATHS: Record<string, Record<string, Operation>> = {
 			answer: bytes('The archive.', 'application/zip')
 		}
 	},
+	'/layouts/{layout}/kit': {
+		put: {
+			summary:
+				'Adds a file to the recording kit of a controller: a channel set, a gauge layout, a picture. One of the same name is replaced.',
+			parameters: [query('name', text, 'Name of the file.', true)],
+			body: bytes('The file as it is.'),
+			answer: jsonOf(object({ sha256: text, bytes: number }), 'Kept.'),
+			status: 201
+		}
+	},
 	'/archives': {
 		put: {
 			summary:

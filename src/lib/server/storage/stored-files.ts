@@ -4,7 +4,7 @@ import type { Db } from '$lib/server/db/open.ts';
 import { isArriving, pathOfFile } from './files.ts';
 
 /** Tables whose rows name a file by its hash. */
-export const STORED_IN = ['logs', 'photos', 'attachments', 'second_recorders'] as const;
+export const STORED_IN = ['logs', 'photos', 'attachments', 'second_recorders', 'kit_files'] as const;
 
 /** Takes the file behind a hash off the disk where nothing refers to it any more, and nothing is about to. */
 export async function dropFile(db: Db, dataDir: string, sha256: string): Promise<void> {

@@ -8,8 +8,11 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { vehicleWith, calibrationWith } from '$core/testing/hand-made.ts';
 import { connect, type Db } from '$lib/server/db/open.ts';
 import { databaseIn } from '$lib/server/testing/world.ts';
-import { packFile, pathOfFile, receive } from '$lib/server/storage/files.ts';
+import { arrived, packFile, pathOfFile, receive, textBody } from '$lib/server/storage/files.ts';
 import { createJob } from '$lib/server/jobs/jobs.ts';
+import { starterLayout } from '$core/calibration/tables/layout.ts';
+import { addKitFile } from '$lib/server/revisions/recording-kits.ts';
+import { keepLayout } from '$lib/server/revisions/table-layouts.ts';
 import { currentRevision } from '$lib/server/revisions/revisions.ts';
 
 let root: string;
@@ -71,6 +74,15 @@ const run = (...words: string[]) => {
 };
 
 describe('a backup', () => {
+	it('has the files of every table that names one, not of logs alone', async () => {
+		const file = await receive(data, textBody('a channel set'), 1000);
+		arrived(file);
+		const layout = await keepLayout(db, { ...starterLayout('maf'), name: 'one' });
+		await addKitFile(db, layout, 'Ann', file, 'channels.set');
+		const copy = join(root, 'copy');
+		expect(run('backup', copy).said).toContain('A checked copy');
+		expect(existsSync(pathOfFile(copy, file.sha256))).toBe(true);
+	});
 	it('made while the database is open restores to the same rows and bytes', async () => {
 		const copy = join(root, 'copy');
 		const back = join(root, 'back');

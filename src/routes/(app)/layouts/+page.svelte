@@ -42,7 +42,8 @@
 						<td class="pr-3">{plural(l.tables, 'table')}, {plural(l.scalars, 'value')}</td>
 						<td class="text-muted pr-3">{moment(l.updatedAt)}</td>
 						<td class="text-right">
-							<a class="underline" href="/layouts/{l.id}" download>Export</a>
+							<a class="underline" href="/layouts/{l.id}/kit">Recording kit</a>
+							<a class="ml-2 underline" href="/layouts/{l.id}" download>Export</a>
 							<button
 								class="ml-2 cursor-pointer underline"
 								aria-expanded={copying === l.id}

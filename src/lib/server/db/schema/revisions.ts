@@ -64,6 +64,25 @@ export interface TableLayoutTable {
 	updated_at: string;
 }
 
+/** Short steps of how to record with a controller's program, one a line. */
+export interface RecordingKitTable {
+	layout_id: number;
+	steps: string;
+	author: string;
+	updated_at: string;
+}
+
+/** Files of a recording kit. */
+export interface KitFileTable {
+	id: Id;
+	layout_id: number;
+	name: string;
+	bytes: number;
+	sha256: string;
+	author: string;
+	created_at: Fixed<string>;
+}
+
 /** A table pasted back from the file that goes out, held against the revision. */
 export interface TableProofTable {
 	id: Id;

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { markedBy } from '$core/format';
+	import { page } from '$app/state';
+	import { fixed, markedBy } from '$core/format';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import type { PageProps } from './$types';
 
@@ -34,6 +35,15 @@
 				: `Never faster than ${preferences.text(plan.conditions.speedCapKmh, 'km/h')}.`
 		].filter(Boolean)
 	);
+	const files = $derived(data.kit.files.filter((f) => !f.picture));
+	const pictures = $derived(data.kit.files.filter((f) => f.picture));
+	const nameOf = (file: string) => file.replace(/\.\w+$/, '').replace(/[-_]+/g, ' ');
+	const sizeOf = (bytes: number) =>
+		bytes < 1024
+			? `${bytes} B`
+			: bytes < 1 << 20
+				? `${Math.round(bytes / 1024)} kB`
+				: `${fixed(bytes / (1 << 20), 1)} MB`;
 	const fast = $derived(plan.channels.filter((c) => c.minRateHz >= 5));
 	const slow = $derived(plan.channels.filter((c) => c.minRateHz < 5));
 </script>
@@ -60,6 +70,38 @@
 				</li>
 			{/each}
 		</ul>
+	</section>
+{/if}
+
+{#if data.kit.steps.length || data.kit.files.length}
+	<section class="mb-6" aria-label="Set up the recording">
+		<h2>Set up the recording</h2>
+		<ol class="mt-1 list-decimal space-y-1.5 pl-6">
+			{#each data.kit.steps as step, i (i)}<li>{step}</li>{/each}
+		</ol>
+		{#if files.length}
+			<ul class="mt-3 space-y-2">
+				{#each files as f (f.id)}
+					<li>
+						<a
+							class="button w-full justify-start break-all"
+							href="/c/{page.params['token']}/kit/{f.id}"
+							download>{f.name}<span class="text-muted ml-auto shrink-0 pl-3">{sizeOf(f.bytes)}</span></a
+						>
+					</li>
+				{/each}
+			</ul>
+		{/if}
+		{#each pictures as f (f.id)}
+			<figure class="mt-3">
+				<img
+					class="border-line w-full border"
+					src="/c/{page.params['token']}/kit/{f.id}"
+					alt={nameOf(f.name)}
+				/>
+				<figcaption class="text-muted text-text">{nameOf(f.name)}</figcaption>
+			</figure>
+		{/each}
 	</section>
 {/if}
 

@@ -10,6 +10,7 @@ import { z } from 'zod';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
 import { toCustomer } from '$lib/server/jobs/messages';
 import { ask, currentRequest } from '$lib/server/jobs/drive-plans';
+import { kitOfJob } from '$lib/server/revisions/recording-kits';
 import type { Ways } from '$core/revising/ways';
 import { workshopSetting } from '$lib/server/jobs/workshop';
 import type { Actions, PageServerLoad } from './$types';
@@ -44,6 +45,7 @@ function drivesFrom(text: string | null) {
 export const load: PageServerLoad = async ({ params, locals, url }) => {
 	const job = await jobOr404(locals.app, params.job);
 	const current = await currentRequest(locals.app.db, job.id);
+	const kit = await kitOfJob(locals.app.db, job);
 	const ways = await workshopSetting(locals.app.db, 'ways');
 	const wanted = url.searchParams.get('template');
 	const template = TEMPLATES.find((t) => t.id === wanted)?.id ?? null;
@@ -62,6 +64,7 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		templates: TEMPLATES,
 		template: shown,
 		/** Chosen by the workshop's way, and by nobody here. */
+		kit: { steps: kit.steps.length, files: kit.files.length, layoutId: kit.layoutId },
 		byWay: !drives && template === null && current === null,
 		cap,
 		advice,

@@ -6,7 +6,7 @@
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { CHANNELS } from '$core/channels/canonical';
-	import { fixed } from '$core/format';
+	import { fixed, plural } from '$core/format';
 	import { convert } from '$core/units/units';
 	import type { LogRequest } from '$core/request';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
@@ -181,6 +181,16 @@
 			{/each}
 		</ol>
 		<h2 class="mb-1">What to record</h2>
+		<p class="text-muted text-small mb-2">
+			{#if data.kit.layoutId === null}How to set the recording up isn’t kept for this controller yet: it is
+				kept with the layout of its tables.
+			{:else if data.kit.steps || data.kit.files}With it go {plural(data.kit.steps, 'step')} and {plural(
+					data.kit.files,
+					'file'
+				)} of the controller’s <a class="underline" href="/layouts/{data.kit.layoutId}/kit">recording kit</a>.
+			{:else}No <a class="underline" href="/layouts/{data.kit.layoutId}/kit">recording kit</a> for this controller
+				yet.{/if}
+		</p>
 		<ul class="mb-2 flex flex-wrap gap-1.5">
 			{#each channels as c, i (c.id)}
 				<li class="border-line flex items-center gap-1.5 border px-2 py-0.5" title={c.why}>
