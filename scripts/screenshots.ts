@@ -1,4 +1,4 @@
-/** Takes the pictures of `docs/screenshots` from a running demo: `npm run screenshots -- http://127.0.0.1:4173`. */
+/** Takes the pictures of `docs/screenshots` from a running demo: `npm run screenshots -- http://127.0.0.1:4173 [NAME…]`. */
 import { chromium, type Page } from '@playwright/test';
 import { mkdirSync } from 'node:fs';
 import { csvOf } from '../src/core/logfile/write.ts';
@@ -6,6 +6,8 @@ import { handMade, pullShapes } from '../src/core/testing/hand-made.ts';
 import { CHROMIUM } from './chromium.mjs';
 
 const address = process.argv[2] ?? 'http://127.0.0.1:4173';
+/** All of them where none is named. */
+const wanted = process.argv.slice(3);
 const folder = 'docs/screenshots';
 mkdirSync(folder, { recursive: true });
 const browser = await chromium.launch(CHROMIUM);
@@ -23,6 +25,7 @@ async function shoot(
 	act?: (page: Page) => Promise<void>,
 	size = { width: 1280, height: 800 }
 ) {
+	if (wanted.length && !wanted.includes(name)) return;
 	const context = await browser.newContext({ viewport: size, colorScheme: theme, storageState });
 	const page = await context.newPage();
 	await page.goto(address + path);
