@@ -2,8 +2,12 @@
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
+import fc from 'fast-check';
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { InputError } from '$core/input-error.ts';
+import { find } from '$lib/server/jobs/customers.ts';
+import { settled } from '$lib/server/use-cases/screen.ts';
 import { keepMaxima } from '$lib/server/jobs/maxima.ts';
 import { fromCustomer } from '$lib/server/jobs/messages.ts';
 import { renewLink } from '$lib/server/jobs/links.ts';
@@ -24,6 +28,7 @@ import {
 } from '$lib/server/testing/world.ts';
 import { exportArchive } from './export.ts';
 import { importArchive } from './import.ts';
+import { readWhole } from './readable.ts';
 import type { ArchiveRecord } from './open.ts';
 
 let here: World;
@@ -171,6 +176,59 @@ describe('a job as an archive', () => {
 			? readdirSync(join(there.folder, 'files'), { recursive: true, withFileTypes: true })
 			: [];
 		expect(kept.filter((f) => f.isFile()).map((f) => f.name)).toEqual([]);
+	});
+	it('with anything else in any of its rows is refused in words, or can be read by every page', async () => {
+		const zip = await archiveOf(here, await fullJob());
+		const { tables } = recordIn(zip);
+		const places = Object.entries(tables).flatMap(([table, rows]) =>
+			rows.flatMap((row, n) => Object.keys(row).map((column) => ({ table, n, column })))
+		);
+		const odd = [
+			null,
+			-1,
+			0,
+			1e308,
+			0.5,
+			'',
+			'x',
+			'{',
+			'[]',
+			'{}',
+			'null',
+			'[null]',
+			'{"a":1}',
+			'2026-13-99',
+			'𝕏'.repeat(3000)
+		];
+		let taken = 0;
+		await fc.assert(
+			fc.asyncProperty(
+				fc.constantFrom(...places),
+				fc.constantFrom(...odd),
+				async ({ table, n, column }, value) => {
+					const target = await openWorld();
+					try {
+						const bytes = changed(zip, (_, r) => void (r.tables[table]![n]![column] = value));
+						const id = await importArchive(unread(target), body(bytes)).catch((e: unknown) => {
+							expect(e, `${table}.${column}`).toBeInstanceOf(InputError);
+							return null;
+						});
+						if (id === null) expect(await target.db.selectFrom('jobs').selectAll().execute()).toEqual([]);
+						else {
+							taken++;
+							await settled();
+							await readWhole(target.db, id);
+							await find(target.db, 'all');
+						}
+					} finally {
+						await target.close();
+					}
+				}
+			),
+			{ numRuns: 150, seed: 7 }
+		);
+		// Neither is everything refused: most texts may be any text.
+		expect(taken).toBeGreaterThan(10);
 	});
 	it('that was cut off is refused', async () => {
 		const zip = await archiveOf(here, await fullJob());

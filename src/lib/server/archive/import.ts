@@ -19,7 +19,6 @@ import { LOSES_ROWS, nextId, type LosesRows } from '$lib/server/db/ids.ts';
 import type { Db } from '$lib/server/db/open.ts';
 import type { Database } from '$lib/server/db/schema.ts';
 import { TIMELINE_TABLES } from '$lib/server/jobs/timeline-event.ts';
-import { timelineOf } from '$lib/server/jobs/timeline.ts';
 import { contentHash } from '$lib/server/revisions/revisions.ts';
 import { arrived, pathOfFile, receive, type StoredFile } from '$lib/server/storage/files.ts';
 import { dropFile, STORED_IN } from '$lib/server/storage/stored-files.ts';
@@ -27,6 +26,7 @@ import { startLog, type Reader } from '$lib/server/use-cases/screen.ts';
 import type { ReadableStream } from 'node:stream/web';
 import { belongings, references, type Reference } from './belongings.ts';
 import { openArchive, type ArchivedRow, type ArchiveRecord, type OpenedArchive } from './open.ts';
+import { readWhole } from './readable.ts';
 import { DERIVED } from './record.ts';
 
 /** A log may have 1 GB, a job many of them. */
@@ -80,11 +80,22 @@ export async function importArchive(app: Reader, body: ReadableStream<Uint8Array
 
 interface Table {
 	name: string;
-	columns: ReadonlySet<string>;
+	/** Its columns, each with whether it holds numbers or texts; `null` for what may be either. */
+	columns: ReadonlyMap<string, 'number' | 'string' | null>;
 	/** Worked out by the database itself. */
 	generated: ReadonlySet<string>;
 	references: readonly Reference[];
 }
+
+const KINDS: Readonly<Record<string, 'number' | 'string'>> = {
+	integer: 'number',
+	real: 'number',
+	text: 'string'
+};
+/** A number in what was screened before checks had a fingerprint. */
+const EITHER = 'screenings.version';
+/** Columns that hold a moment. */
+const MOMENT = /(^|_)(at|since)$/;
 
 async function tablesOf(db: Db, names: readonly string[]): Promise<Table[]> {
 	const keys = await references(db);
@@ -92,11 +103,14 @@ async function tablesOf(db: Db, names: readonly string[]): Promise<Table[]> {
 	for (const name of names) {
 		const { rows } = await sql<{
 			name: string;
+			type: string;
 			hidden: number;
-		}>`select name, hidden from pragma_table_xinfo(${name})`.execute(db);
+		}>`select name, type, hidden from pragma_table_xinfo(${name})`.execute(db);
 		out.push({
 			name,
-			columns: new Set(rows.filter((r) => r.hidden === 0).map((r) => r.name)),
+			columns: new Map(
+				rows.filter((r) => r.hidden === 0).map((r) => [r.name, KINDS[r.type.toLowerCase()] ?? null])
+			),
 			generated: new Set(rows.filter((r) => r.hidden !== 0).map((r) => r.name)),
 			references: keys.filter((r) => r.table === name)
 		});
@@ -128,8 +142,9 @@ async function rowsIn(
 	}
 	await timelineIn(trx, record, ids);
 	const jobId = ids.get('jobs')!.values().next().value!;
-	// Whatever its pages read first: what they can't read is refused here.
-	await timelineOf(trx, jobId);
+	await readWhole(trx, jobId).catch((e: Error) => {
+		throw new InputError(`something in the archive can’t be read: ${e.message}`);
+	});
 	const logs = await trx
 		.selectFrom('logs')
 		.select('id')
@@ -263,9 +278,16 @@ async function rowIn(trx: Trx, table: Table, archived: ArchivedRow, ids: Ids): P
 	const row = inWords(where, () => asHere(table.name, archived, ids));
 	if (table.name === 'revisions') checkHash(where, row);
 	const entries = Object.entries(row).filter(([column]) => !table.generated.has(column));
-	for (const [column] of entries)
-		if (!table.columns.has(column))
+	for (const [column, value] of entries) {
+		const kind = table.columns.get(column);
+		if (kind === undefined)
 			throw new InputError(`“${column}” isn't known here: the archive was made by a newer Tanto`, where);
+		if (value === null || kind === null || `${table.name}.${column}` === EITHER) continue;
+		if (typeof value !== kind)
+			throw new InputError(`${column} is a ${typeof value}, a ${kind} was expected`, where);
+		if (MOMENT.test(column) && value !== '' && Number.isNaN(Date.parse(String(value))))
+			throw new InputError(`${column} is no moment: ${String(value).slice(0, 40)}`, where);
+	}
 	const mapped = entries.flatMap(([column, value]): [string, string | number | null][] => {
 		if (column === 'id') {
 			const id = ids.get(table.name)?.get(Number(value));
