@@ -43,6 +43,8 @@
 		await invalidateAll();
 		sending = false;
 	}
+	const EXAMPLE =
+		'Load the channel set below.\nRecord, with the ignition on and the engine still.\nStop after the drive, save, find the file in the folder Logs.';
 	const sizeOf = (bytes: number) =>
 		bytes < 1 << 20 ? `${fixed(bytes / 1024, 1)} kB` : `${fixed(bytes / (1 << 20), 1)} MB`;
 </script>
@@ -68,12 +70,7 @@
 					update({ reset: false })}
 		>
 			<Field title="Steps, one a line" class="block">
-				<textarea
-					name="steps"
-					rows="12"
-					value={steps}
-					placeholder={'Load the channel set below.\nRecord, with the ignition on and the engine still.\nStop after the drive, save, find the file in the folder Logs.'}
-				></textarea>
+				<textarea name="steps" rows="12" value={steps} placeholder={EXAMPLE}></textarea>
 			</Field>
 			<button class="button button-main mt-2">Save steps</button>
 		</form>
