@@ -145,6 +145,11 @@ test('eight plugs: photographed into their places, read, trims proposed and take
 	await page.waitForURL(/\/release$/);
 	await expect(page.getByText('Fuel trim by cylinder').first()).toBeVisible();
 	await expect(page.getByText('Timing trim by cylinder').first()).toBeVisible();
+	// Over time each cylinder's photos stand in a row.
+	await open(page, '/jobs/9/cylinders');
+	const photos = page.getByLabel('Photos of the plugs');
+	await expect(photos.getByRole('img')).toHaveCount(8);
+	await expect(photos.getByRole('img', { name: /^Plug of cylinder 3,/ })).toBeVisible();
 });
 
 test('a damaged plug stops, and a set that can’t be read holds everything', async ({ page }) => {

@@ -1,6 +1,7 @@
 import { profileOf } from '$core/limits/profile';
 import { bankCount, cylindersByBank } from '$core/vehicle/document';
 import { cylindersOverTime } from '$lib/server/jobs/cylinders';
+import { plugPhotosOf } from '$lib/server/jobs/inspection';
 import { jobOr404 } from '$lib/server/http/http';
 import type { PageServerLoad } from './$types';
 
@@ -11,6 +12,8 @@ export const load: PageServerLoad = async ({ params, locals }) => {
 		banks: cylindersByBank(job.vehicle) ?? [all],
 		twoBanks: bankCount(job.vehicle) === 2,
 		limits: profileOf(job.vehicle.limits),
-		columns: await cylindersOverTime(locals.app.db, job.id)
+		columns: await cylindersOverTime(locals.app.db, job.id),
+		// The oldest first, as in the table.
+		photos: (await plugPhotosOf(locals.app.db, job.id)).reverse()
 	};
 };

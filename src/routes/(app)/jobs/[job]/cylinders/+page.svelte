@@ -7,7 +7,7 @@
 	import { cylinderPlace, type CylinderPlace } from '$lib/ui/pictures/cylinder-place';
 	import EngineFromAbove from '$lib/ui/pictures/EngineFromAbove.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
-	import { moment } from '$lib/ui/time';
+	import { day, moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();
@@ -117,4 +117,33 @@
 			{/each}
 		</table>
 	</div>
+{/if}
+
+{#if data.photos.length}
+	<section class="mt-8" aria-label="Photos of the plugs">
+		<h2 class="mb-1">Plugs side by side</h2>
+		{#each data.banks.flat() as cylinder (cylinder)}
+			{@const own = data.photos.filter((p) => p.cylinder === cylinder)}
+			{#if own.length}
+				<div class="border-line flex items-start gap-4 border-b py-3">
+					<h3 class="numbers w-8 pt-1 font-semibold">{cylinder}</h3>
+					<ol class="flex min-w-0 gap-3 overflow-x-auto">
+						{#each own as photo (photo.id)}
+							<li class="shrink-0">
+								<a href="/jobs/{data.job.id}/photos/{photo.id}" target="_blank" rel="noopener"
+									><img
+										class="border-line h-36 border object-contain"
+										src="/jobs/{data.job.id}/photos/{photo.id}"
+										alt="Plug of cylinder {cylinder}, {day(photo.at)}"
+										loading="lazy"
+									/></a
+								>
+								<span class="text-muted block text-small">{day(photo.at)}</span>
+							</li>
+						{/each}
+					</ol>
+				</div>
+			{/if}
+		{/each}
+	</section>
 {/if}
