@@ -40,8 +40,8 @@ describe('a recording kit', () => {
 	});
 	it('shows pictures by their name, and replaces a file by one of the same name', async () => {
 		await put('screen.PNG', 1);
-		await put('gauges.layout', 2);
-		await put('gauges.layout', 3);
+		expect(await put('gauges.layout', 2)).toBeNull();
+		expect(await put('gauges.layout', 3)).toBe(file(2).sha256);
 		expect((await kitOf(world.db, layoutId)).files.map((f) => [f.name, f.picture, f.bytes])).toEqual([
 			['screen.PNG', 'image/png', 1],
 			['gauges.layout', null, 3]

@@ -99,7 +99,10 @@ export async function keepSteps(
 		.execute();
 }
 
-/** A file of the kit; one of the same name takes the place of the one before. */
+/**
+ * A file of the kit; one of the same name takes the place of the one before.
+ * @returns hash of the file that it replaced, which nothing may name any more
+ */
 export async function addKitFile(
 	db: Db,
 	layoutId: number,
@@ -107,10 +110,10 @@ export async function addKitFile(
 	file: StoredFile,
 	name: string,
 	now = new Date()
-): Promise<void> {
+): Promise<string | null> {
 	await mustBe(db, layoutId);
 	const called = safeName(name);
-	await db.transaction().execute(async (trx) => {
+	return db.transaction().execute(async (trx) => {
 		const { files } = await kitOf(trx, layoutId);
 		const same = files.find((f) => f.name === called);
 		if (!same && files.length >= MOST_FILES)
@@ -128,6 +131,7 @@ export async function addKitFile(
 				created_at: now.toISOString()
 			})
 			.execute();
+		return same?.sha256 ?? null;
 	});
 }
 

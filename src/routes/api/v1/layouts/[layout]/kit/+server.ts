@@ -12,7 +12,9 @@ export const PUT: RequestHandler = ({ params, request, url, locals }) =>
 		const author = tunerOr401(locals).name;
 		const file = await receive(dataDir, bodyOf(request), MAX_ATTACHMENT_BYTES);
 		try {
-			await addKitFile(db, idOf(params.layout), author, file, url.searchParams.get('name') ?? '');
+			const name = url.searchParams.get('name') ?? '';
+			const replaced = await addKitFile(db, idOf(params.layout), author, file, name);
+			if (replaced) await dropFile(db, dataDir, replaced);
 		} finally {
 			arrived(file);
 			// One that was refused is named by nothing.
