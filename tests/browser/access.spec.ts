@@ -102,8 +102,8 @@ test('a wrong link opens nothing, a right one nothing of another job', async ({
 	playwright,
 	server
 }) => {
-	// Both jobs have what could be asked for: a released file in one, a photo in the other.
-	const other = await customerLink(page, 6);
+	// What is asked for stands elsewhere: a released file, a photo, a recording kit of another controller.
+	const other = await customerLink(page, 5);
 	const mine = new URL(await customerLink(page, 1)).pathname;
 	const request = await playwright.request.newContext({ baseURL: server.address, storageState: STRANGER });
 	const pixel = Buffer.from(
@@ -118,6 +118,8 @@ test('a wrong link opens nothing, a right one nothing of another job', async ({
 	const photos = [...(await (await request.get(`${mine}/inspection`)).text()).matchAll(/photos\/(\d+)/g)];
 	const photo = photos.at(-1)![1]!;
 	expect((await request.get(`${mine}/photos/${photo}`)).headers()['content-type']).toBe('image/jpeg');
+	// A kit belongs to a controller: who has it gets its file.
+	expect((await request.get(`${mine}/kit/1`)).status()).toBe(200);
 	const token = new URL(other).pathname.split('/')[2]!;
 	const begun = await request.post(`${mine}/uploads`, {
 		headers: { 'upload-length': '10', 'tus-resumable': '1.0.0', 'upload-metadata': `name ${btoa('a.csv')}` }
