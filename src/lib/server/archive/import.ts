@@ -20,6 +20,7 @@ import type { Db } from '$lib/server/db/open.ts';
 import type { Database } from '$lib/server/db/schema.ts';
 import { TIMELINE_TABLES } from '$lib/server/jobs/timeline-event.ts';
 import { contentHash } from '$lib/server/revisions/revisions.ts';
+import { isFull, isLocked } from '$lib/server/storage/disk-space.ts';
 import { arrived, pathOfFile, receive, type StoredFile } from '$lib/server/storage/files.ts';
 import { dropFile, STORED_IN } from '$lib/server/storage/stored-files.ts';
 import { startLog, type Reader } from '$lib/server/use-cases/screen.ts';
@@ -143,7 +144,9 @@ async function rowsIn(
 	await timelineIn(trx, record, ids);
 	const jobId = ids.get('jobs')!.values().next().value!;
 	await readWhole(trx, jobId).catch((e: Error) => {
-		throw new InputError(`something in the archive can’t be read: ${e.message}`);
+		throw isFull(e) || isLocked(e)
+			? e
+			: new InputError(`something in the archive can’t be read: ${e.message}`);
 	});
 	const logs = await trx
 		.selectFrom('logs')
@@ -306,7 +309,7 @@ async function rowIn(trx: Trx, table: Table, archived: ArchivedRow, ids: Ids): P
 	}>`${insert} into ${sql.table(table.name)} (${columns}) values (${values}) returning rowid as n`
 		.execute(trx)
 		.catch((e: Error) => {
-			throw new InputError(`this row can’t be kept: ${e.message}`, where);
+			throw isFull(e) || isLocked(e) ? e : new InputError(`this row can’t be kept: ${e.message}`, where);
 		});
 	if (archived['id'] === undefined) return;
 	const map = ids.get(table.name) ?? new Map<number, number>();

@@ -6,6 +6,7 @@ import { openPromise, type Entry, type ZipFile } from 'yauzl';
 import { z } from 'zod';
 import { InputError } from '$core/input-error.ts';
 import { parseJson, parseWith } from '$core/parse.ts';
+import { isFull } from '$lib/server/storage/disk-space.ts';
 import { MAX_LOG_BYTES, receive, type StoredFile } from '$lib/server/storage/files.ts';
 
 const row = z.record(z.string(), z.union([z.string(), z.number(), z.null()]));
@@ -86,7 +87,8 @@ export async function openArchive(
 		}
 		return { record, files: taken, lost };
 	} catch (e) {
-		if (e instanceof InputError) throw e;
+		// A full disk is no fault of the archive.
+		if (e instanceof InputError || isFull(e)) throw e;
 		throw new InputError(`the archive can’t be read: ${e instanceof Error ? e.message : String(e)}`);
 	} finally {
 		zip.close();
