@@ -2,9 +2,12 @@
 import type { Brief } from '$core/screening/brief.ts';
 import type { Db } from '$lib/server/db/open.ts';
 
-/** Heads of the newest screening of each of these logs. */
-export async function briefsOf(db: Db, logIds: readonly number[]): Promise<Map<number, Brief>> {
-	const out = new Map<number, Brief>();
+/** Heads of the newest screening of each of these logs, each with the id of its screening. */
+export async function briefsOf(
+	db: Db,
+	logIds: readonly number[]
+): Promise<Map<number, Brief & { screeningId: number }>> {
+	const out = new Map<number, Brief & { screeningId: number }>();
 	for (let at = 0; at < logIds.length; at += IN_ONE_QUERY) {
 		const rows = await db
 			.selectFrom('screenings')
@@ -14,7 +17,7 @@ export async function briefsOf(db: Db, logIds: readonly number[]): Promise<Map<n
 			.groupBy('log_id')
 			.execute();
 		// SQLite gives the other columns of the row that holds the maximum.
-		for (const r of rows) out.set(r.log_id, JSON.parse(r.brief) as Brief);
+		for (const r of rows) out.set(r.log_id, { ...(JSON.parse(r.brief) as Brief), screeningId: r.id });
 	}
 	return out;
 }

@@ -9,6 +9,9 @@ export const load: LayoutServerLoad = async ({ params, locals }) => {
 	const log = await logOr404(locals.app, job.id, params.log);
 	const brief = (await briefsOf(locals.app.db, [log.id])).get(log.id);
 	return {
+		reading: log.state === 'received' || log.state === 'reading',
+		/** Which of its screenings is shown: another one means other evidence. */
+		screeningId: brief?.screeningId ?? null,
 		tabs:
 			brief && log.state === 'screened'
 				? { verdict: brief.verdict, pages: worstByPage(brief.findings) }

@@ -3,7 +3,6 @@
 	import { messageOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
-	import { refreshEvery } from '$lib/ui/refresh';
 	import Outcome from '$lib/ui/log/Outcome.svelte';
 	import AskAgain from '$lib/ui/log/AskAgain.svelte';
 	import StrategyFields from '$lib/ui/log/StrategyFields.svelte';
@@ -52,9 +51,6 @@
 	let excluding = $state(false);
 	let proposeForm = $state<HTMLFormElement>();
 
-	$effect(() => {
-		if (busy) return refreshEvery(500);
-	});
 	function openFinding(index: number) {
 		opened = index;
 		document.getElementById(`finding-${index}`)?.scrollIntoView({ block: 'center' });

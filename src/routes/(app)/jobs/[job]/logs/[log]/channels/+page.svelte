@@ -4,7 +4,6 @@
 	import { messageOf } from '$lib/ui/form-message';
 	import { fixed } from '$core/format';
 	import { enhance } from '$app/forms';
-	import { refreshEvery } from '$lib/ui/refresh';
 	import Undecided from '$lib/ui/log/Undecided.svelte';
 	import type { PageProps } from './$types';
 
@@ -17,9 +16,6 @@
 		const q = data.kinds.find((k) => k.id === channel)?.quantity;
 		return data.units.filter((u) => u.quantity === q && channel.startsWith(u.only));
 	};
-	$effect(() => {
-		if (busy) return refreshEvery(500);
-	});
 </script>
 
 <svelte:head><title>Channels of {data.log.name} – Tanto</title></svelte:head>
