@@ -1,5 +1,5 @@
 /** A calibration read along a log: what its tables gave at every sample, blended members mixed first. */
-import { AxisFinder, Surface } from './grid.ts';
+import { AxisFinder, Surface, type ColumnPlaces } from './grid.ts';
 import { axisChannel } from './axes.ts';
 import type { Columns } from '../logfile/frame.ts';
 import { findItem, type Axis, type Calibration, type Item } from './document.ts';
@@ -46,33 +46,38 @@ function asWritten(
 	baroKpa: number
 ): Float32Array | null {
 	if (item.kind === 'scalar') return new Float32Array(frame.length).fill(item.value);
-	const read = (axis: Axis) => axisChannel(frame, axis, baroKpa);
-	const x = read(item.x);
+	const x = placesOn(frame, item.x, baroKpa);
 	if (!x) return null;
-	const out = new Float32Array(frame.length);
 	if (item.kind === 'curve') {
-		const finder = new AxisFinder(item.x.points);
+		const out = new Float32Array(frame.length);
 		for (let i = 0; i < out.length; i++) {
-			const v = x[i]!;
-			if (v !== v) {
-				out[i] = Number.NaN;
-				continue;
-			}
-			const { i: at, t } = finder.find(v);
+			const at = x.at[i]!;
+			const t = x.t[i]!;
 			const a = item.values[at]!;
-			out[i] = t > 0 ? a + (item.values[at + 1]! - a) * t : a;
+			out[i] = t === 0 ? a : a + ((item.values[at + 1] ?? Number.NaN) - a) * t;
 		}
 		return out;
 	}
-	const y = read(item.y);
-	if (!y) return null;
-	const surface = new Surface(item.x.points, item.y.points, item.values);
-	for (let i = 0; i < out.length; i++) {
-		const a = x[i]!;
-		const b = y[i]!;
-		out[i] = a === a && b === b ? surface.at(a, b) : Number.NaN;
+	const y = placesOn(frame, item.y, baroKpa);
+	return y && new Surface(item.x.points, item.y.points, item.values).along(x, y);
+}
+
+/**
+ * Where each sample falls on an axis. Tables of a calibration share their axes, and revisions of a job nearly all of them: it is worked
+ * out once per log and axis, which is most of what reading a table takes.
+ */
+const known = new WeakMap<Columns, Map<string, ColumnPlaces | null>>();
+function placesOn(frame: Columns, axis: Axis, baroKpa: number): ColumnPlaces | null {
+	let ofFrame = known.get(frame);
+	if (!ofFrame) known.set(frame, (ofFrame = new Map()));
+	const key = `${axis.channel} ${axis.unit ?? ''} ${baroKpa} ${axis.points.join()}`;
+	let places = ofFrame.get(key);
+	if (places === undefined) {
+		const column = axisChannel(frame, axis, baroKpa);
+		places = column && new AxisFinder(axis.points).along(column);
+		ofFrame.set(key, places);
 	}
-	return out;
+	return places;
 }
 
 /**

@@ -6,6 +6,14 @@ export interface Place {
 	t: number;
 }
 
+/** The same for every sample of a column. */
+export interface ColumnPlaces {
+	/** Index of the point below. */
+	at: Uint16Array;
+	/** Share of the way to the next point; NaN where the column has no value. */
+	t: Float64Array;
+}
+
 /**
  * Finds places on an ascending axis fast: a lookup table over the span of the axis narrows the search to a step or two.
  * Reuses one result object; read it before the next call.
@@ -55,6 +63,22 @@ export class AxisFinder {
 		return place;
 	}
 
+	/** Places of all values of a column; `t` is NaN where there is no value. */
+	along(values: Float32Array): ColumnPlaces {
+		const out = { at: new Uint16Array(values.length), t: new Float64Array(values.length) };
+		for (let k = 0; k < values.length; k++) {
+			const v = values[k]!;
+			if (v !== v) {
+				out.t[k] = Number.NaN;
+				continue;
+			}
+			const { i, t } = this.find(v);
+			out.at[k] = i;
+			out.t[k] = t;
+		}
+		return out;
+	}
+
 	/** Index of the point nearest to `v`. */
 	nearest(v: number): number {
 		const { i, t } = this.find(v);
@@ -81,6 +105,29 @@ export class Surface {
 		this.y = new AxisFinder(y);
 		this.flat = new Float64Array(x.length * y.length);
 		values.forEach((row, r) => this.flat.set(row, r * x.length));
+	}
+
+	/** Values along two columns, of which the places on this table's axes are known; NaN where one of them has no value. */
+	along(px: ColumnPlaces, py: ColumnPlaces): Float32Array {
+		const { flat } = this;
+		const nx = this.x.length;
+		const out = new Float32Array(px.at.length);
+		for (let k = 0; k < out.length; k++) {
+			const tx = px.t[k]!;
+			const ty = py.t[k]!;
+			const row0 = py.at[k]! * nx + px.at[k]!;
+			const a = flat[row0]!;
+			const low = tx === 0 ? a : a + (flat[row0 + 1]! - a) * tx;
+			if (ty === 0) {
+				out[k] = low;
+				continue;
+			}
+			// Without a value its share is NaN, and so is what comes of it; the neighbour that is read then may lie beyond the table.
+			const b = flat[row0 + nx]!;
+			const high = tx === 0 ? b : b + (flat[row0 + nx + 1]! - b) * tx;
+			out[k] = low + (high - low) * ty;
+		}
+		return out;
 	}
 
 	at(x: number, y: number): number {

@@ -212,9 +212,11 @@ function heldNodes(
 
 /** The same log with its misfires as the only samples that count. */
 function onlyMisfires(input: Prepared): Prepared {
-	const flags = input.segments.flags.map((f) =>
-		f & FLAG.misfire && !(f & FLAG.standing) ? f & (FLAG.loaded | FLAG.pull) : FLAG.standing
-	);
+	const flags = new Uint32Array(input.segments.flags.length);
+	for (let i = 0; i < flags.length; i++) {
+		const f = input.segments.flags[i]!;
+		flags[i] = f & FLAG.misfire && !(f & FLAG.standing) ? f & (FLAG.loaded | FLAG.pull) : FLAG.standing;
+	}
 	return { ...input, segments: { ...input.segments, flags } };
 }
 

@@ -21,10 +21,13 @@ function trimsOf({ frame, segments, vehicle }: Prepared): Float32Array | null {
 	};
 	const acts = (learned: Float32Array | null, i: number) =>
 		learnedActs(rule, (segments.flags[i]! & FLAG.loaded) !== 0, learned?.[i] ?? 0) ? factor(learned, i) : 1;
-	return Float32Array.from(
-		{ length: frame.length },
-		(_, i) => banks.reduce((sum, b) => sum + factor(b.short, i) * acts(b.learned, i), 0) / banks.length
-	);
+	const out = new Float32Array(frame.length);
+	for (let i = 0; i < out.length; i++) {
+		let sum = 0;
+		for (const b of banks) sum += factor(b.short, i) * acts(b.learned, i);
+		out[i] = sum / banks.length;
+	}
+	return out;
 }
 
 /**

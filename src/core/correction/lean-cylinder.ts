@@ -2,6 +2,7 @@
  * No fuel comes out of a table on the word of a sensor that sees the mean of a bank, as long as one of its cylinders is leaner than that mean:
  * what the others have too much is what that one lives on. Lambda by cylinder says by how much.
  */
+import { derived } from '../logfile/columns.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
 import { certainly, type Place } from '../evidence/cells/places.ts';
 import { placesUnderLoad } from '../evidence/cells/under-load.ts';
@@ -34,7 +35,7 @@ export function offFromBank(input: Prepared): Map<number, Place[]> {
 			mean[i] = sum / seen.length;
 		}
 		for (const { cylinder, lambda } of seen) {
-			const value = lambda.map((l, i) => (l > 0 && mean[i]! > 0 ? l / mean[i]! - 1 : Number.NaN));
+			const value = derived(lambda, (l, i) => (l > 0 && mean[i]! > 0 ? l / mean[i]! - 1 : Number.NaN));
 			out.set(cylinder, placesUnderLoad(input, value));
 		}
 	}

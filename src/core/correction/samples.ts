@@ -10,6 +10,7 @@ import { AxisFinder } from '../calibration/grid.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
+import { derived } from '../logfile/columns.ts';
 import { median } from '../stats/stats.ts';
 import type { FuelTable, Nodes } from './nodes.ts';
 
@@ -56,7 +57,7 @@ function ofBank({ required, frame, segments }: Prepared, b: 0 | 1): Float32Array
 	const k = required.banks[b] ?? null;
 	const learned = required.loadedUncertain[b] ? frame.get(`ltft.b${b + 1}`) : null;
 	if (!k || !learned) return k;
-	return k.map((v, i) =>
+	return derived(k, (v, i) =>
 		segments.flags[i]! & FLAG.loaded && learned[i]! < 0 ? v / (1 + learned[i]! / 100) : v
 	);
 }
@@ -66,7 +67,7 @@ export const atLeast: Reading = (input) => {
 	const [first, second] = [ofBank(input, 0), ofBank(input, 1)].filter((k): k is Float32Array => k !== null);
 	if (!first) return null;
 	if (!second || input.believed.shared) return first;
-	return first.map((p, i) => {
+	return derived(first, (p, i) => {
 		const q = second[i]!;
 		return q !== q ? p : p !== p ? q : (p + q) / 2;
 	});
@@ -76,14 +77,14 @@ export const atLeast: Reading = (input) => {
 export const leanerBank: Reading = ({ required, believed }) => {
 	const [first, second] = required.banks;
 	if (!first || !second || believed.shared) return null;
-	return first.map((k, i) => Math.max(k, second[i]!));
+	return derived(first, (k, i) => Math.max(k, second[i]!));
 };
 
 /** Bank 2 over bank 1, where both say something. */
 export const betweenBanks: Reading = ({ required, believed }) => {
 	const [first, second] = required.banks;
 	if (!first || !second || believed.shared) return null;
-	return first.map((k, i) => second[i]! / k);
+	return derived(first, (k, i) => second[i]! / k);
 };
 
 /** A log that may speak, and the revision that it was made with. */

@@ -206,12 +206,16 @@ export function wantedByCylinder(
 			evidence.flatMap(({ input }, e) => placesUnderLoad(input, values[e]![k]!));
 		const places = under(off);
 		const absolute = under(own);
-		const samples = off.reduce((n, of) => n + of[k]!.reduce((c, v) => c + (v === v ? 1 : 0), 0), 0);
-		const seconds = evidence.reduce(
-			(sum, { input }, e) =>
-				sum + off[e]![k]!.reduce((t, v, i) => t + (v === v ? input.frame.dtS[i]! : 0), 0),
-			0
-		);
+		let samples = 0;
+		let seconds = 0;
+		for (const [e, { input }] of evidence.entries()) {
+			const values = off[e]![k]!;
+			for (let i = 0; i < values.length; i++) {
+				if (values[i] !== values[i]) continue;
+				samples++;
+				seconds += input.frame.dtS[i]!;
+			}
+		}
 		if (samples < s.minSamples || seconds < s.minSeconds - 1e-9 || places.length === 0) return;
 		out.set(cylinder, {
 			...(by ? pointsBy(by, places, absolute, s) : pointsFor(places, absolute, s)),

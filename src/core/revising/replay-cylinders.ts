@@ -1,4 +1,5 @@
 /** Replay cylinder by cylinder: how far each would be from its target under load with another revision, table and own trim together. */
+import { derived } from '../logfile/columns.ts';
 import { cylinderTrims, trimAlong } from '../calibration/cylinder-trims.ts';
 import type { Calibration } from '../calibration/document.ts';
 import { placesUnderLoad } from '../evidence/cells/under-load.ts';
@@ -35,8 +36,8 @@ export function replayCylinders(
 		if (!raw) return [];
 		const lambda = aligned(raw, frame.timeS, believed.lagS);
 		const [had, gets] = [shareOf(input, now, cylinder), shareOf(input, next, cylinder)];
-		const before = lambda.map((l, i) => (l > 0 ? l / p.targetBefore[i]! - 1 : Number.NaN));
-		const after = lambda.map((l, i) =>
+		const before = derived(lambda, (l, i) => (l > 0 ? l / p.targetBefore[i]! - 1 : Number.NaN));
+		const after = derived(lambda, (l, i) =>
 			l > 0 ? (l * had(i)) / (p.fuelRatio[i]! * gets(i)) / p.targetAfter[i]! - 1 : Number.NaN
 		);
 		const later = placesUnderLoad(input, after);

@@ -49,22 +49,24 @@ export function replay(input: Prepared, following: Calibration): Replay {
 	const { frame, segments, profile } = input;
 	const rpm = frame.get('rpm');
 	const worst = worstDay(input);
-	// Of two banks the leaner one is what a pull is judged by. Whole columns once, not once per pull.
+	// Of two banks the leaner one is what a pull is judged by. Columns once, not once per pull, and where there are pulls.
 	const leaner = ([first, second]: Float32Array[]) =>
 		second
-			? derived(first!, (v, i) =>
-					v !== v ? second[i]! : second[i] === second[i] ? Math.max(v, second[i]!) : v
+			? derived(
+					first!,
+					(v, i) => (v !== v ? second[i]! : second[i] === second[i] ? Math.max(v, second[i]!) : v),
+					segments.pulls
 				)
 			: first!;
 	const lambdaBefore = leaner(p.lambdaBefore);
 	const lambdaAfter = leaner(p.lambdaAfter);
 	const off = (lambda: Float32Array, goal: Float32Array) =>
-		derived(lambda, (l, i) => 100 * (l / goal[i]! - 1));
+		derived(lambda, (l, i) => 100 * (l / goal[i]! - 1), segments.pulls);
 	const offBefore = off(lambdaBefore, p.targetBefore);
 	const offAfter = off(lambdaAfter, p.targetAfter);
-	const fuelPct = derived(p.fuelRatio, (r) => 100 * (r - 1));
+	const fuelPct = derived(p.fuelRatio, (r) => 100 * (r - 1), segments.pulls);
 	const onWorstDay = (values: Float32Array | null) =>
-		values && worst ? derived(values, (v, i) => v * worst[i]!) : null;
+		values && worst ? derived(values, (v, i) => v * worst[i]!, segments.pulls) : null;
 	const worstBefore = onWorstDay(p.dutyBefore);
 	const worstAfter = onWorstDay(p.dutyAfter);
 	const pulls = segments.pulls.flatMap((pull) => {
@@ -130,8 +132,11 @@ function worstDay(input: Prepared): Float32Array | null {
 	const map = frame.get('map');
 	const control = boostControlOf(vehicle);
 	const { baroKpa } = segments;
-	return derived(iat, (iatC, i) =>
-		worstDayAir(control, { mapKpa: map?.[i] ?? baroKpa, iatC, ambientC: ambient, baroKpa }, profile)
+	return derived(
+		iat,
+		(iatC, i) =>
+			worstDayAir(control, { mapKpa: map?.[i] ?? baroKpa, iatC, ambientC: ambient, baroKpa }, profile),
+		segments.pulls
 	);
 }
 

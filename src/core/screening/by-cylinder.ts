@@ -117,6 +117,8 @@ export function lambdaByCylinder(input: Prepared): CylinderBin[] {
 }
 
 /** EGT is slow: only what was steady for this long says something, and of a pull that is long enough its last second. */
+/** A level that stands still needs no more samples than these. */
+const LEVEL_SAMPLES = 500;
 const STEADY_S = 5;
 const LONG_PULL_S = 4;
 const LAST_S = 1;
@@ -161,7 +163,9 @@ export function exhaustByCylinder(input: Prepared): { cylinder: number; level: n
 	const { frame } = input;
 	const ids = frame.ids.filter((id) => id.startsWith('egt.'));
 	const levels = [...steadyStretches(input), ...endsOfPulls(input)].map(({ from, to }) => {
-		const samples = Int32Array.from({ length: to - from + 1 }, (_, k) => from + k);
+		const step = Math.max(1, Math.floor((to - from + 1) / LEVEL_SAMPLES));
+		const samples = new Int32Array(Math.ceil((to - from + 1) / step));
+		for (let k = 0; k < samples.length; k++) samples[k] = from + k * step;
 		return ids.map((id) => ({ cylinder: cylinderOf(id), level: medianAt(frame.get(id)!, samples, 5) }));
 	});
 	const spread = (of: readonly { level: number }[]) => {

@@ -14,8 +14,8 @@ export interface Misses {
 	mean: number;
 	/** Time in those places. */
 	seconds: number;
-	/** Samples in them, as stretches. */
-	runs: Run[];
+	/** Samples in them, as stretches: worked out where somebody shows them. */
+	runs: () => Run[];
 }
 
 const BIN_RPM = 500;
@@ -69,61 +69,102 @@ export function missesOf(
 	return all.reduce((a, b) => (b!.seconds < a!.seconds ? b : a));
 }
 
+/** The steady samples of a log by place, numbered as they come: what every revision and table is held against. */
+interface SteadyPlaces {
+	/** Place of each sample; −1 where it isn't steady. */
+	placeOf: Int32Array;
+	count: number;
+}
+
+const known = new WeakMap<Prepared, SteadyPlaces | null>();
+
+function steadyPlaces(input: Prepared): SteadyPlaces | null {
+	const before = known.get(input);
+	if (before !== undefined) return before;
+	const { frame } = input;
+	const rpm = frame.get('rpm');
+	const map = frame.get('map');
+	let places: SteadyPlaces | null = null;
+	if (rpm) {
+		const usable = steadyState(input);
+		const numbers = new Map<number, number>();
+		const placeOf = new Int32Array(frame.length).fill(-1);
+		// Neighbouring samples mostly share their place.
+		let [lastKey, last] = [Number.NaN, -1];
+		for (let i = 0; i < frame.length; i++) {
+			if (!(rpm[i]! > 0) || !usable(i)) continue;
+			const key = Math.floor(rpm[i]! / BIN_RPM) * 1000 + (map ? Math.floor(map[i]! / BIN_KPA) : 0);
+			if (key !== lastKey) {
+				const number = numbers.get(key) ?? numbers.size;
+				numbers.set(key, number);
+				[lastKey, last] = [key, number];
+			}
+			placeOf[i] = last;
+		}
+		places = { placeOf, count: numbers.size };
+	}
+	known.set(input, places);
+	return places;
+}
+
 function missesAgainst(
-	{ frame, segments, ...input }: Prepared,
+	input: Prepared,
 	logged: Float32Array,
 	expected: Float32Array,
 	most: number,
 	leanOnly: boolean
 ): Misses | null {
-	const rpm = frame.get('rpm');
-	const map = frame.get('map');
-	if (!rpm) return null;
-	const usable = steadyState({ frame, segments, ...input });
-	interface Place {
-		n: number;
-		seconds: number;
-		sum: number;
-		squares: number;
-	}
-	const places = new Map<number, Place>();
-	const placeOf = new Int32Array(frame.length).fill(-1);
-	for (let i = 0; i < frame.length; i++) {
+	const steady = steadyPlaces(input);
+	if (!steady) return null;
+	const { placeOf, count } = steady;
+	const { dtS } = input.frame;
+	const n = new Int32Array(count);
+	const time = new Float64Array(count);
+	const sum = new Float64Array(count);
+	const squares = new Float64Array(count);
+	for (let i = 0; i < placeOf.length; i++) {
+		const place = placeOf[i]!;
+		if (place < 0) continue;
 		const d = logged[i]! - expected[i]!;
-		if (d !== d || !(rpm[i]! > 0) || !usable(i)) continue;
-		const key = Math.floor(rpm[i]! / BIN_RPM) * 1000 + (map ? Math.floor(map[i]! / BIN_KPA) : 0);
-		let place = places.get(key);
-		if (!place) places.set(key, (place = { n: 0, seconds: 0, sum: 0, squares: 0 }));
-		place.n++;
-		place.seconds += frame.dtS[i]!;
-		place.sum += d;
-		place.squares += d * d;
-		placeOf[i] = key;
+		if (d !== d) continue;
+		n[place]!++;
+		time[place]! += dtS[i]!;
+		sum[place]! += d;
+		squares[place]! += d * d;
 	}
-	const side = new Map<number, number>();
-	for (const [key, p] of places) {
-		if (p.n < LEAST_SAMPLES || p.seconds < LEAST_S) continue;
-		const mean = p.sum / p.n;
-		const sd = Math.sqrt(Math.max(0, p.squares / p.n - mean * mean));
-		const se = sd / Math.sqrt(Math.max(1, Math.min(p.n, p.seconds / ALIKE_S)));
-		if (Math.abs(mean) - SURE * se > most && !(leanOnly && mean < 0)) side.set(key, Math.sign(mean));
+	/** To which side a place certainly misses; 0 where it doesn't. */
+	const side = new Int8Array(count);
+	for (let p = 0; p < count; p++) {
+		if (n[p]! < LEAST_SAMPLES || time[p]! < LEAST_S) continue;
+		const mean = sum[p]! / n[p]!;
+		const sd = Math.sqrt(Math.max(0, squares[p]! / n[p]! - mean * mean));
+		const se = sd / Math.sqrt(Math.max(1, Math.min(n[p]!, time[p]! / ALIKE_S)));
+		if (Math.abs(mean) - SURE * se > most && !(leanOnly && mean < 0)) side[p] = Math.sign(mean);
 	}
-	let best: Misses | null = null;
+	let best: { sign: number; mean: number; seconds: number } | null = null;
 	for (const sign of [1, -1]) {
-		const keys = new Set([...side].filter(([, s]) => s === sign).map(([key]) => key));
-		const own = [...keys].map((key) => places.get(key)!);
-		const seconds = own.reduce((s, p) => s + p.seconds, 0);
-		if (keys.size < LEAST_PLACES || seconds < LEAST_TOTAL_S || seconds <= (best?.seconds ?? 0)) continue;
-		const mean = own.reduce((s, p) => s + p.sum, 0) / own.reduce((s, p) => s + p.n, 0);
-		best = { mean, seconds, runs: runsIn(placeOf, keys) };
+		let [places, seconds, samples, total] = [0, 0, 0, 0];
+		for (let p = 0; p < count; p++) {
+			if (side[p] !== sign) continue;
+			places++;
+			seconds += time[p]!;
+			samples += n[p]!;
+			total += sum[p]!;
+		}
+		if (places < LEAST_PLACES || seconds < LEAST_TOTAL_S || seconds <= (best?.seconds ?? 0)) continue;
+		best = { sign, mean: total / samples, seconds };
 	}
-	return best;
+	if (!best) return null;
+	const { sign, mean, seconds } = best;
+	const missed = (i: number) =>
+		placeOf[i]! >= 0 && side[placeOf[i]!] === sign && logged[i]! - expected[i]! === logged[i]! - expected[i]!;
+	return { mean, seconds, runs: () => runsWhere(placeOf.length, missed) };
 }
 
-function runsIn(placeOf: Int32Array, keys: ReadonlySet<number>): Run[] {
+function runsWhere(length: number, holds: (i: number) => boolean): Run[] {
 	const out: Run[] = [];
-	for (let i = 0; i < placeOf.length; i++) {
-		if (!keys.has(placeOf[i]!)) continue;
+	for (let i = 0; i < length; i++) {
+		if (!holds(i)) continue;
 		const last = out.at(-1);
 		if (last && last.to === i - 1) last.to = i;
 		else out.push({ from: i, to: i });

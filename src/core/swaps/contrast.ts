@@ -1,4 +1,5 @@
 /** The quantity that a swap test follows: how much more fuel one gas path wants than the other, with what its trims give counted in. */
+import { derived } from '../logfile/columns.ts';
 import { cylinderTrims, trimAlong } from '../calibration/cylinder-trims.ts';
 import { loadBands } from '../evidence/cells/load-bands.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
@@ -99,7 +100,7 @@ function perCylinder(input: Prepared, cylinder: number): Float32Array | null {
 	const bank = (cylindersByBank(input.vehicle) ?? []).findIndex((b) => b.includes(cylinder));
 	const loop = new LoopState(input, Math.max(0, bank));
 	const factor = trimFactor(input, cylinder);
-	return Float32Array.from(lambda, (l, i) =>
+	return derived(lambda, (l, i) =>
 		l > 0 && !believed.hidden[i] ? Math.log(l * loop.factor(i) * factor(i)) : Number.NaN
 	);
 }

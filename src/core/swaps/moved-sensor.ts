@@ -1,4 +1,5 @@
 /** One sensor that was moved to the other bank: the only way to see a bank that has none of its own. */
+import { derived } from '../logfile/columns.ts';
 import { fixed, signed } from '../format.ts';
 import { BANDS, type Band } from '../evidence/cells/banks.ts';
 import { loadBands } from '../evidence/cells/load-bands.ts';
@@ -40,7 +41,7 @@ function levelOf(input: Prepared, channel: string, bank: number): Float32Array |
 	if (!target.values) return null;
 	const lambda = aligned(frame.get(channel)!, frame.timeS, believed.lagS);
 	const loop = new LoopState(input, bank);
-	return Float32Array.from(lambda, (l, i) =>
+	return derived(lambda, (l, i) =>
 		l > LOW && l < HIGH && usable(segments, i) && !believed.hidden[i]
 			? Math.log((l / target.values![i]!) * loop.factor(i))
 			: Number.NaN

@@ -2,6 +2,7 @@
  * How much two gas paths differ in one log, cell by cell, and what several cells that were visited in two logs say together: pooled by
  * inverse variance with the spread between the cells in it (DerSimonian and Laird, Controlled Clinical Trials 7, 1986).
  */
+import { maskOf } from '../logfile/columns.ts';
 import { defaultAxes, type CellAxes } from '../calibration/grid.ts';
 import type { Frame } from '../logfile/frame.ts';
 import { BANDS, type Band } from '../evidence/cells/banks.ts';
@@ -42,7 +43,7 @@ export function cellMeans(input: Prepared, axes: CellAxes, value: Float32Array, 
 	const y = frame.first('map', 'airmass', 'maf', 'tps');
 	if (!x || !y) return { count, means };
 	const band = loadBands(input);
-	const use = Uint8Array.from(band, (b) => (b === 255 ? 0 : 1));
+	const use = maskOf(band.length, (i) => band[i] !== 255);
 	const cells = nearestCells({ axes, x, y, value, use });
 	const places = BANDS.length * (count + 1);
 	const n = new Float64Array(places);

@@ -36,18 +36,23 @@ const UNCORRELATED = 0.05;
 
 /** Places that were driven long enough, by band and engine speed. */
 export function placesOf(input: PlaceInput): Place[] {
-	const bands = [...new Set(input.band)].filter((b) => b !== 255).sort((a, b) => a - b);
-	return bands.flatMap((band) => placesOfBand(input, band));
+	const there = new Uint8Array(256);
+	for (let i = 0; i < input.band.length; i++) there[input.band[i]!] = 1;
+	const out: Place[] = [];
+	for (let band = 0; band < 255; band++) if (there[band]) out.push(...placesOfBand(input, band));
+	return out;
 }
 
 function placesOfBand({ rpm, value, band: bandOf, timeS, dtS }: PlaceInput, band: number): Place[] {
-	const used: number[] = [];
+	const room = new Int32Array(value.length);
+	let count = 0;
 	let top = 0;
 	for (let i = 0; i < value.length; i++)
 		if (bandOf[i] === band && value[i] === value[i] && rpm[i]! >= 0) {
-			used.push(i);
-			top = Math.max(top, rpm[i]!);
+			room[count++] = i;
+			if (rpm[i]! > top) top = rpm[i]!;
 		}
+	const used = room.subarray(0, count);
 	const bins = Math.floor(top / STEP_RPM) + 1;
 	const sum = new Float64Array(bins);
 	const n = new Int32Array(bins);
@@ -59,8 +64,16 @@ function placesOfBand({ rpm, value, band: bandOf, timeS, dtS }: PlaceInput, band
 		n[b]!++;
 		time[b]! += dtS[i]!;
 	}
+	const residual = new Float64Array(count);
+	for (let k = 0; k < count; k++) {
+		const i = used[k]!;
+		residual[k] = value[i]! - sum[binOf(i)]! / n[binOf(i)]!;
+	}
 	const { sigma, scaleS } = scatter(
-		used.map((i) => ({ t: timeS[i]!, dt: dtS[i]!, r: value[i]! - sum[binOf(i)]! / n[binOf(i)]! })),
+		residual,
+		used,
+		timeS,
+		dtS,
 		n.reduce((c, v) => c + (v > 0 ? 1 : 0), 0)
 	);
 	const out: Place[] = [];
@@ -81,31 +94,43 @@ function placesOfBand({ rpm, value, band: bandOf, timeS, dtS }: PlaceInput, band
 	return out;
 }
 
-/** Standard deviation of residuals and the time over which they hang together, by their autocorrelation up to where it has died out. */
+/**
+ * Standard deviation of residuals and the time over which they hang together, by their autocorrelation up to where it has died out.
+ * @param residual one per entry of `used`, the samples of the log that they belong to
+ */
 function scatter(
-	list: readonly { t: number; dt: number; r: number }[],
+	residual: Float64Array,
+	used: Int32Array,
+	timeS: Float64Array,
+	dtS: Float64Array,
 	means: number
 ): { sigma: number; scaleS: number } {
-	const freedom = list.length - means;
-	const squares = list.reduce((s, { r }) => s + r * r, 0);
-	if (freedom < 2 || !(squares > 0)) return { sigma: 0, scaleS: 0 };
-	const step = list.reduce((s, { dt }) => s + dt, 0) / list.length;
+	const count = residual.length;
+	let squares = 0;
+	let total = 0;
+	for (let k = 0; k < count; k++) {
+		squares += residual[k]! * residual[k]!;
+		total += dtS[used[k]!]!;
+	}
+	if (count - means < 2 || !(squares > 0)) return { sigma: 0, scaleS: 0 };
+	const step = total / count;
 	let sum = 1;
-	for (let lag = 1; lag * step <= LONGEST_S && lag < list.length; lag++) {
+	for (let lag = 1; lag * step <= LONGEST_S && lag < count; lag++) {
+		const longest = (lag + 0.5) * step * 1.2;
 		let product = 0;
 		let pairs = 0;
-		for (let k = lag; k < list.length; k++) {
+		for (let k = lag; k < count; k++) {
 			// Only within one stretch: across a gap nothing hangs together.
-			if (list[k]!.t - list[k - lag]!.t > (lag + 0.5) * step * 1.2) continue;
-			product += list[k]!.r * list[k - lag]!.r;
+			if (timeS[used[k]!]! - timeS[used[k - lag]!]! > longest) continue;
+			product += residual[k]! * residual[k - lag]!;
 			pairs++;
 		}
 		if (pairs < LEAST_SAMPLES) break;
-		const rho = product / pairs / (squares / list.length);
+		const rho = product / pairs / (squares / count);
 		if (rho < UNCORRELATED) break;
 		sum += 2 * rho;
 	}
-	return { sigma: Math.sqrt(squares / freedom), scaleS: sum * step };
+	return { sigma: Math.sqrt(squares / (count - means)), scaleS: sum * step };
 }
 
 /** What is certainly beyond zero of an estimate: its 95 % bound nearer to zero, with its sign; 0 where that reaches zero. */

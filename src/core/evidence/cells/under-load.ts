@@ -9,11 +9,22 @@ import { placesOf, type Place } from './places.ts';
  * @param value one per sample, NaN where it says nothing
  * @returns empty without engine speed
  */
-export function placesUnderLoad({ frame, segments, believed }: Prepared, value: Float32Array): Place[] {
+export function placesUnderLoad(input: Prepared, value: Float32Array): Place[] {
+	const { frame } = input;
 	const rpm = frame.get('rpm');
 	if (!rpm) return [];
-	const band = Uint8Array.from(segments.flags, (f, i) =>
-		f & FLAG.loaded && !believed.hidden[i] && usable(segments, i) ? 0 : 255
-	);
-	return placesOf({ rpm, value, band, timeS: frame.timeS, dtS: frame.dtS });
+	return placesOf({ rpm, value, band: bandOf(input), timeS: frame.timeS, dtS: frame.dtS });
+}
+
+/** The band of that driving is asked for once for every cylinder of a log: 0 in it, 255 elsewhere. */
+const known = new WeakMap<Prepared, Uint8Array>();
+function bandOf(input: Prepared): Uint8Array {
+	const before = known.get(input);
+	if (before) return before;
+	const { segments, believed } = input;
+	const band = new Uint8Array(segments.flags.length).fill(255);
+	for (let i = 0; i < band.length; i++)
+		if (segments.flags[i]! & FLAG.loaded && !believed.hidden[i] && usable(segments, i)) band[i] = 0;
+	known.set(input, band);
+	return band;
 }

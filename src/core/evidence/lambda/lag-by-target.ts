@@ -44,12 +44,12 @@ export function lagByTarget(
 	const { samples, movements } = movingSamples(frame, goal, cut);
 	if (movements < FEWEST_MOVEMENTS || samples.length < FEWEST_SAMPLES) return null;
 	const every = Math.ceil(samples.length / MOST_SAMPLES);
-	const used = samples.filter((_, k) => k % every === 0);
-	const left = (lagOf: (i: number) => number) => scatterLeft(frame, lambda, goal, used, lagOf);
+	const used = Int32Array.from(samples.filter((_, k) => k % every === 0));
+	const usual = Float64Array.from(used, (i) => defaultLagS(flow[i]!));
 	const seconds: number[] = [];
 	for (let s = SHORTEST_S; s <= LONGEST_S + 1e-9; s += STEP_S) seconds.push(s);
-	const constant = least(seconds, (s) => left(() => s));
-	const curve = least(FACTORS, (f) => left((i) => f * defaultLagS(flow[i]!)));
+	const constant = least(seconds, (s) => scatterLeft(frame, lambda, goal, used, usual, s, 0));
+	const curve = least(FACTORS, (f) => scatterLeft(frame, lambda, goal, used, usual, 0, f));
 	const better = constant && (!curve || constant.scatter < SIMPLER * curve.scatter) ? constant : curve;
 	if (!better) return null;
 	return {
@@ -98,10 +98,12 @@ function movingSamples(
 		while (t[i]! - t[from]! > WITHIN_S) from++;
 		while (to + 1 < n && t[to + 1]! - t[i]! <= WITHIN_S) to++;
 		if (t[i]! < cutUntil || (nextCut < n && t[nextCut]! - t[i]! < LONGEST_S)) continue;
-		let [low, high] = [Infinity, -Infinity];
+		let low = Infinity;
+		let high = -Infinity;
 		for (let k = from; k <= to; k++) {
-			if (goal[k]! < low) low = goal[k]!;
-			if (goal[k]! > high) high = goal[k]!;
+			const g = goal[k]!;
+			if (g < low) low = g;
+			if (g > high) high = g;
 		}
 		if (!(low > 0) || !(high / low >= 1 + MOVES)) continue;
 		samples.push(i);
@@ -111,19 +113,26 @@ function movingSamples(
 	return { samples, movements };
 }
 
-/** Standard deviation of ln(source / target) over the samples, the source read `lagOf` later. */
+/**
+ * Standard deviation of ln(source / target) over the samples, the source read later by `constantS + factor · usual`. A plain loop over arrays:
+ * it is gone through for some ninety candidates.
+ * @param usual the default lag of each of the samples, s
+ */
 function scatterLeft(
 	{ timeS: t, length: n }: Pick<Frame, 'timeS' | 'length'>,
 	lambda: Float32Array,
 	goal: Float32Array,
-	samples: readonly number[],
-	lagOf: (i: number) => number
+	samples: Int32Array,
+	usual: Float64Array,
+	constantS: number,
+	factor: number
 ): number {
 	let count = 0;
 	let sum = 0;
 	let squares = 0;
-	for (const i of samples) {
-		const at = t[i]! + lagOf(i);
+	for (let s = 0; s < samples.length; s++) {
+		const i = samples[s]!;
+		const at = t[i]! + (constantS + factor * usual[s]!);
 		let k = i;
 		while (k + 1 < n && t[k + 1]! <= at) k++;
 		if (k + 1 >= n) continue;

@@ -3,6 +3,7 @@
  * less than it does in other pulls at the same speed; or a reading that scatters far more than elsewhere under load. Both read lean and
  * are no lean mixture.
  */
+import { derived } from '../../logfile/columns.ts';
 import { FLAG, NO_MIXTURE } from '../segments/kinds.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import type { Segments } from '../segments/segments.ts';
@@ -71,7 +72,7 @@ export function suspectedMisfire(
 		const inside = high.filter((r) => !edges.has(r.from) && !edges.has(r.to));
 		spikes.push(...inside.filter((r) => weaker(r, rpm, accel, frame, segments)));
 		scattered.push(...scatterIn(off, frame, segments));
-		const log = off.map((v) => Math.log(1 + v));
+		const log = derived(off, (v) => Math.log(1 + v), segments.loaded);
 		for (const found of deadStretches(frame, segments, log, { all: cylinders, bank: perBank }))
 			dead.push({ ...found, bank: b + 1 });
 	}

@@ -173,7 +173,7 @@ export const logRevision = check({
 			const fits = (i: number) => i !== stated && missed(calibrations[i]!).length === 0;
 			const real = calibrations
 				.map((_, i) => i)
-				.find((i) => fits(i) && seen.some((s) => s.rms[i]! < s.rms[stated]!));
+				.find((i) => seen.some((s) => s.rms[i]! < s.rms[stated]!) && fits(i));
 			return found({
 				...finding(input, {
 					severity: real === undefined ? 'fix' : 'stop',
@@ -189,7 +189,7 @@ export const logRevision = check({
 					limit: profile[table.explains],
 					unit: table.unit,
 					channels: [table.channel, 'rpm', 'map'],
-					runs: misses.runs
+					runs: misses.runs()
 				}),
 				value: round(misses.mean, 3)
 			});

@@ -170,9 +170,7 @@ function deafToTarget(id: string, frame: Frame, skip: Uint8Array): Run[] {
 const ASKED_WITHIN_DEG = 1;
 /** Share of the samples that have to show what was asked for: the others read the table between two steep rows. */
 const ASKED_SHARE = 0.9;
-function asTheTableSays({ frame, calibration, segments }: Prepared, skip: Uint8Array, run: Run): boolean {
-	const asked = calibration && timingAlong(frame, calibration, segments.baroKpa);
-	if (!asked) return false;
+function asTheTableSays(frame: Frame, asked: Float32Array, skip: Uint8Array, run: Run): boolean {
 	const spark = frame.get('spark')!;
 	let all = 0;
 	let alike = 0;
@@ -231,7 +229,10 @@ export const logSensor = check({
 			return notChecked('no channel was recognised', 'rpm');
 		const calm = maskOf(frame.length, (i) => (segments.flags[i]! & (FLAG.overrun | FLAG.fuelCut)) !== 0);
 		// A sensor that heats up says nothing yet, and before the start there is nothing to say: the engine stands, its target is on its way.
-		const asleep = calm.map((c, i) => (c || segments.flags[i]! & (FLAG.standing | FLAG.start) ? 1 : 0));
+		const asleep = maskOf(
+			frame.length,
+			(i) => calm[i] === 1 || (segments.flags[i]! & (FLAG.standing | FLAG.start)) !== 0
+		);
 		const faults: Fault[] = [];
 		const checked: string[] = [];
 		for (const channel of log.channels) {
@@ -276,7 +277,11 @@ export const logSensor = check({
 			}
 			if (STUCK.test(channel.id)) {
 				const still = [...stuck(channel.id, frame, calm), ...deafToTarget(channel.id, frame, asleep)];
-				const runs = channel.id === 'spark' ? still.filter((r) => !asTheTableSays(input, calm, r)) : still;
+				const asked =
+					channel.id === 'spark' && still.length && input.calibration
+						? timingAlong(frame, input.calibration, segments.baroKpa)
+						: null;
+				const runs = asked ? still.filter((r) => !asTheTableSays(frame, asked, calm, r)) : still;
 				if (runs.length) {
 					const longest = Math.max(...runs.map((r) => frame.timeS[r.to]! - frame.timeS[r.from]!));
 					faults.push({
