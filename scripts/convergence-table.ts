@@ -16,14 +16,16 @@ import { usable } from '../src/core/evidence/lambda/required.ts';
 import { nodesOf } from '../src/core/correction/nodes.ts';
 import type { Evidence } from '../src/core/correction/evidence.ts';
 import { DEFAULT_STRATEGY } from '../src/core/correction/strategy.ts';
-import { propose, withChanges } from '../src/core/revising/revise.ts';
+import { propose } from '../src/core/revising/revise.ts';
+import { withChanges } from '../src/core/revising/changes.ts';
 import { screenPrepared } from '../src/core/screening/screen.ts';
 import { baseCalibration } from '../src/core/simulator/base-calibration.ts';
 import { standardDrive } from '../src/core/simulator/drive.ts';
 import { logText } from '../src/core/simulator/log-text.ts';
 import { Rng } from '../src/core/stats/rng.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
-import { gaugeStoich, readContextOf, type Vehicle } from '../src/core/vehicle/document.ts';
+import type { Vehicle } from '../src/core/vehicle/document.ts';
+import { gaugeStoich, readContextOf } from '../src/core/vehicle/facts.ts';
 import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 const seeds = Number(process.argv[2] ?? 10);

@@ -12,13 +12,8 @@ import { standardDrive } from '../src/core/simulator/drive.ts';
 import type { Faults } from '../src/core/simulator/faults.ts';
 import { logText } from '../src/core/simulator/log-text.ts';
 import { simulate } from '../src/core/simulator/simulate.ts';
-import {
-	bankCount,
-	gaugeStoich,
-	parseVehicle,
-	readContextOf,
-	type Vehicle
-} from '../src/core/vehicle/document.ts';
+import { parseVehicle, type Vehicle } from '../src/core/vehicle/document.ts';
+import { bankCount, gaugeStoich, readContextOf } from '../src/core/vehicle/facts.ts';
 import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 interface Case {

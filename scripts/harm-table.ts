@@ -10,11 +10,12 @@ import { canonical } from '../src/core/calibration/canonical.ts';
 import { DEFAULT_STRATEGY } from '../src/core/correction/strategy.ts';
 import { prepare } from '../src/core/evidence/prepare.ts';
 import { readLog } from '../src/core/logfile/read.ts';
-import { propose, withChanges } from '../src/core/revising/revise.ts';
+import { propose } from '../src/core/revising/revise.ts';
+import { withChanges } from '../src/core/revising/changes.ts';
 import type { Proposal } from '../src/core/revising/proposal.ts';
 import { screenPrepared } from '../src/core/screening/screen.ts';
 import { logText } from '../src/core/simulator/log-text.ts';
-import { gaugeStoich, readContextOf } from '../src/core/vehicle/document.ts';
+import { gaugeStoich, readContextOf } from '../src/core/vehicle/facts.ts';
 import { WRONGS } from './harm/wrongs.ts';
 import {
 	hurtPlaces,

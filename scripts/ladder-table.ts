@@ -3,7 +3,8 @@
  * engine how far it came, the longest knock over 2° in a rung, the leanest pull, and what ended it.
  */
 import { writeFileSync } from 'node:fs';
-import { findItem, findMap, parseCalibration, type Calibration } from '../src/core/calibration/document.ts';
+import { parseCalibration, type Calibration } from '../src/core/calibration/document.ts';
+import { findItem, findMap } from '../src/core/calibration/lookup.ts';
 import { ladderOf } from '../src/core/climbing/ladder.ts';
 import type { EarlierRung, LadderCase } from '../src/core/climbing/case.ts';
 import { FLAG } from '../src/core/evidence/segments/kinds.ts';
@@ -11,7 +12,7 @@ import { prepare } from '../src/core/evidence/prepare.ts';
 import { fixed } from '../src/core/format.ts';
 import { parseGoal } from '../src/core/fuelling/goal.ts';
 import { readLog } from '../src/core/logfile/read.ts';
-import { withChanges } from '../src/core/revising/revise.ts';
+import { withChanges } from '../src/core/revising/changes.ts';
 import { screenPrepared } from '../src/core/screening/screen.ts';
 import { baseCalibration } from '../src/core/simulator/base-calibration.ts';
 import { standardDrive } from '../src/core/simulator/drive.ts';
@@ -22,7 +23,8 @@ import { knockLimitDeg } from '../src/core/simulator/truth.ts';
 import { along } from '../src/core/calibration/along.ts';
 import type { Prepared } from '../src/core/evidence/prepared.ts';
 import { quantileInPlace } from '../src/core/stats/stats.ts';
-import { gaugeStoich, parseVehicle, readContextOf, type Vehicle } from '../src/core/vehicle/document.ts';
+import { parseVehicle, type Vehicle } from '../src/core/vehicle/document.ts';
+import { gaugeStoich, readContextOf } from '../src/core/vehicle/facts.ts';
 import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 const seeds = Number(process.argv[2] ?? 6);

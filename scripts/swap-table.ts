@@ -14,7 +14,7 @@ import { simulate } from '../src/core/simulator/simulate.ts';
 import { Rng } from '../src/core/stats/rng.ts';
 import type { Swap } from '../src/core/swaps/document.ts';
 import { judgeSwap } from '../src/core/swaps/judge.ts';
-import { gaugeStoich, readContextOf } from '../src/core/vehicle/document.ts';
+import { gaugeStoich, readContextOf } from '../src/core/vehicle/facts.ts';
 import { VEHICLES } from '../src/core/simulator/vehicles.ts';
 
 const seeds = Number(process.argv[2] ?? 200);

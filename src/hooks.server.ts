@@ -123,7 +123,10 @@ export const handle: Handle = async ({ event, resolve }) => {
 		);
 	const theme = themeFrom(event.cookies);
 	const response = await resolve(event, {
-		transformPageChunk: ({ html }) => html.replace('%tanto.theme%', theme === 'system' ? '' : theme)
+		transformPageChunk: ({ html }) => html.replace('%tanto.theme%', theme === 'system' ? '' : theme),
+		// Letters of the Latin alphabets are wanted on every page; those of others come when they are used.
+		preload: ({ type, path }) =>
+			type === 'js' || type === 'css' || (type === 'font' && path.includes('-latin-wght-'))
 	});
 	// What was shown to one person is kept nowhere that another can look, the history of a shared machine included.
 	if (!response.headers.has('cache-control')) response.headers.set('cache-control', 'private, no-store');

@@ -30,7 +30,9 @@ const queue: number[] = [];
 const traces: number[] = [];
 for (let i = 0; i < 5; i++) {
 	queue.push(await opened('/', 'h1'));
-	traces.push(await opened(`/jobs/${jobId}/logs/${id}`, 'section[aria-label="Traces"][data-ready]'));
+	traces.push(
+		await opened(`/jobs/${jobId}/logs/${id}`, 'section[aria-label="Traces"][data-ready] [data-drawn]')
+	);
 }
 /** From the event to the frame that shows it, measured in the page itself. */
 const zooms = await page.evaluate(async () => {

@@ -2,7 +2,8 @@
 import type { Faults } from '../../src/core/simulator/faults.ts';
 import type { SimLog } from '../../src/core/simulator/simulate.ts';
 import type { Rng } from '../../src/core/stats/rng.ts';
-import { bankCount, type Vehicle } from '../../src/core/vehicle/document.ts';
+import type { Vehicle } from '../../src/core/vehicle/document.ts';
+import { bankCount } from '../../src/core/vehicle/facts.ts';
 
 export interface Wrong {
 	name: string;

@@ -14,14 +14,16 @@ import { parseLayout, type Layout } from '../core/calibration/tables/layout.ts';
 import { MOST_BYTES } from '../core/calibration/tables/text-grid.ts';
 import { fixed } from '../core/format.ts';
 import { InputError } from '../core/input-error.ts';
-import { LayoutError, type LayoutHint } from '../core/logfile/layout-error.ts';
+import { LayoutError } from '../core/logfile/layout-error.ts';
+import type { LayoutHint } from '../core/logfile/layout-hint.ts';
 import type { Log } from '../core/logfile/log.ts';
 import { readLogAsync } from '../core/logfile/read.ts';
 import { parseJson } from '../core/parse.ts';
 import { parseRequest, type LogRequest } from '../core/request.ts';
 import { STOICH_PETROL } from '../core/units/fuel.ts';
 import { refuseContrarySeats } from '../core/vehicle/seats.ts';
-import { readContextOf, STANDARD_PRESSURE_KPA, vehicleFrom, type Vehicle } from '../core/vehicle/document.ts';
+import { vehicleFrom, type Vehicle } from '../core/vehicle/document.ts';
+import { readContextOf, STANDARD_PRESSURE_KPA } from '../core/vehicle/facts.ts';
 
 /** Bytes read at a time: large enough to be fast, small enough to keep memory at the size of the columns. */
 const CHUNK = 1 << 20;

@@ -1,5 +1,5 @@
 /** What the command line says of the layout of its logs. */
-import type { LayoutHint } from '../core/logfile/layout-error.ts';
+import type { LayoutHint } from '../core/logfile/layout-hint.ts';
 import { single, UsageError, type Words } from './args.ts';
 
 /** Words that say how a log is laid out. */

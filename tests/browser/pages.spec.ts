@@ -12,6 +12,31 @@ test('paper is white and its ink dark, whatever theme the screen has', async ({ 
 	expect(await ink()).toBe('rgb(27, 38, 56)');
 });
 
+for (const path of [
+	'/',
+	'/jobs/3',
+	'/jobs/3/logs/4',
+	'/jobs/3/logs/4/map',
+	'/jobs/3/compare',
+	'/jobs/new',
+	'/planner'
+])
+	test(`${path} waits for less than 150 kB of script`, async ({ page }) => {
+		const links = (await page.request.get(path)).headers()['link'] ?? '';
+		const scripts = [...links.matchAll(/<([^>]+)>; rel="modulepreload"/g)].map(
+			([, href]) => new URL(href!, new URL(path, 'http://x')).pathname
+		);
+		expect(scripts.length).toBeGreaterThan(5);
+		const bytes: Record<string, number> = {};
+		for (const script of scripts) {
+			const answer = await page.request.get(script, { headers: { 'accept-encoding': 'br' } });
+			expect(answer.headers()['content-encoding'] ?? 'none').toMatch(/^(br|none)$/);
+			bytes[script] = Number(answer.headers()['content-length']);
+		}
+		const total = Object.values(bytes).reduce((sum, b) => sum + b, 0);
+		expect(total, JSON.stringify(bytes, null, 1)).toBeLessThan(150_000);
+	});
+
 test('the queue puts stops first and is walked by keys', async ({ page }) => {
 	await open(page, '/');
 	await expect(page.getByText(/\d at stop/)).toBeVisible();

@@ -11,13 +11,12 @@ import { VEHICLES } from '../../src/core/simulator/vehicles.ts';
 import { main } from '../../src/cli/main.ts';
 import { axisPlain } from '../../src/core/calibration/axes.ts';
 import {
-	decimalsOf,
-	findItem,
 	parseCalibration,
 	type Axis,
 	type Calibration,
 	type FuelModel
 } from '../../src/core/calibration/document.ts';
+import { decimalsOf, findItem } from '../../src/core/calibration/lookup.ts';
 import { itemConversion } from '../../src/core/calibration/item-units.ts';
 import { baseCalibration } from '../../src/core/simulator/base-calibration.ts';
 import { inOtherUnits } from '../../src/core/testing/other-units.ts';

@@ -5,7 +5,7 @@ import { stories } from '../../scripts/demo/world.ts';
 import { prepare } from '../../src/core/evidence/prepare.ts';
 import { readLog } from '../../src/core/logfile/read.ts';
 import { screenPrepared } from '../../src/core/screening/screen.ts';
-import { readContextOf } from '../../src/core/vehicle/document.ts';
+import { readContextOf } from '../../src/core/vehicle/facts.ts';
 
 function found(title: string, seed?: number) {
 	const story = stories().find((s) => s.title.startsWith(title))!;

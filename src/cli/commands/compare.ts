@@ -1,6 +1,6 @@
 /** `tanto compare`: what is different between two calibrations. */
 import { compare } from '../../core/calibration/compare.ts';
-import { assumedBaroKpa } from '../../core/vehicle/document.ts';
+import { assumedBaroKpa } from '../../core/vehicle/facts.ts';
 import type { Answer } from '../answer.ts';
 import { single, UsageError, words } from '../args.ts';
 import { readCalibration, readVehicle } from '../files.ts';

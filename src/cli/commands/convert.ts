@@ -1,5 +1,6 @@
 /** `tanto convert`: a log, or a calibration, in another form. */
-import { findItem, type Calibration } from '../../core/calibration/document.ts';
+import type { Calibration } from '../../core/calibration/document.ts';
+import { findItem } from '../../core/calibration/lookup.ts';
 import { toCdf } from '../../core/calibration/formats/cdf.ts';
 import { allTablesCsv, isTable, tableCsv } from '../../core/calibration/formats/csv.ts';
 import { OUT_FORMATS, type OutFormat } from '../../core/logfile/write.ts';

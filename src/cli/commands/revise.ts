@@ -2,7 +2,8 @@
 import { requirementCsv } from '../../core/correction/export.ts';
 import { DEFAULT_STRATEGY } from '../../core/correction/strategy.ts';
 import { prepare } from '../../core/evidence/prepare.ts';
-import { proposeWith, withChanges } from '../../core/revising/revise.ts';
+import { proposeWith } from '../../core/revising/revise.ts';
+import { withChanges } from '../../core/revising/changes.ts';
 import { screenPrepared } from '../../core/screening/screen.ts';
 import type { Answer } from '../answer.ts';
 import { required, single, UsageError, words } from '../args.ts';

@@ -2,7 +2,8 @@
 import { AxisFinder, Surface, type ColumnPlaces } from './grid.ts';
 import { axisChannel } from './axes.ts';
 import type { Columns } from '../logfile/frame.ts';
-import { findItem, type Axis, type Calibration, type Item } from './document.ts';
+import type { Axis, Calibration, Item } from './document.ts';
+import { findItem } from './lookup.ts';
 import { itemConversion } from './item-units.ts';
 
 export const blendOf = (c: Calibration, id: string) => c.blends?.find((b) => b.item === id) ?? null;

@@ -4,7 +4,8 @@ import { describe, expect, it } from 'vitest';
 import { calibrationWith } from '../testing/hand-made.ts';
 import { absolute, canonical, inOwnUnits } from './canonical.ts';
 import { compare } from './compare.ts';
-import { decimalsOf, findCurve, findMap, type Calibration } from './document.ts';
+import type { Calibration } from './document.ts';
+import { decimalsOf, findCurve, findMap } from './lookup.ts';
 import { effectiveFuel } from './effective-fuel.ts';
 
 const PSI = 6.894757;

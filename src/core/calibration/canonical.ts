@@ -7,7 +7,8 @@
 import { STOICH_PETROL } from '../units/fuel.ts';
 import { CANONICAL_UNIT, conversionOf, parseUnit, type Conversion } from '../units/units.ts';
 import { axisPlain, type PlainAxis } from './axes.ts';
-import { decimalsOf, roundTo, type Axis, type Calibration, type Item } from './document.ts';
+import type { Axis, Calibration, Item } from './document.ts';
+import { decimalsOf, roundTo } from './lookup.ts';
 import { itemKind } from './items.ts';
 
 const MOST_DECIMALS = 8;

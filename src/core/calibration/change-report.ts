@@ -3,7 +3,8 @@ import { fixed } from '../format.ts';
 import type { Comparison } from './compare.ts';
 import { tableDelta } from './compare.ts';
 import { isTable } from './formats/csv.ts';
-import { findItem, type Calibration } from './document.ts';
+import type { Calibration } from './document.ts';
+import { findItem } from './lookup.ts';
 
 const HEAD = ['item', 'class', 'rule', 'x', 'y', 'old', 'new', 'difference', 'percent', 'reason'];
 

@@ -2,7 +2,8 @@ import { calibrationWith } from '../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
 import { changeReportCsv } from './change-report.ts';
 import { compare, tableDelta } from './compare.ts';
-import { roundTo, type Calibration, type MapItem } from './document.ts';
+import type { Calibration, MapItem } from './document.ts';
+import { roundTo } from './lookup.ts';
 import { classify } from './risk.ts';
 
 const map = (values: number[][], x = [1000, 2000], y = [50, 100]) => ({

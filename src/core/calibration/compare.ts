@@ -4,15 +4,8 @@ import { canonical, stepOf } from './canonical.ts';
 import { isTable } from './formats/csv.ts';
 import { Surface } from './grid.ts';
 import { itemConversion } from './item-units.ts';
-import {
-	decimalsOf,
-	findItem,
-	type Axis,
-	type Calibration,
-	type CurveItem,
-	type Item,
-	type MapItem
-} from './document.ts';
+import type { Axis, Calibration, CurveItem, Item, MapItem } from './document.ts';
+import { decimalsOf, findItem } from './lookup.ts';
 import { effectiveFuel, injectorsDiffer, type EffectiveFuel } from './effective-fuel.ts';
 import { effectiveTiming, type EffectiveTiming } from './effective-timing.ts';
 import { inChannelsOf, rowsOf, STANDARD_KPA, yOf } from './resample.ts';

@@ -4,7 +4,8 @@
  */
 import { AxisFinder, interpolateCurve } from './grid.ts';
 import { axisChannel, turner } from './axes.ts';
-import { findItem, type Axis, type Calibration, type CurveItem, type MapItem } from './document.ts';
+import type { Axis, Calibration, CurveItem, MapItem } from './document.ts';
+import { findItem } from './lookup.ts';
 import type { Columns } from '../logfile/frame.ts';
 
 export type TrimId = 'fuel.cylTrim' | 'spark.cylTrim';

@@ -11,15 +11,8 @@ import { canonical } from './canonical.ts';
 import { cylinderTrims, meanTrim } from './cylinder-trims.ts';
 import { Surface, interpolateCurve } from './grid.ts';
 import { itemConversion } from './item-units.ts';
-import {
-	findCurve,
-	findItem,
-	findMap,
-	membersOf,
-	numberOf,
-	type Calibration,
-	type MapItem
-} from './document.ts';
+import type { Calibration, MapItem } from './document.ts';
+import { findCurve, findItem, findMap, membersOf, numberOf } from './lookup.ts';
 import { inChannelsOf, STANDARD_KPA } from './resample.ts';
 
 export interface EffectiveFuel {

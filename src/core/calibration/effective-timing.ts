@@ -3,7 +3,8 @@
  * against the crank: two tables under different offsets give different crank angles for the same number.
  */
 import { cylinderTrims, meanTrim } from './cylinder-trims.ts';
-import { findMap, membersOf, numberOf, type Calibration, type MapItem } from './document.ts';
+import type { Calibration, MapItem } from './document.ts';
+import { findMap, membersOf, numberOf } from './lookup.ts';
 import { surfaceOf } from './effective-fuel.ts';
 import { STANDARD_KPA } from './resample.ts';
 

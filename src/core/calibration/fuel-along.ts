@@ -4,7 +4,8 @@ import { derived } from '../logfile/columns.ts';
 import { median } from '../stats/stats.ts';
 import { along } from './along.ts';
 import { cylinderTrims, trimAlong } from './cylinder-trims.ts';
-import { numberOf, type Calibration } from './document.ts';
+import type { Calibration } from './document.ts';
+import { numberOf } from './lookup.ts';
 import { mapScalingKpa, trimFactor } from './effective-fuel.ts';
 import { adjusting } from './items.ts';
 

@@ -1,6 +1,7 @@
 /** An item of one file as another file would write it: in its units, at its points, to its decimals. */
 import { stepOf } from './canonical.ts';
-import { decimalsOf, roundTo, type Axis, type Item } from './document.ts';
+import type { Axis, Item } from './document.ts';
+import { decimalsOf, roundTo } from './lookup.ts';
 import { itemTurner } from './item-units.ts';
 import { itemKind } from './items.ts';
 import { inChannelsOf, STANDARD_KPA } from './resample.ts';

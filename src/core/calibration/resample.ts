@@ -2,7 +2,8 @@
 import { sameReading, turner } from './axes.ts';
 import { Surface } from './grid.ts';
 import { InputError } from '../input-error.ts';
-import { decimalsOf, roundTo, type Axis, type CurveItem, type MapItem } from './document.ts';
+import type { Axis, CurveItem, MapItem } from './document.ts';
+import { decimalsOf, roundTo } from './lookup.ts';
 
 export type TableItem = MapItem | CurveItem;
 

@@ -1,6 +1,6 @@
 /** Which direction of a change is safer for the engine, and how much of it is which: by what is known of the item. */
 import { fixed, plural } from '../format.ts';
-import { isOn } from './document.ts';
+import { isOn } from './lookup.ts';
 import { itemConversion } from './item-units.ts';
 import { itemKind, type ItemKind, type Size } from './items.ts';
 

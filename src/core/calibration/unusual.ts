@@ -1,7 +1,8 @@
 /** Values that are hardly meant: 999° of timing, a target of 8.5 instead of 0.85. */
 import { fixed } from '../format.ts';
 import { parseUnit } from '../units/units.ts';
-import { findItem, type Calibration, type Item } from './document.ts';
+import type { Calibration, Item } from './document.ts';
+import { findItem } from './lookup.ts';
 import { itemConversion } from './item-units.ts';
 import { itemKind, titleOf } from './items.ts';
 import { rowsOf } from './resample.ts';

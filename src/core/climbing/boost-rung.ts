@@ -1,12 +1,6 @@
 /** Rungs of boost: the set point a step higher, or a charger without one rolled into, with timing and fuel on the safe side beyond what was driven. */
-import {
-	decimalsOf,
-	findItem,
-	findMap,
-	roundTo,
-	type CurveItem,
-	type MapItem
-} from '../calibration/document.ts';
+import type { CurveItem, MapItem } from '../calibration/document.ts';
+import { decimalsOf, findItem, findMap, roundTo } from '../calibration/lookup.ts';
 import { AxisFinder } from '../calibration/grid.ts';
 import { marked } from '../format.ts';
 import type { Prepared } from '../evidence/prepared.ts';

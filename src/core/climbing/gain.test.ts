@@ -1,10 +1,11 @@
 /** Gain by the road on hand-made pulls whose power is worked out beside it, and what earlier rungs bind. */
 import { describe, expect, it } from 'vitest';
-import { findMap, type Calibration } from '../calibration/document.ts';
+import type { Calibration } from '../calibration/document.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { parseGoal } from '../fuelling/goal.ts';
 import { airDensity, effectiveMass, roadPowerW } from '../performance/road-power.ts';
-import { withChanges } from '../revising/revise.ts';
+import { withChanges } from '../revising/changes.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { handMade, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import type { EarlierRung, LadderCase } from './case.ts';

@@ -1,14 +1,15 @@
 /** The gates of a rung, all of them at every answer: each open or closed, with its reason and what opens it, and whether it was looked at. */
-import { findItem, findMap, numberOf } from '../calibration/document.ts';
+import { findItem, findMap, numberOf } from '../calibration/lookup.ts';
 import { fixed, hasQuantities, list, marked, markedBy, plain } from '../format.ts';
 import { madeWith } from '../correction/evidence.ts';
 import { fuelFactor, reserveOf } from '../screening/reserve.ts';
 import { ambientOf } from '../evidence/ambient.ts';
 import { boostControlOf, worstDayAir } from '../screening/checks/worst-day.ts';
-import { dutyMaxOf, withWorstDay } from '../fuelling/goal.ts';
+import { withWorstDay } from '../fuelling/goal.ts';
+import { dutyMaxOf } from '../fuelling/duty-limit.ts';
 import { unreadable } from '../plugs/judge.ts';
 import { rank, type Finding, type Severity } from '../screening/types.ts';
-import { bankCount } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 import { GATE_IDS, type Gate, type GateId, type LadderCase, type ScreenedLog } from './case.ts';
 import { timingLine } from '../delivered/timing.ts';
 

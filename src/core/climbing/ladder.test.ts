@@ -1,11 +1,12 @@
 /** The ladder on hand-made logs: the order of its rungs, what a rung changes, and every gate closed for its own planted reason. */
 import { describe, expect, it } from 'vitest';
-import { findMap, parseCalibration, type Calibration } from '../calibration/document.ts';
+import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { parseGoal, type Goal } from '../fuelling/goal.ts';
 import { parsePlugs, type Plugs } from '../plugs/document.ts';
 import { judgePlugs } from '../plugs/judge.ts';
-import { withChanges } from '../revising/revise.ts';
+import { withChanges } from '../revising/changes.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { handMade, twoBanks, vehicleWith, type Shape, calibrationWith } from '../testing/hand-made.ts';
 import type { Vehicle } from '../vehicle/document.ts';

@@ -1,6 +1,7 @@
 /** What earlier rungs tell of this one: where it was pulled before, and how hot it was. */
 import { knownAmbient } from '../evidence/ambient.ts';
-import { findMap, type Calibration, type MapItem } from '../calibration/document.ts';
+import type { Calibration, MapItem } from '../calibration/document.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { ethanolPctOf, SAME_FUEL_POINTS } from '../evidence/ethanol.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { median } from '../stats/stats.ts';

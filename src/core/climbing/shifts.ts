@@ -3,7 +3,8 @@
  * never so that the shift would come within 150 rpm of the limiter (common practice). Beside the ladder, not a rung of it: a shift takes
  * no more of the engine.
  */
-import { findItem, roundTo, decimalsOf, type CurveItem, type MapItem } from '../calibration/document.ts';
+import type { CurveItem, MapItem } from '../calibration/document.ts';
+import { findItem, roundTo, decimalsOf } from '../calibration/lookup.ts';
 import { fullShifts } from '../delivered/shifts.ts';
 import { fixed, plural } from '../format.ts';
 import type { CellChange, ItemProposal } from '../revising/proposal.ts';

@@ -2,7 +2,7 @@
  * A throttle that stays short of open under a flat pedal: whose limit it is, and a proposal only where the demand table of the revision itself is
  * what closes it (common practice). A torque limit, a gearbox or a component is nothing that this table opens.
  */
-import { decimalsOf, findMap, roundTo } from '../calibration/document.ts';
+import { decimalsOf, findMap, roundTo } from '../calibration/lookup.ts';
 import { throttleLine } from '../delivered/throttle.ts';
 import { plain } from '../format.ts';
 import type { CellChange, ItemProposal } from '../revising/proposal.ts';

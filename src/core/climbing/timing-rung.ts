@@ -1,5 +1,6 @@
 /** Rungs of timing: a degree more where the logs prove it, two back where it knocked. */
-import { decimalsOf, roundTo, type Calibration, type MapItem } from '../calibration/document.ts';
+import type { Calibration, MapItem } from '../calibration/document.ts';
+import { decimalsOf, roundTo } from '../calibration/lookup.ts';
 import { list, plural } from '../format.ts';
 import { itemKind } from '../calibration/items.ts';
 import type { CellChange } from '../revising/proposal.ts';

@@ -1,7 +1,8 @@
 /** Where two independent witnesses of the mixture agree: only there fuel comes out in larger steps. */
 import type { Prepared } from '../evidence/prepared.ts';
 import type { Witness } from '../evidence/lambda/witnesses.ts';
-import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 import type { Samples } from './samples.ts';
 
 const AGREE = 0.02;

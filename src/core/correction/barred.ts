@@ -6,7 +6,7 @@ import { axisChannel, turner } from '../calibration/axes.ts';
 import { AxisFinder } from '../calibration/grid.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { compensated, kindOf } from '../evidence/lambda/witnesses.ts';
-import { bankCount } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import type { FuelTable, Nodes } from './nodes.ts';
 import { LOADED, type Samples } from './samples.ts';

@@ -7,7 +7,7 @@ import { aligned } from '../evidence/lambda/lag.ts';
 import { certainly, type Place } from '../evidence/cells/places.ts';
 import { placesUnderLoad } from '../evidence/cells/under-load.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { cylindersByBank } from '../vehicle/document.ts';
+import { cylindersByBank } from '../vehicle/facts.ts';
 import type { FuelTable, Nodes } from './nodes.ts';
 import { LOADED, type Samples } from './samples.ts';
 

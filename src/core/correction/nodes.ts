@@ -1,7 +1,8 @@
 /** The nodes of what the fuel hangs on: a table, the members of a blend, or the curve of an air meter, in one list of unknowns. */
 import { axisScale, axisSource, type AxisRef } from '../calibration/axes.ts';
 import { blendOf } from '../calibration/along.ts';
-import { findCurve, findMap, type Calibration } from '../calibration/document.ts';
+import type { Calibration } from '../calibration/document.ts';
+import { findCurve, findMap } from '../calibration/lookup.ts';
 import type { CellAxes } from '../calibration/grid.ts';
 
 /** A fuel item as rows and columns; the curve of an air meter is one row. */

@@ -1,5 +1,5 @@
 /** Full-throttle upshifts: engine speed that the revision asks for, and the one at which the gear let go. */
-import { findItem } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { FLAG } from '../evidence/segments/kinds.ts';
 import { fixed, plural, signed } from '../format.ts';

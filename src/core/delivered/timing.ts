@@ -1,6 +1,6 @@
 /** Timing: table → base → final. Whether it reaches the crank at that angle only a timing light says. */
 import { timingAlong } from '../calibration/fuel-along.ts';
-import { findItem } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 import { fixed, signed } from '../format.ts';
 import { derived } from '../logfile/columns.ts';

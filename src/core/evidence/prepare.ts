@@ -1,7 +1,8 @@
 /** Makes a log ready: one time grid, segments, believed lambda, required correction, knock episodes, axes. */
 import { axisChannel } from '../calibration/axes.ts';
 import { canonical } from '../calibration/canonical.ts';
-import { findMap, type Calibration } from '../calibration/document.ts';
+import type { Calibration } from '../calibration/document.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { defaultAxes, type CellAxes } from '../calibration/grid.ts';
 import { profileOf, type Profile } from '../limits/profile.ts';
 import { Frame } from '../logfile/frame.ts';

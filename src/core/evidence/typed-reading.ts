@@ -11,18 +11,9 @@ import type { Readings } from './readings.ts';
 import { median } from '../stats/stats.ts';
 import { profileOf, type Profile } from '../limits/profile.ts';
 import { judgeMaxima, maximaInWords, type Beyond } from './typed-maxima.ts';
+import { TYPED_KINDS, TYPED_UNITS } from './typed-units.ts';
 import type { TypedMixture } from './lambda/typed-vote.ts';
 import type { PullCurves } from './segments/pull-curves.ts';
-
-export const TYPED_KINDS = ['mixture', 'timing', 'power', 'torque', 'maxima'] as const;
-export type TypedKind = (typeof TYPED_KINDS)[number];
-export const TYPED_UNITS = {
-	mixture: ['AFR', 'λ'],
-	timing: ['°'],
-	power: ['hp', 'kW'],
-	torque: ['Nm', 'lb-ft'],
-	maxima: ['']
-} as const satisfies Record<TypedKind, readonly string[]>;
 
 export const typedReadingSchema = z.object({
 	kind: z.enum(TYPED_KINDS),

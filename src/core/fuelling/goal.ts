@@ -76,9 +76,6 @@ export function parseGoal(input: unknown): Goal {
 	return parseWith(goalSchema, input);
 }
 
-export const DUTY_MAX_PCT = 80;
-export const dutyMaxOf = (g: Goal): number => g.dutyMaxPct ?? DUTY_MAX_PCT;
-
 /** The profile with the worst day of the goal, where that says one. */
 export function withWorstDay(profile: Profile, { worstDay }: Goal): Profile {
 	if (!worstDay) return profile;

@@ -1,7 +1,8 @@
 /** The fuel and injector planner: how far injectors and pump go, with which blend, on a warm day and on the worst. */
 import { list, fixed } from '../format.ts';
 import type { Demand } from './demand.ts';
-import { candidatesOf, dutyMaxOf, type Candidate, type Goal } from './goal.ts';
+import { candidatesOf, type Candidate, type Goal } from './goal.ts';
+import { dutyMaxOf } from './duty-limit.ts';
 
 export interface PlanRow {
 	flowCcMin: number;

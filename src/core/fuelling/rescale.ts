@@ -3,22 +3,17 @@
  * pulse from the air, its injector data change and nothing else; where the pulse itself is written, it goes with the flow of the old ones over that
  * of the new ones. Injector flow by an orifice: volume ∝ √(pressure / density).
  */
-import {
-	decimalsOf,
-	findCurve,
-	findItem,
-	roundTo,
-	type Calibration,
-	type Item
-} from '../calibration/document.ts';
+import type { Calibration, Item } from '../calibration/document.ts';
+import { decimalsOf, findCurve, findItem, roundTo } from '../calibration/lookup.ts';
 import { effectiveFuel } from '../calibration/effective-fuel.ts';
 import { interpolateCurve } from '../calibration/grid.ts';
 import { itemConversion } from '../calibration/item-units.ts';
 import { fixed } from '../format.ts';
 import { flowOf, pressureOver } from './injector.ts';
 import { InputError } from '../input-error.ts';
-import { assumedBaroKpa, type Vehicle } from '../vehicle/document.ts';
-import { withChanges } from '../revising/revise.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { assumedBaroKpa } from '../vehicle/facts.ts';
+import { withChanges } from '../revising/changes.ts';
 
 export interface RescaledCell {
 	/** Axis values; 0 for a number. */

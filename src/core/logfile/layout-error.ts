@@ -2,19 +2,8 @@
  * A text that could be a log, but whose layout nobody recognised: what was seen of it, so that a person can say which column is the
  * time, which line the header, what separates the cells.
  */
-import { z } from 'zod';
 import { InputError } from '../input-error.ts';
-
-export type Separator = ',' | ';' | '\t';
-
-/** What a person said of the layout of a file; whatever is missing is recognised. `headerLine` counts from 1. */
-export const layoutHintSchema = z.object({
-	separator: z.enum([',', ';', '\t']).optional(),
-	headerLine: z.number().int().min(1).max(60, 'the header has to be among the first 60 lines').optional(),
-	/** Name of the column that is the time. */
-	time: z.string().min(1).max(300).optional()
-});
-export type LayoutHint = z.infer<typeof layoutHintSchema>;
+import type { Separator } from './layout-hint.ts';
 
 export interface LayoutSeen {
 	/** Columns as they were taken apart; empty where no header was found. */

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { LayoutError, type LayoutHint } from './layout-error.ts';
+import { LayoutError } from './layout-error.ts';
+import type { LayoutHint } from './layout-hint.ts';
 import type { Log } from './log.ts';
 import { readLog } from './read.ts';
 

@@ -17,7 +17,8 @@ import { channelKind } from '../channels/canonical.ts';
 import { extremes, median, quantileSorted, thinned, type Extremes } from '../stats/stats.ts';
 import { CANONICAL_UNIT, type Conversion } from '../units/units.ts';
 import { oriented, PULLED_WHERE, signByTiming } from './knock-sign.ts';
-import { LayoutError, type LayoutHint } from './layout-error.ts';
+import { LayoutError } from './layout-error.ts';
+import type { LayoutHint } from './layout-hint.ts';
 import type { RawTable, RawTime } from './reshape.ts';
 
 export interface LogChannel {

@@ -5,7 +5,7 @@ import { InputError } from '../input-error.ts';
 import { parseCell } from './cell.ts';
 import { reshape, type FlatColumn, type RawTable } from './reshape.ts';
 import { clockOf, NO_CLOCK, splitHeader } from './header.ts';
-import type { LayoutHint } from './layout-error.ts';
+import type { LayoutHint } from './layout-hint.ts';
 import { MAX_COLUMNS } from './sniff.ts';
 import { rememberedTime } from './table.ts';
 

@@ -2,7 +2,8 @@
 import { InputError } from '../input-error.ts';
 import { parseUnit } from '../units/units.ts';
 import { splitHeader } from './header.ts';
-import { LayoutError, type LayoutHint, type Separator } from './layout-error.ts';
+import { LayoutError } from './layout-error.ts';
+import type { LayoutHint, Separator } from './layout-hint.ts';
 
 export const SEPARATORS: readonly Separator[] = [',', ';', '\t'];
 

@@ -2,7 +2,8 @@
 import { InputError } from '../input-error.ts';
 import { JsonLinesReader } from './json-lines.ts';
 import { clockOf, NO_CLOCK, splitHeader } from './header.ts';
-import { LayoutError, type LayoutHint, type LayoutSeen } from './layout-error.ts';
+import { LayoutError, type LayoutSeen } from './layout-error.ts';
+import type { LayoutHint } from './layout-hint.ts';
 import { isChannelName, isUnitName, isValueName } from './names.ts';
 import { reshape, type FlatColumn, type RawTable } from './reshape.ts';
 import { TableScanner } from './scan.ts';

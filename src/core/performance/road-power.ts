@@ -7,7 +7,8 @@ import { FLAG, type Segment } from '../evidence/segments/kinds.ts';
 import type { Frame } from '../logfile/frame.ts';
 import type { Segments } from '../evidence/segments/segments.ts';
 
-import { gearRatios, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { gearRatios } from '../vehicle/facts.ts';
 
 const GRAVITY = 9.80665;
 const ROLLING = 0.013;

@@ -1,5 +1,6 @@
 /** Channels that a log of this vehicle should carry, each with why and the least rate. */
-import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 
 export type WantedChannel = {
 	id: string;

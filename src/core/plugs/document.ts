@@ -3,12 +3,7 @@ import { z } from 'zod';
 import { MAX_CYLINDERS } from '../channels/canonical.ts';
 import { InputError } from '../input-error.ts';
 import { parseWith } from '../parse.ts';
-
-/** How much of the plating of the base ring is burnt away: the mixture's mark. */
-export const PLATINGS = ['none', 'quarter', 'half', 'most', 'all'] as const;
-/** How far the heat mark on the ground strap reaches: the timing's mark. */
-export const HEAT_MARKS = ['short', 'at-bend', 'past-bend', 'whole-strap'] as const;
-export const PLUG_FLAGS = ['melted-strap', 'specks', 'porcelain', 'wet', 'sooty'] as const;
+import { HEAT_MARKS, PLATINGS, PLUG_FLAGS } from './marks.ts';
 
 export const plugReadingSchema = z.looseObject({
 	cylinder: z.number().int().min(1).max(MAX_CYLINDERS),

@@ -2,13 +2,15 @@
  * Plugs, lambda by cylinder and exhaust temperature together: trims by cylinder as a proposal, what is held and why, and what was found.
  * Kinds of evidence are ranked by the tuner; where two contradict each other on a cylinder, nothing is proposed for it.
  */
-import { decimalsOf, findCurve, roundTo, type Calibration, type CurveItem } from '../calibration/document.ts';
+import type { Calibration, CurveItem } from '../calibration/document.ts';
+import { decimalsOf, findCurve, roundTo } from '../calibration/lookup.ts';
 import { capital, fixed, list, plural, signed } from '../format.ts';
 import { InputError } from '../input-error.ts';
 import { profileOf } from '../limits/profile.ts';
 import type { Severity } from '../screening/types.ts';
 import { median } from '../stats/stats.ts';
-import { cylindersByBank, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { cylindersByBank } from '../vehicle/facts.ts';
 import type { PlugReading, Plugs } from './document.ts';
 import type { Witnesses } from './witnesses.ts';
 import {

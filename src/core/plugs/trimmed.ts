@@ -1,7 +1,7 @@
 /** Trims by cylinder as changes of a revision. */
 import type { Calibration } from '../calibration/document.ts';
 import type { ItemProposal } from '../revising/proposal.ts';
-import { withChanges } from '../revising/revise.ts';
+import { withChanges } from '../revising/changes.ts';
 import type { TrimChange } from './judge.ts';
 
 /** One proposal for each reason, so that each cell keeps its own. */

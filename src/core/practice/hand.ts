@@ -2,10 +2,11 @@
 import { canonical } from '../calibration/canonical.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { readLog } from '../logfile/read.ts';
-import { propose, withChanges } from '../revising/revise.ts';
+import { propose } from '../revising/revise.ts';
+import { withChanges } from '../revising/changes.ts';
 import type { Report } from '../screening/report.ts';
 import { screenPrepared } from '../screening/screen.ts';
-import { readContextOf } from '../vehicle/document.ts';
+import { readContextOf } from '../vehicle/facts.ts';
 import { hurtPlaces } from '../simulator/truth-under-load.ts';
 import { logOf, standingOf, truthOf, type CarState } from './car.ts';
 import type { CureId } from './cures.ts';

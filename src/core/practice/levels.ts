@@ -1,5 +1,6 @@
 /** The levels of practice: each teaches one thing, and a seed makes of it one car with what is hidden in it. */
-import { findMap, parseCalibration, type Calibration, type FuelModel } from '../calibration/document.ts';
+import { parseCalibration, type Calibration, type FuelModel } from '../calibration/document.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { baseCalibration } from '../simulator/base-calibration.ts';
 import type { Faults } from '../simulator/faults.ts';
 import { VEHICLES, withSensors } from '../simulator/vehicles.ts';

@@ -1,7 +1,7 @@
 /** Levels, the grade of a trainee's word, cures, and the hidden truth of what is done to the engine. */
 import { describe, expect, it } from 'vitest';
-import { withChanges } from '../revising/revise.ts';
-import { findMap } from '../calibration/document.ts';
+import { withChanges } from '../revising/changes.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { harmBetween, inCar, standingOf, type CarState } from './car.ts';
 import { CURES, without } from './cures.ts';
 import { gradeOf } from './grade.ts';

@@ -1,12 +1,14 @@
 /** The air model from the meter, and the meter from the model. */
 import { describe, expect, it } from 'vitest';
 import { along } from '../calibration/along.ts';
-import { findMap, parseCalibration, type Calibration } from '../calibration/document.ts';
+import { parseCalibration, type Calibration } from '../calibration/document.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { effectiveFuel } from '../calibration/effective-fuel.ts';
 import { prepare } from '../evidence/prepare.ts';
 import { screenPrepared } from '../screening/screen.ts';
 import { calibrationWith, handMade, vehicleWith, type Shape } from '../testing/hand-made.ts';
-import { propose, withChanges } from './revise.ts';
+import { propose } from './revise.ts';
+import { withChanges } from './changes.ts';
 
 const RPM = [1000, 2000, 3000, 4000, 5000, 6000];
 const KPA = [20, 40, 60, 80, 100];

@@ -3,7 +3,8 @@
  * of a blend. Where the mixture tells, it is proposed; where nothing tells, it is offered to a person who knows which of both is right.
  */
 import { blendOf } from '../calibration/along.ts';
-import { decimalsOf, findItem, membersOf, roundTo, type Calibration } from '../calibration/document.ts';
+import type { Calibration } from '../calibration/document.ts';
+import { decimalsOf, findItem, membersOf, roundTo } from '../calibration/lookup.ts';
 import { capped } from '../correction/cap.ts';
 import type { Evidence } from '../correction/evidence.ts';
 import { fitField } from '../correction/field.ts';

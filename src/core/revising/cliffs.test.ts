@@ -2,7 +2,7 @@
 import { calibrationWith } from '../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
 import { cliffsOf } from './cliffs.ts';
-import { withChanges } from './revise.ts';
+import { withChanges } from './changes.ts';
 
 const map = (id: string, v: number) => ({
 	id,

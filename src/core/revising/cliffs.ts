@@ -1,6 +1,7 @@
 /** Cliffs: neighbouring cells of a table that a change has set farther apart than an engine can want. */
 import { fixed } from '../format.ts';
-import { findItem, type Calibration } from '../calibration/document.ts';
+import type { Calibration } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import { itemConversion } from '../calibration/item-units.ts';
 import { itemKind, titleOf } from '../calibration/items.ts';
 import { inChannelsOf, resampled, rowsOf, sameAxis } from '../calibration/resample.ts';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { vehicleWith, calibrationWith } from '../testing/hand-made.ts';
 import { customerNotes } from './customer-notes.ts';
-import type { DraftChange } from './revise.ts';
+import type { DraftChange } from './edit-schema.ts';
 
 const axes = {
 	x: { channel: 'rpm', unit: 'rpm', points: [1000, 2500, 3500, 5000, 6500] },

@@ -3,15 +3,16 @@
  * much, why. The tuner reads and edits it before it goes out; the reasons in the record are written for tuners and never stand in it.
  */
 import { axisSource } from '../calibration/axes.ts';
-import { findItem, type Calibration, type CurveItem, type MapItem } from '../calibration/document.ts';
+import type { Calibration, CurveItem, MapItem } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import { actsOn, baseOf, itemKind, titleOf } from '../calibration/items.ts';
 import { STANDARD_KPA } from '../calibration/resample.ts';
 import { fixed, list } from '../format.ts';
 import { checkOf } from '../screening/codes.ts';
 import type { Vehicle } from '../vehicle/document.ts';
-import type { DraftEdit } from './edits.ts';
+import type { DraftEdit } from './edit-schema.ts';
 import { placesIn, type Place } from './places.ts';
-import type { DraftChange } from './revise.ts';
+import type { DraftChange } from './edit-schema.ts';
 
 /** What an item gives, by what it acts on; its title stands for anything else. */
 const GIVES = { fuel: 'fuel', timing: 'timing', boost: 'boost' } as const;

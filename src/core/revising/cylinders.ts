@@ -5,7 +5,8 @@
 import { FLAG } from '../evidence/segments/kinds.ts';
 import { turner } from '../calibration/axes.ts';
 import { cylinderTrims, trimCell, type CylinderTrims } from '../calibration/cylinder-trims.ts';
-import { decimalsOf, roundTo, type Axis, type Calibration, type CurveItem } from '../calibration/document.ts';
+import type { Axis, Calibration, CurveItem } from '../calibration/document.ts';
+import { decimalsOf, roundTo } from '../calibration/lookup.ts';
 import { STANDARD_KPA } from '../calibration/resample.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
 import { usable } from '../evidence/lambda/required.ts';

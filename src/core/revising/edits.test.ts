@@ -1,10 +1,13 @@
 import { calibrationWith } from '../testing/hand-made.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../calibration/compare.ts';
-import { findItem, type MapItem } from '../calibration/document.ts';
+import type { MapItem } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import { sameAxis } from '../calibration/resample.ts';
-import { movedChanges, settingValue, takenOver, withEdits, type AxesEdit } from './edits.ts';
-import { grouped, withChanges, type DraftChange } from './revise.ts';
+import { movedChanges, settingValue, takenOver, withEdits } from './edits.ts';
+import type { AxesEdit } from './edit-schema.ts';
+import type { DraftChange } from './edit-schema.ts';
+import { grouped, withChanges } from './changes.ts';
 
 const parent = calibrationWith([
 	{

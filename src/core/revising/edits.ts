@@ -3,53 +3,15 @@
  * first; the cell changes of the draft stand on what comes out.
  */
 import { inUnitsOf } from '../calibration/in-units-of.ts';
-import { z } from 'zod';
-import {
-	findItem,
-	itemSchema,
-	settingSchema,
-	type Calibration,
-	type Item,
-	type SettingItem
-} from '../calibration/document.ts';
+import type { Calibration, Item, SettingItem } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import { titleOf } from '../calibration/items.ts';
 import { resampled, rowsOf, sameAxis, yOf, type NewAxis, type TableItem } from '../calibration/resample.ts';
 import { isTable } from '../calibration/formats/csv.ts';
 import { InputError } from '../input-error.ts';
-import { byHand, type DraftChange } from './revise.ts';
-
-const axis = z.object({
-	channel: z.string().max(100),
-	unit: z.string().max(100).optional(),
-	points: z.array(z.number()).min(2).max(1000).readonly(),
-	scale: z.number().positive()
-});
-
-export const draftEditSchema = z.discriminatedUnion('kind', [
-	z.object({
-		kind: z.literal('setting'),
-		item: z.string(),
-		to: settingSchema.shape.value,
-		reason: z.string().max(2000)
-	}),
-	z.object({
-		kind: z.literal('axes'),
-		item: z.string(),
-		x: axis,
-		/** Null for a curve. */
-		y: axis.nullable(),
-		reason: z.string().max(2000)
-	}),
-	z.object({
-		kind: z.literal('added'),
-		item: z.string(),
-		to: itemSchema,
-		reason: z.string().max(2000)
-	})
-]);
-export type DraftEdit = z.infer<typeof draftEditSchema>;
-export type AddedEdit = Extract<DraftEdit, { kind: 'added' }>;
-export type AxesEdit = Extract<DraftEdit, { kind: 'axes' }>;
+import type { AddedEdit, AxesEdit, DraftEdit } from './edit-schema.ts';
+import type { DraftChange } from './edit-schema.ts';
+import { byHand } from './changes.ts';
 
 /**
  * A setting keeps its kind of value: a number stays a number, yes or no stays that.

@@ -4,15 +4,8 @@
  */
 import { fixed, plural, signed, uncapital } from '../format.ts';
 import { doubts, type CheckCode } from '../screening/codes.ts';
-import {
-	decimalsOf,
-	findItem,
-	numberOf,
-	roundTo,
-	type Calibration,
-	type CurveItem,
-	type MapItem
-} from '../calibration/document.ts';
+import type { Calibration, CurveItem, MapItem } from '../calibration/document.ts';
+import { decimalsOf, findItem, numberOf, roundTo } from '../calibration/lookup.ts';
 import { titleOf } from '../calibration/items.ts';
 import type { Barring } from '../correction/barred.ts';
 import { estimate, type Requirement } from '../correction/estimate.ts';

@@ -1,5 +1,6 @@
 import { calibrationWith } from '../testing/hand-made.ts';
-import type { FalseProof, ProofRegion } from '../evidence/knock/proof.ts';
+import type { FalseProof } from '../evidence/knock/proof.ts';
+import type { ProofRegion } from '../evidence/knock/proof-region.ts';
 import { profileOf } from '../limits/profile.ts';
 import { describe, expect, it } from 'vitest';
 import { compare } from '../calibration/compare.ts';
@@ -7,7 +8,8 @@ import { type Calibration } from '../calibration/document.ts';
 import type { Report } from '../screening/report.ts';
 import type { Finding } from '../screening/types.ts';
 import { holdsOf, standing, type Hold, type HoldInput } from './holds.ts';
-import { byHand, grouped, withChanges, type DraftChange } from './revise.ts';
+import type { DraftChange } from './edit-schema.ts';
+import { byHand, grouped, withChanges } from './changes.ts';
 
 const x = { channel: 'rpm', points: [2000, 4000, 6000] };
 const y = { channel: 'map', points: [60, 100, 160] };

@@ -3,10 +3,12 @@
  * tightens protection gets through all of them. Every other hold is shown with its reason and can be answered by a person with a
  * written one that stays in the record; a few can't be answered at all.
  */
+import { REASON_LENGTH } from './reason.ts';
 import { fixed, list, plural } from '../format.ts';
 import type { Change } from '../calibration/compare.ts';
 import { axisSource, turner } from '../calibration/axes.ts';
-import { findItem, isOn, numberOf, type Axis, type Calibration } from '../calibration/document.ts';
+import type { Axis, Calibration } from '../calibration/document.ts';
+import { findItem, isOn, numberOf } from '../calibration/lookup.ts';
 import { STANDARD_KPA } from '../calibration/resample.ts';
 import { itemConversion } from '../calibration/item-units.ts';
 import { actsOn, titleOf } from '../calibration/items.ts';
@@ -18,8 +20,8 @@ import { findingKey, type Finding } from '../screening/types.ts';
 import { cliffsOf } from './cliffs.ts';
 import type { Profile } from '../limits/profile.ts';
 import type { Replay } from './replay-schema.ts';
-import type { DraftEdit } from './edits.ts';
-import type { DraftChange } from './revise.ts';
+import type { DraftEdit } from './edit-schema.ts';
+import type { DraftChange } from './edit-schema.ts';
 
 export interface Hold {
 	/** Stable over reloads of the page: answers hang on it. */
@@ -356,9 +358,6 @@ function sensitivity({ parent, draft, falseProofs, ethanolPct, report, profile }
 			`${before} to ${now} %: ${profile.sensitivityStepPct} at a time, until it just goes away`
 		);
 }
-
-/** Fewest characters of a reason that says something. */
-export const REASON_LENGTH = 10;
 
 /** Holds that stand in the way of a release: those that can't be answered, and those that nobody answered. */
 export function standing(holds: readonly Hold[], answers: Readonly<Record<string, string>>): Hold[] {

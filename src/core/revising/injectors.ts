@@ -7,7 +7,7 @@
  * k = e·F / (F'·(e + Δ)), so 1/k = F'/F + (F'/F)·Δ · 1/e: a line over 1/e. Δ is the revision's dead time less the real one.
  */
 import { doubts } from '../screening/codes.ts';
-import { decimalsOf, findCurve, findItem, roundTo } from '../calibration/document.ts';
+import { decimalsOf, findCurve, findItem, roundTo } from '../calibration/lookup.ts';
 import { along } from '../calibration/along.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import { median, theilSen } from '../stats/stats.ts';

@@ -11,9 +11,10 @@ import type { Faults } from '../simulator/faults.ts';
 import { logText } from '../simulator/log-text.ts';
 import { simulate } from '../simulator/simulate.ts';
 import { vehicleWith } from '../testing/hand-made.ts';
-import { readContextOf } from '../vehicle/document.ts';
+import { readContextOf } from '../vehicle/facts.ts';
 import { replay } from './replay.ts';
-import { propose, withChanges } from './revise.ts';
+import { propose } from './revise.ts';
+import { withChanges } from './changes.ts';
 
 const vehicle = vehicleWith(
 	{ aspiration: 'turbo' },

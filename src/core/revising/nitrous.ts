@@ -3,14 +3,8 @@
  * difference goes to the adder, at each solenoid duty (common practice: 215 + 70 against 302 lb/h makes the adder 87).
  */
 import type { Prepared } from '../evidence/prepared.ts';
-import {
-	decimalsOf,
-	findCurve,
-	findItem,
-	roundTo,
-	type Calibration,
-	type CurveItem
-} from '../calibration/document.ts';
+import type { Calibration, CurveItem } from '../calibration/document.ts';
+import { decimalsOf, findCurve, findItem, roundTo } from '../calibration/lookup.ts';
 import { AxisFinder, interpolateCurve } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/axes.ts';
 import { usable } from '../evidence/lambda/required.ts';

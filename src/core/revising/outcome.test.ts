@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import { errorMap, outcomesOf, overallVerdict, predictionsOf, type ErrorMap, type Shown } from './outcome.ts';
 import type { Replay } from './replay-schema.ts';
-import type { DraftChange } from './revise.ts';
-import { findMap } from '../calibration/document.ts';
+import type { DraftChange } from './edit-schema.ts';
+import { findMap } from '../calibration/lookup.ts';
 import { calibrationWith } from '../testing/hand-made.ts';
 
 const error = (percent: number | null): ErrorMap => ({

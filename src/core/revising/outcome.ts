@@ -10,7 +10,7 @@ import { itemKind, type Measured } from '../calibration/items.ts';
 import type { CylinderLevels } from '../screening/cylinder-levels.ts';
 import type { PullCurves } from '../evidence/segments/pull-curves.ts';
 import type { Replay } from './replay-schema.ts';
-import type { DraftChange } from './revise.ts';
+import type { DraftChange } from './edit-schema.ts';
 
 export type OutcomeVerdict = 'worked' | 'partly' | 'nothing' | 'worse' | 'not-visited';
 

@@ -6,7 +6,8 @@ import { screenPrepared } from '../screening/screen.ts';
 import { handMade, pullShapes, twoBanks, vehicleWith, type Shape } from '../testing/hand-made.ts';
 import { addedTrimPct } from './cylinders.ts';
 import { nitrousAdder, nitrousView, withoutDips } from './nitrous.ts';
-import { propose, withChanges } from './revise.ts';
+import { propose } from './revise.ts';
+import { withChanges } from './changes.ts';
 import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
 
 const x = { channel: 'rpm', points: [1000, 2500, 4000, 5500, 7000] };

@@ -10,7 +10,7 @@ import {
 	calibrationWith
 } from '../testing/hand-made.ts';
 import { replay } from './replay.ts';
-import { structuredCopy, withChanges } from './revise.ts';
+import { structuredCopy, withChanges } from './changes.ts';
 
 const x = { channel: 'rpm', points: [1000, 2500, 4000, 5500, 7000] };
 const y = { channel: 'map', points: [40, 100, 170] };

@@ -13,7 +13,8 @@ import {
 import type { Vehicle } from '../vehicle/document.ts';
 import { parseBlock, parseOperation } from './operations.ts';
 import { DEFAULT_STRATEGY } from '../correction/strategy.ts';
-import { propose, withChanges } from './revise.ts';
+import { propose } from './revise.ts';
+import { withChanges } from './changes.ts';
 import { timingToTakeOut } from './timing.ts';
 
 const RPM = [2000, 2500, 3000, 3500, 4000, 4500];

@@ -3,14 +3,8 @@
  * and what it frees stands beside it.
  */
 import { turner } from '../calibration/axes.ts';
-import {
-	decimalsOf,
-	findMap,
-	membersOf,
-	roundTo,
-	type Calibration,
-	type MapItem
-} from '../calibration/document.ts';
+import type { Calibration, MapItem } from '../calibration/document.ts';
+import { decimalsOf, findMap, membersOf, roundTo } from '../calibration/lookup.ts';
 import type { Evidence } from '../correction/evidence.ts';
 import { dutyFromPulse } from '../evidence/duty.ts';
 import { fixed, signed } from '../format.ts';

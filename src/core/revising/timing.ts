@@ -3,7 +3,8 @@
  * degree, at most `timingMostDeg` per revision, blended one cell around. Timing is never added.
  */
 import { fixed } from '../format.ts';
-import { decimalsOf, findMap, roundTo, type Calibration, type MapItem } from '../calibration/document.ts';
+import type { Calibration, MapItem } from '../calibration/document.ts';
+import { decimalsOf, findMap, roundTo } from '../calibration/lookup.ts';
 import { surfaceOf } from '../calibration/effective-fuel.ts';
 import { AxisFinder } from '../calibration/grid.ts';
 import { axisChannel } from '../calibration/axes.ts';

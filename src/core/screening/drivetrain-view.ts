@@ -1,6 +1,6 @@
 /** What a log says of its gears, as tables. */
 import type { Prepared } from '../evidence/prepared.ts';
-import { findItem } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import { shiftRpm, upshifts } from './checks/drivetrain.ts';
 
 export interface ShiftRow {

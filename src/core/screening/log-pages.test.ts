@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { CHECKS } from './codes.ts';
-import { LOG_PAGES, worstByPage, type LogPage } from './log-pages.ts';
+import { LOG_PAGES, type LogPage } from './log-pages.ts';
+import { worstByPage } from './worst-by-page.ts';
 
 describe('pages of a log', () => {
 	it('carry the worst finding that they explain; a note marks none', () => {

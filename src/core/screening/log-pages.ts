@@ -1,7 +1,6 @@
-/** The pages of a log, and which checks each of them explains: for its tabs, and for what stands at its top. */
+/** The pages of a log, and which checks each of them explains. Every page of the browser loads this: no check itself comes along. */
 import type { SectionId } from './check.ts';
-import { checkOf, type CheckCode } from './codes.ts';
-import { SEVERITIES, type Severity } from './types.ts';
+import type { CheckCode } from './codes.ts';
 
 export interface LogPage {
 	/** Behind the address of the log. */
@@ -28,20 +27,4 @@ export type LogPagePath = (typeof LOG_PAGES)[number]['path'];
 
 export function logPage(path: LogPagePath): LogPage {
 	return LOG_PAGES.find((page) => page.path === path)!;
-}
-
-/** The worst of the findings that each page explains, by its path; pages without one, or with notes only, are missing. */
-export function worstByPage(
-	findings: readonly { code: string; severity: Severity }[]
-): Partial<Record<LogPagePath, Severity>> {
-	const worst: Partial<Record<LogPagePath, Severity>> = {};
-	for (const page of LOG_PAGES as readonly (LogPage & { path: LogPagePath })[]) {
-		const about = findings.filter(
-			({ code }) =>
-				page.also?.some((c) => c === code) || page.sections.some((s) => checkOf(code)?.section === s)
-		);
-		const found = SEVERITIES.find((s) => s !== 'note' && about.some((f) => f.severity === s));
-		if (found) worst[page.path] = found;
-	}
-	return worst;
 }

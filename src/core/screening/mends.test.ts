@@ -27,7 +27,8 @@ import {
 	type Shape,
 	calibrationWith
 } from '../testing/hand-made.ts';
-import { readContextOf, vehicleFrom } from '../vehicle/document.ts';
+import { vehicleFrom } from '../vehicle/document.ts';
+import { readContextOf } from '../vehicle/facts.ts';
 import { screen, screenPrepared } from './screen.ts';
 import { findingKey } from './types.ts';
 

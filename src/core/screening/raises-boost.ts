@@ -1,5 +1,5 @@
 /** Whether the revision that a log was made with asks for more boost than the first of the job. */
-import { findItem } from '../calibration/document.ts';
+import { findItem } from '../calibration/lookup.ts';
 import type { Prepared } from '../evidence/prepared.ts';
 
 /** Highest boost that a calibration asks for; NaN when it says nothing of boost. */

@@ -3,7 +3,8 @@
  * A sensor of a bank sees the mean of its cylinders' gas.
  */
 import type { Calibration, CurveItem, MapItem } from '../calibration/document.ts';
-import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 import { lerp } from './controller.ts';
 import type { Faults } from './faults.ts';
 

@@ -4,7 +4,8 @@ import { standardDrive } from './drive.ts';
 import type { Faults } from './faults.ts';
 import { logText, type LogStyle } from './log-text.ts';
 import { simulate } from './simulate.ts';
-import { gaugeStoich, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { gaugeStoich } from '../vehicle/facts.ts';
 
 /** The log that this car would make with this calibration. */
 export function driveLog(

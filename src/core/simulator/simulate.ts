@@ -6,7 +6,8 @@
  */
 import { fixed } from '../format.ts';
 import type { Calibration } from '../calibration/document.ts';
-import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 import { airOf, Car, clamp, DT, learnedAtLoad, measureLambda } from './car.ts';
 import { Controller } from './controller.ts';
 import { Cylinders } from './cylinders.ts';

@@ -1,6 +1,7 @@
 /** What a stand-in engine truly does under load with a calibration: its mixture and its knock, place by place, and whether it was hurt by a change. */
 import type { Calibration } from '../calibration/document.ts';
-import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 import { standardDrive } from './drive.ts';
 import type { Faults } from './faults.ts';
 import { simulate } from './simulate.ts';

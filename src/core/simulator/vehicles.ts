@@ -1,5 +1,6 @@
 /** The vehicles that the stand-in can be, all invented. */
-import { bankCount, parseVehicle, type Vehicle } from '../vehicle/document.ts';
+import { parseVehicle, type Vehicle } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 
 const DEAD: [number, number][] = [
 	[8, 2.6],

@@ -5,7 +5,7 @@ import { loadBands } from '../evidence/cells/load-bands.ts';
 import { aligned } from '../evidence/lambda/lag.ts';
 import { usable } from '../evidence/lambda/required.ts';
 import type { Prepared } from '../evidence/prepared.ts';
-import { cylindersByBank } from '../vehicle/document.ts';
+import { cylindersByBank } from '../vehicle/facts.ts';
 import { LoopState } from './loop.ts';
 
 /** A quantity per sample, or why there is none. */

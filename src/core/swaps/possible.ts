@@ -1,7 +1,8 @@
 /** Which swap tests a vehicle has the parts for. */
 import { SWAP_KINDS, SWAP_TITLES, type SwapKind } from '../swap-kind.ts';
 import { InputError } from '../input-error.ts';
-import { bankCount, type Vehicle } from '../vehicle/document.ts';
+import type { Vehicle } from '../vehicle/document.ts';
+import { bankCount } from '../vehicle/facts.ts';
 
 type Parts = Pick<Vehicle, 'engine' | 'sensors'>;
 

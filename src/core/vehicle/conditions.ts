@@ -2,7 +2,8 @@
 import { z } from 'zod';
 import { InputError } from '../input-error.ts';
 import { parseWith } from '../parse.ts';
-import { bankCount, type Vehicle } from './document.ts';
+import type { Vehicle } from './document.ts';
+import { bankCount } from './facts.ts';
 
 const SITE = /^(bank[12]|collector|cyl(1[0-6]|[1-9]))$/;
 const LAMBDA = /^lambda\.(b[12]|ref2?|dyno)$/;

@@ -1,6 +1,7 @@
 /** Where a lambda sensor sits by the name of its channel, and sheets that say otherwise. */
 import { InputError } from '../input-error.ts';
-import { bankCount, type Vehicle } from './document.ts';
+import type { Vehicle } from './document.ts';
+import { bankCount } from './facts.ts';
 
 const TITLE: Readonly<Record<string, string>> = {
 	bank1: 'bank 1',

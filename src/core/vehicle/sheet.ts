@@ -1,5 +1,6 @@
 /** Between the fields of a form and the vehicle document. What the form doesn't know of a document stays as it is. */
 import { refuseContrarySeats } from './seats.ts';
+import { pairText } from './pair-text.ts';
 import { InputError } from '../input-error.ts';
 import { parseVehicle, type Vehicle } from './document.ts';
 import { FIELDS, SENSOR_ROWS, type Field } from './fields.ts';
@@ -13,23 +14,6 @@ function numberOf(text: string, label: string): number {
 }
 
 const parts = (text: string) => text.split(/[\s;]+/).filter(Boolean);
-
-/**
- * Pairs as people write or paste them, as `a:b a:b`: "8: 2.4, 10: 1.6", two columns out of a flow sheet, or two rows of it.
- * @example pairText('8\t2.4\n10\t1.6') // '8:2.4 10:1.6'
- */
-export function pairText(text: string): string {
-	const rows = text
-		.trim()
-		.split(/\r?\n/)
-		.map((r) => r.trim().split(/[\t ]+/));
-	if (!text.includes(':') && rows.length > 1) {
-		if (rows.every((r) => r.length === 2)) return rows.map((r) => r.join(':')).join(' ');
-		const [a, b] = rows;
-		if (rows.length === 2 && a!.length === b!.length) return a!.map((v, i) => `${v}:${b![i]}`).join(' ');
-	}
-	return text.replace(/\s*:\s*/g, ':').replace(/,\s+/g, ' ');
-}
 
 function valueOf(field: Field, text: string): unknown {
 	switch (field.kind) {

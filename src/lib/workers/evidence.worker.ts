@@ -7,7 +7,7 @@ import { prepare } from '$core/evidence/prepare';
 import type { Prepared } from '$core/evidence/prepared';
 import { expose } from 'comlink';
 import type { Calibration } from '$core/calibration/document';
-import { findMap } from '$core/calibration/document';
+import { findMap } from '$core/calibration/lookup';
 import type { CellAxes } from '$core/calibration/grid';
 import {
 	cellView,

@@ -2,12 +2,14 @@
 import { expose } from 'comlink';
 import { InputError } from '$core/input-error';
 import type { Assignment } from '$core/channels/recognise';
-import { LayoutError, type LayoutHint, type LayoutSeen } from '$core/logfile/layout-error';
+import { LayoutError, type LayoutSeen } from '$core/logfile/layout-error';
+import type { LayoutHint } from '$core/logfile/layout-hint';
 import { readLogAsync } from '$core/logfile/read';
 import { fitOf, type Fit } from '$core/planning/fit';
 import type { LogRequest } from '$core/request';
 import { screen } from '$core/screening/screen';
-import { readContextOf, type Vehicle } from '$core/vehicle/document';
+import type { Vehicle } from '$core/vehicle/document';
+import { readContextOf } from '$core/vehicle/facts';
 
 export interface PhoneContext {
 	vehicle: Vehicle;

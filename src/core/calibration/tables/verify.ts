@@ -4,7 +4,8 @@
  */
 import { fixed, plural } from '../../format.ts';
 import { axisUnit, sameReading, turner, type AxisRef } from '../axes.ts';
-import { findItem, type Calibration, type CurveItem, type MapItem, type ScalarItem } from '../document.ts';
+import type { Calibration, CurveItem, MapItem, ScalarItem } from '../document.ts';
+import { findItem } from '../lookup.ts';
 import { itemTurner } from '../item-units.ts';
 import { STANDARD_KPA } from '../resample.ts';
 import { readPasted, turned, type PastedScalar, type PastedTable } from './block.ts';

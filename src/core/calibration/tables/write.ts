@@ -1,14 +1,7 @@
 /** A table as the tuner's own program wants it: its orientation, units, decimals, with its axes or without, ready to be pasted there. */
 import { fixed } from '../../format.ts';
-import {
-	decimalsOf,
-	roundTo,
-	type Calibration,
-	type CurveItem,
-	type Item,
-	type MapItem,
-	findItem
-} from '../document.ts';
+import type { Calibration, CurveItem, Item, MapItem } from '../document.ts';
+import { decimalsOf, roundTo, findItem } from '../lookup.ts';
 import { turner } from '../axes.ts';
 import { InputError } from '../../input-error.ts';
 import { STANDARD_KPA } from '../resample.ts';

@@ -1,6 +1,6 @@
 /** Knock of a log for a reader: every episode with where it rose, why it is classed so, and the cell of the timing table. */
 import type { Prepared } from '../prepared.ts';
-import { findMap } from '../../calibration/document.ts';
+import { findMap } from '../../calibration/lookup.ts';
 import { AxisFinder, Surface } from '../../calibration/grid.ts';
 import { axisChannel } from '../../calibration/axes.ts';
 import { monitorShare } from './monitor.ts';

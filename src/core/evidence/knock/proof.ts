@@ -6,7 +6,7 @@
 import { fixed, list, marked, markedBy, plural } from '../../format.ts';
 import { FLAG } from '../segments/kinds.ts';
 import type { Prepared } from '../prepared.ts';
-import { z } from 'zod';
+import type { ProofRegion } from './proof-region.ts';
 import { ethanolPctOf, SAME_FUEL_POINTS } from '../ethanol.ts';
 import { retardOf } from './episodes.ts';
 import { upwardSteps } from './shape.ts';
@@ -21,12 +21,6 @@ export const STEP_TITLES: Record<ProofStep, string> = {
 	octane: 'Octane up, at a third to a quarter of a tank',
 	again: 'Baseline again'
 };
-
-export const regionSchema = z.object({
-	rpm: z.tuple([z.number(), z.number()]),
-	mapKpa: z.tuple([z.number(), z.number()])
-});
-export type ProofRegion = z.infer<typeof regionSchema>;
 
 export interface ProofMeasure {
 	/** Integral of retard over time in the region per second loaded there, for each pull through it, in degrees: what is compared. */

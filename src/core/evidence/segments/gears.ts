@@ -1,6 +1,7 @@
 /** Which gear the car was in: from its channel, else from the clusters of engine speed over road speed. */
 import type { Frame } from '../../logfile/frame.ts';
-import { gearRatios, type Vehicle } from '../../vehicle/document.ts';
+import type { Vehicle } from '../../vehicle/document.ts';
+import { gearRatios } from '../../vehicle/facts.ts';
 
 /** Neighbouring gears differ by at least this much (close-ratio boxes go down to 6 %). */
 const CLUSTER_STEP = 0.06;

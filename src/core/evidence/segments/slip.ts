@@ -2,7 +2,8 @@
 import type { Segment } from './kinds.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import { quantileInPlace, runningMedian } from '../../stats/stats.ts';
-import { gearRatios, type Vehicle } from '../../vehicle/document.ts';
+import type { Vehicle } from '../../vehicle/document.ts';
+import { gearRatios } from '../../vehicle/facts.ts';
 
 const SMOOTH_S = 0.15;
 const LEAST_SAMPLES = 20;

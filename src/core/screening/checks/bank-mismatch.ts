@@ -6,7 +6,7 @@ import { finding, found, notChecked, pass } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { BANDS, bankDifferences, type BandDifference } from '../../evidence/cells/banks.ts';
 import { loadBands } from '../../evidence/cells/load-bands.ts';
-import { bankCount } from '../../vehicle/document.ts';
+import { bankCount } from '../../vehicle/facts.ts';
 import { stretches } from '../../stats/runs.ts';
 import { check, type Told } from '../check.ts';
 import { grade, rank, type Severity } from '../types.ts';

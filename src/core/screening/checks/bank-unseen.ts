@@ -1,5 +1,5 @@
 /** `bank.unseen`: two banks, and only one of them (or only the common pipe) has a lambda sensor in this log. */
-import { bankCount } from '../../vehicle/document.ts';
+import { bankCount } from '../../vehicle/facts.ts';
 import { raisesBoost } from '../raises-boost.ts';
 import { finding, found, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';

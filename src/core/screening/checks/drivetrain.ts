@@ -1,7 +1,8 @@
 /** `shift.speed`, `traction`, `cam.position`. */
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
-import { findItem, type Item } from '../../calibration/document.ts';
+import type { Item } from '../../calibration/document.ts';
+import { findItem } from '../../calibration/lookup.ts';
 import { interpolateCurve, Surface } from '../../calibration/grid.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';

@@ -1,7 +1,7 @@
 /** `fuel.rich`: the other side of the target while loaded, and richer than burns well at all. */
 import { ofBanks, whose, type OfBanks } from '../banks.ts';
 import { deviations } from '../../evidence/lambda/deviation.ts';
-import { fuelStoich } from '../../vehicle/document.ts';
+import { fuelStoich } from '../../vehicle/facts.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldLow, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';

@@ -1,10 +1,10 @@
 /** `knock.missed`, `knock.monitor`, `knock.disabled`, `knock.timing`: what stands around the episodes. */
 import { fixed, marked, plural } from '../../format.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
-import { findItem, isOn } from '../../calibration/document.ts';
+import { findItem, isOn } from '../../calibration/lookup.ts';
 import { timingAlong } from '../../calibration/fuel-along.ts';
 import { monitorShare } from '../../evidence/knock/monitor.ts';
-import { fuelStoich } from '../../vehicle/document.ts';
+import { fuelStoich } from '../../vehicle/facts.ts';
 import { stretches, runSeconds } from '../../stats/runs.ts';
 import { finding, found, medianWhere, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';

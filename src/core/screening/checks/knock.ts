@@ -4,7 +4,7 @@
  */
 import { finding, found, NEVER_LOADED, notChecked, pass } from '../measure.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
-import { findMap } from '../../calibration/document.ts';
+import { findMap } from '../../calibration/lookup.ts';
 import { AxisFinder } from '../../calibration/grid.ts';
 import { axisChannel, axisShownUnit } from '../../calibration/axes.ts';
 import { PROVED } from '../../evidence/knock/proved.ts';

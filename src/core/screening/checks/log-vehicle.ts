@@ -7,7 +7,7 @@ import type { Prepared } from '../../evidence/prepared.ts';
 import { derived } from '../../logfile/columns.ts';
 import { deadTimeMs } from '../../evidence/dead-time.ts';
 import { median } from '../../stats/stats.ts';
-import { bankCount, fuelStoich, gearRatios } from '../../vehicle/document.ts';
+import { bankCount, fuelStoich, gearRatios } from '../../vehicle/facts.ts';
 import { finding, found, heldHigh, medianWhere, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
 import { list, marked } from '../../format.ts';

@@ -1,7 +1,7 @@
 /** `nitrous.fuel`, `nitrous.timing`: dry nitrous, where the injectors carry the extra fuel. */
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
-import { findItem } from '../../calibration/document.ts';
+import { findItem } from '../../calibration/lookup.ts';
 import { derived } from '../../logfile/columns.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';

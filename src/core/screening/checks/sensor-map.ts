@@ -1,5 +1,5 @@
 /** `sensor.map`: manifold pressure with the engine standing against a barometer that isn't derived from it. */
-import { assumedBaroKpa } from '../../vehicle/document.ts';
+import { assumedBaroKpa } from '../../vehicle/facts.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
 import { marked, markedBy } from '../../format.ts';

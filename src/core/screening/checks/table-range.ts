@@ -2,7 +2,8 @@
 import { titleOf } from '../../calibration/items.ts';
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { blendOf, blendShares } from '../../calibration/along.ts';
-import { findMap, type Calibration, type MapItem } from '../../calibration/document.ts';
+import type { Calibration, MapItem } from '../../calibration/document.ts';
+import { findMap } from '../../calibration/lookup.ts';
 import type { Frame } from '../../logfile/frame.ts';
 import { axisChannel, axisShownUnit, axisTitle, axisUnit, type AxisRef } from '../../calibration/axes.ts';
 import { stretches } from '../../stats/runs.ts';

@@ -5,7 +5,7 @@
 import { FLAG, UNUSABLE } from '../../evidence/segments/kinds.ts';
 import type { Prepared } from '../../evidence/prepared.ts';
 import { derived } from '../../logfile/columns.ts';
-import { bankCount } from '../../vehicle/document.ts';
+import { bankCount } from '../../vehicle/facts.ts';
 import { finding, found, medianAt, notChecked, pass, samplesWhere } from '../measure.ts';
 import { check, type Told } from '../check.ts';
 import { whose, type OfBanks } from '../banks.ts';

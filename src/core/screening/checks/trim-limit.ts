@@ -1,7 +1,7 @@
 /** `trim.limit`: closed loop that works hard under load, or is at its end: a fuelling fault hidden behind a good lambda. */
 import { ofBanks, whose, type OfBanks } from '../banks.ts';
 import { FLAG, NO_MIXTURE } from '../../evidence/segments/kinds.ts';
-import { bankCount } from '../../vehicle/document.ts';
+import { bankCount } from '../../vehicle/facts.ts';
 import { stretches } from '../../stats/runs.ts';
 import { finding, found, heldHigh, heldLow, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';

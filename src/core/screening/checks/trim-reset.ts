@@ -4,8 +4,9 @@
  */
 import { FLAG } from '../../evidence/segments/kinds.ts';
 import { sameItem } from '../../calibration/compare.ts';
-import { findItem, type Calibration } from '../../calibration/document.ts';
-import { bankCount } from '../../vehicle/document.ts';
+import type { Calibration } from '../../calibration/document.ts';
+import { findItem } from '../../calibration/lookup.ts';
+import { bankCount } from '../../vehicle/facts.ts';
 import { finding, found, medianWhere, notChecked, pass } from '../measure.ts';
 import { check, type Told } from '../check.ts';
 import { list, signed } from '../../format.ts';

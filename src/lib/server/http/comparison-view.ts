@@ -2,7 +2,8 @@
 import { itemKind, titleOf } from '$core/calibration/items.ts';
 import { compare, tableDelta, type Comparison } from '$core/calibration/compare.ts';
 import { changeReportCsv } from '$core/calibration/change-report.ts';
-import { findItem, type Axis, type Calibration } from '$core/calibration/document.ts';
+import type { Axis, Calibration } from '$core/calibration/document.ts';
+import { findItem } from '$core/calibration/lookup.ts';
 import { isTable } from '$core/calibration/formats/csv.ts';
 import { inChannelsOf } from '$core/calibration/resample.ts';
 import type { App } from '$lib/server/context.ts';

@@ -1,7 +1,7 @@
 /** What a program or a page sends to change a draft; also what the description of the interface is made from. */
 import { z } from 'zod';
-import { draftEditSchema } from '$core/revising/edits.ts';
-import { draftChangeSchema } from '$core/revising/revise.ts';
+import { draftEditSchema } from '$core/revising/edit-schema.ts';
+import { draftChangeSchema } from '$core/revising/edit-schema.ts';
 
 export const draftBodySchema = z.object({
 	job: z.number().int().describe('The job that the draft is of.'),

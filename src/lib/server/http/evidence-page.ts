@@ -1,6 +1,6 @@
 /** What every page that looks into a log needs of the server: the log, its screening, and nothing of its samples. */
 import { error } from '@sveltejs/kit';
-import { fuelStoich } from '$core/vehicle/document.ts';
+import { fuelStoich } from '$core/vehicle/facts.ts';
 import type { App } from '$lib/server/context.ts';
 import { jobOr404, logOr404 } from './http.ts';
 import { logPage, type LogPagePath } from '$core/screening/log-pages.ts';

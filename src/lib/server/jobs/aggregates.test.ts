@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { ReadableStream } from 'node:stream/web';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import type { Calibration } from '$core/calibration/document.ts';
-import type { DraftChange } from '$core/revising/revise.ts';
+import type { DraftChange } from '$core/revising/edit-schema.ts';
 import { vehicleWith } from '$core/testing/hand-made.ts';
 import { answerFinding } from '$lib/server/logs/finding-answers.ts';
 import { migrate, type Db } from '$lib/server/db/open.ts';

@@ -2,13 +2,12 @@
 import {
 	PROOF_STEPS,
 	proofVerdict,
-	regionSchema,
 	type FalseProof,
 	type ProofMeasure,
-	type ProofRegion,
 	type ProofStep,
 	type ProofVerdict
 } from '$core/evidence/knock/proof.ts';
+import { regionSchema, type ProofRegion } from '$core/evidence/knock/proof-region.ts';
 import type { Db } from '$lib/server/db/open.ts';
 
 export interface ProofStepRecord {

@@ -1,5 +1,5 @@
 /** How a customer's files are laid out, where a person had to say it: kept for the next file of the kind. */
-import { layoutHintSchema, type LayoutHint } from '$core/logfile/layout-error.ts';
+import { layoutHintSchema, type LayoutHint } from '$core/logfile/layout-hint.ts';
 import type { Db } from '$lib/server/db/open.ts';
 
 /** Layouts that were said of a customer's files, the newest first. */

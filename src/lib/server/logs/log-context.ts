@@ -1,9 +1,10 @@
 /** What a log is screened with: its vehicle, the revisions of its job, what this customer's columns were called before. */
 import { parseCalibration, type Calibration } from '$core/calibration/document.ts';
 import type { Assignment } from '$core/channels/recognise.ts';
-import { layoutHintSchema, type LayoutHint } from '$core/logfile/layout-error.ts';
+import { layoutHintSchema, type LayoutHint } from '$core/logfile/layout-hint.ts';
 import { parseJson } from '$core/parse.ts';
-import { gaugeStoich, parseVehicle, type Vehicle } from '$core/vehicle/document.ts';
+import { parseVehicle, type Vehicle } from '$core/vehicle/document.ts';
+import { gaugeStoich } from '$core/vehicle/facts.ts';
 import type { LogRequest } from '$core/request.ts';
 import type { TypedMixture } from '$core/evidence/lambda/typed-vote.ts';
 import { typedDuty, typedMixtures } from '$core/evidence/typed-reading.ts';

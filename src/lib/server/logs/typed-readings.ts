@@ -9,7 +9,8 @@ import {
 } from '$core/evidence/typed-reading.ts';
 import { profileOf } from '$core/limits/profile.ts';
 import { parseWith } from '$core/parse.ts';
-import { gaugeStoich, type Vehicle } from '$core/vehicle/document.ts';
+import type { Vehicle } from '$core/vehicle/document.ts';
+import { gaugeStoich } from '$core/vehicle/facts.ts';
 import type { Db } from '$lib/server/db/open.ts';
 import { screeningOf, type LogLine } from './logs.ts';
 

@@ -3,7 +3,7 @@ import { compare, sameItem, type Change } from '$core/calibration/compare.ts';
 import { holdsOf, type Hold, type HoldInput } from '$core/revising/holds.ts';
 import { cautionsFor } from '$core/revising/notes.ts';
 import { profileOf } from '$core/limits/profile.ts';
-import { findItem } from '$core/calibration/document.ts';
+import { findItem } from '$core/calibration/lookup.ts';
 import { titleOf } from '$core/calibration/items.ts';
 import type { Vehicle } from '$core/vehicle/document.ts';
 import { attachmentsOf, filesSeen } from './attachments.ts';

@@ -4,13 +4,14 @@
  */
 import { createHash } from 'node:crypto';
 import { sameItem } from '$core/calibration/compare.ts';
-import { decimalsOf, findItem, roundTo, type Calibration, type Item } from '$core/calibration/document.ts';
+import type { Calibration, Item } from '$core/calibration/document.ts';
+import { decimalsOf, findItem, roundTo } from '$core/calibration/lookup.ts';
 import type { Layout } from '$core/calibration/tables/layout.ts';
 import { verifyText, type Verified } from '$core/calibration/tables/verify.ts';
 import { inUnit } from '$core/calibration/tables/write.ts';
 import { InputError } from '$core/input-error.ts';
 import { withEdits } from '$core/revising/edits.ts';
-import { byHand } from '$core/revising/revise.ts';
+import { byHand } from '$core/revising/changes.ts';
 import { filesSeen } from './attachments.ts';
 import type { Db } from '$lib/server/db/open.ts';
 import { revision, revisionsOf, saveChanges, type Revision } from './revisions.ts';

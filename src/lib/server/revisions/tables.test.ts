@@ -1,6 +1,7 @@
 /** The tuner's own program at the server: R0 built table by table, layouts remembered, what goes out proved. */
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { findItem, type MapItem } from '$core/calibration/document.ts';
+import type { MapItem } from '$core/calibration/document.ts';
+import { findItem } from '$core/calibration/lookup.ts';
 import { itemFrom, tableIn } from '$core/calibration/tables/build.ts';
 import { asItStands, starterLayout, tableLayoutSchema } from '$core/calibration/tables/layout.ts';
 import { tableText } from '$core/calibration/tables/write.ts';

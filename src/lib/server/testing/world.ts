@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
 import { type Calibration } from '$core/calibration/document.ts';
-import type { DraftChange } from '$core/revising/revise.ts';
+import type { DraftChange } from '$core/revising/edit-schema.ts';
 import { briefOf } from '$core/screening/brief.ts';
 import type { Report } from '$core/screening/report.ts';
 import type { Severity, Verdict } from '$core/screening/types.ts';

@@ -1,6 +1,6 @@
 /** What a reading of the plugs asks for, and its trims as proposals of a draft. */
 import { sameItem } from '$core/calibration/compare.ts';
-import { findItem } from '$core/calibration/document.ts';
+import { findItem } from '$core/calibration/lookup.ts';
 import { InputError } from '$core/input-error.ts';
 import { FUEL_TRIM, KINDS, type PlugAnswer } from '$core/plugs/judge.ts';
 import { proposalsOf } from '$core/plugs/trimmed.ts';

@@ -2,9 +2,10 @@
  * R0, the calibration as it came: completed table by table, and replaced, until something was released from it. What is pasted after that
  * is added by the draft that is open.
  */
-import { findItem, parseCalibration, type Calibration, type Item } from '$core/calibration/document.ts';
+import { parseCalibration, type Calibration, type Item } from '$core/calibration/document.ts';
+import { findItem } from '$core/calibration/lookup.ts';
 import { titleOf } from '$core/calibration/items.ts';
-import type { DraftEdit } from '$core/revising/edits.ts';
+import type { DraftEdit } from '$core/revising/edit-schema.ts';
 import { InputError } from '$core/input-error.ts';
 import type { App } from '$lib/server/context.ts';
 import type { Db } from '$lib/server/db/open.ts';

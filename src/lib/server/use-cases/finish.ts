@@ -1,6 +1,6 @@
 /** Calling a tune done: what still stands open is named, and taken only with a written reason. */
 import { InputError } from '$core/input-error.ts';
-import { REASON_LENGTH } from '$core/revising/holds.ts';
+import { REASON_LENGTH } from '$core/revising/reason.ts';
 import type { App } from '$lib/server/context.ts';
 import { setDone, setWaiting, type JobView } from '$lib/server/jobs/jobs.ts';
 import { addNote, WORDS_LENGTH, writeToCustomer } from '$lib/server/jobs/messages.ts';

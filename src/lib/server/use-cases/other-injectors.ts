@@ -4,11 +4,12 @@
  */
 import { z } from 'zod';
 import { titleOf } from '$core/calibration/items.ts';
-import { findItem } from '$core/calibration/document.ts';
+import { findItem } from '$core/calibration/lookup.ts';
 import { rescale, type Rescaled } from '$core/fuelling/rescale.ts';
 import { InputError } from '$core/input-error.ts';
 import { parseWith } from '$core/parse.ts';
-import { byHand, type DraftChange } from '$core/revising/revise.ts';
+import type { DraftChange } from '$core/revising/edit-schema.ts';
+import { byHand } from '$core/revising/changes.ts';
 import { sheetOf, vehicleFromSheet } from '$core/vehicle/sheet.ts';
 import type { Vehicle } from '$core/vehicle/document.ts';
 import type { App } from '$lib/server/context.ts';

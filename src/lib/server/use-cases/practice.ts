@@ -5,7 +5,7 @@ import { gradeOf, type Claim, type Grade, type Verdict } from '$core/practice/gr
 import type { Hand } from '$core/practice/hand.ts';
 import { levelOf, sceneOf } from '$core/practice/levels.ts';
 import { subjectsIn, type SubjectId } from '$core/practice/subjects.ts';
-import { bankCount } from '$core/vehicle/document.ts';
+import { bankCount } from '$core/vehicle/facts.ts';
 import type { Standing } from '$core/practice/car.ts';
 import type { HurtPlace } from '$core/simulator/truth-under-load.ts';
 import type { Db } from '$lib/server/db/open.ts';

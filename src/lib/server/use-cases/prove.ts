@@ -1,6 +1,7 @@
 /** A proof of real or false knock is begun, and logs stand for its steps. */
 import { z } from 'zod';
-import { PROOF_STEPS, type ProofMeasure, type ProofRegion } from '$core/evidence/knock/proof.ts';
+import { PROOF_STEPS, type ProofMeasure } from '$core/evidence/knock/proof.ts';
+import type { ProofRegion } from '$core/evidence/knock/proof-region.ts';
 import { InputError } from '$core/input-error.ts';
 import { parseWith } from '$core/parse.ts';
 import type { App } from '$lib/server/context.ts';

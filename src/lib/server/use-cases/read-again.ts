@@ -1,7 +1,7 @@
 /** A log is read anew after somebody said what it is: how it is laid out, what a column means, which revision it was made with. */
 import { assignmentKey, type Assignment } from '$core/channels/recognise.ts';
 import { InputError } from '$core/input-error.ts';
-import type { LayoutHint } from '$core/logfile/layout-error.ts';
+import type { LayoutHint } from '$core/logfile/layout-hint.ts';
 import type { App } from '$lib/server/context.ts';
 import { customerOfJob } from '$lib/server/jobs/jobs.ts';
 import { rememberLayout } from '$lib/server/logs/file-layouts.ts';

@@ -1,6 +1,6 @@
 /** A file becomes a log of a job, with what was said beside it, and is read. */
 import { InputError } from '$core/input-error.ts';
-import type { LayoutHint } from '$core/logfile/layout-error.ts';
+import type { LayoutHint } from '$core/logfile/layout-hint.ts';
 import type { Conditions } from '$core/vehicle/conditions.ts';
 import { nextId } from '$lib/server/db/ids.ts';
 import type { Db } from '$lib/server/db/open.ts';

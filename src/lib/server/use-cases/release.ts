@@ -1,7 +1,8 @@
 /** A draft goes out: frozen, with the answers to what held it, the plan to drive next, the message and its mail. All of it, or none. */
 import { InputError } from '$core/input-error.ts';
 import { planFrom, TEMPLATES } from '$core/planning/templates.ts';
-import { REASON_LENGTH, standing } from '$core/revising/holds.ts';
+import { standing } from '$core/revising/holds.ts';
+import { REASON_LENGTH } from '$core/revising/reason.ts';
 import { handTables } from '$lib/server/revisions/handed-out.ts';
 import type { App } from '$lib/server/context.ts';
 import type { Db } from '$lib/server/db/open.ts';

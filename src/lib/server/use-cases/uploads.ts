@@ -8,7 +8,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { InputError } from '$core/input-error.ts';
-import { layoutHintSchema } from '$core/logfile/layout-error.ts';
+import { layoutHintSchema } from '$core/logfile/layout-hint.ts';
 import type { App } from '$lib/server/context.ts';
 import { adopt, MAX_LOG_BYTES } from '$lib/server/storage/files.ts';
 import {

@@ -1,6 +1,6 @@
 /** A released revision is taken back: it stays in the record, the customer is told, and nobody should drive on it. */
 import { InputError } from '$core/input-error.ts';
-import { REASON_LENGTH } from '$core/revising/holds.ts';
+import { REASON_LENGTH } from '$core/revising/reason.ts';
 import type { App } from '$lib/server/context.ts';
 import { setWaiting, type JobView } from '$lib/server/jobs/jobs.ts';
 import { WORDS_LENGTH, writeToCustomer } from '$lib/server/jobs/messages.ts';

@@ -1,6 +1,6 @@
 /** What became of the changes of a revision, told by a log that was made with it. */
 import { titleOf } from '$core/calibration/items.ts';
-import { findItem, findMap, membersOf } from '$core/calibration/document.ts';
+import { findItem, findMap, membersOf } from '$core/calibration/lookup.ts';
 import {
 	errorMap,
 	outcomesOf,

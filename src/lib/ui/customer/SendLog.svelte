@@ -6,8 +6,8 @@
 	import type { PhoneAnswer, PhoneCheck, PhoneContext } from '$lib/workers/phone-check.worker';
 	import CheckWorker from '$lib/workers/phone-check.worker?worker';
 	import { size } from '../time';
-	import type { LayoutHint } from '$core/logfile/layout-error';
-	import { bankCount } from '$core/vehicle/document';
+	import type { LayoutHint } from '$core/logfile/layout-hint';
+	import { bankCount } from '$core/vehicle/facts';
 	import LayoutForm from '../upload/LayoutForm.svelte';
 	import { sendFile } from '../upload/send';
 

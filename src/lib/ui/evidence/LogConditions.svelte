@@ -2,7 +2,8 @@
 	/** What the day of this log was like, and where its lambda sensors sat in it; a channel of the log beats what is said here. */
 	import { enhance } from '$app/forms';
 	import type { Conditions } from '$core/vehicle/conditions';
-	import { bankCount, type Vehicle } from '$core/vehicle/document';
+	import type { Vehicle } from '$core/vehicle/document';
+	import { bankCount } from '$core/vehicle/facts';
 	import { usualSeat } from '$core/vehicle/seats';
 	import { axisTitle } from '$core/calibration/axes';
 	import Field from '../Field.svelte';

@@ -3,7 +3,7 @@
 	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { fixed } from '$core/format';
-	import { TYPED_UNITS, type TypedKind } from '$core/evidence/typed-reading';
+	import { TYPED_UNITS, type TypedKind } from '$core/evidence/typed-units';
 	import type { TypedRecord } from '$lib/server/logs/typed-readings';
 	import { signedText } from '../cellmap/colour';
 	import Mark from '../findings/Mark.svelte';

@@ -1,8 +1,9 @@
 <script lang="ts">
 	/** What stands in one cell of a table, what it becomes, and by what. */
-	import { decimalsOf, type CurveItem, type MapItem } from '$core/calibration/document';
+	import type { CurveItem, MapItem } from '$core/calibration/document';
+	import { decimalsOf } from '$core/calibration/lookup';
 	import { fixed } from '$core/format';
-	import type { DraftChange } from '$core/revising/revise';
+	import type { DraftChange } from '$core/revising/edit-schema';
 	import { signedText } from '../cellmap/colour';
 	import { usePreferences } from '../preferences.svelte';
 	import { valueFor } from '../axis-text';

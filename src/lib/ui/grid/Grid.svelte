@@ -4,7 +4,8 @@
 	 * `*0.97`, `=14`), copy and paste as tab-separated text.
 	 */
 	import { fixed } from '$core/format';
-	import { decimalsOf, type Axis, type CurveItem, type MapItem } from '$core/calibration/document';
+	import type { Axis, CurveItem, MapItem } from '$core/calibration/document';
+	import { decimalsOf } from '$core/calibration/lookup';
 	import { titleOf } from '$core/calibration/items';
 	import { axisTitle } from '$core/calibration/axes';
 	import { parseOperation } from '$core/revising/operations';

@@ -4,11 +4,14 @@
  */
 /* eslint svelte/prefer-svelte-reactivity: off -- maps here are never changed once they are shown: every step makes a new one */
 import { isTable } from '$core/calibration/formats/csv';
-import { decimalsOf, roundTo, type Calibration, type Item } from '$core/calibration/document';
-import { movedChanges, withEdits, type AxesEdit, type DraftEdit, type TakenOver } from '$core/revising/edits';
+import type { Calibration, Item } from '$core/calibration/document';
+import { decimalsOf, roundTo } from '$core/calibration/lookup';
+import { movedChanges, withEdits, type TakenOver } from '$core/revising/edits';
+import type { AxesEdit, DraftEdit } from '$core/revising/edit-schema';
 import type { ItemProposal } from '$core/revising/proposal';
 import { mergeParts, type Conflict } from '$core/revising/merge';
-import { byHand, type DraftChange } from '$core/revising/revise';
+import type { DraftChange } from '$core/revising/edit-schema';
+import { byHand } from '$core/revising/changes';
 import {
 	cellKey,
 	sameContent,

@@ -2,7 +2,7 @@
 import { calibrationWith } from '$core/testing/hand-made.ts';
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { DraftChange } from '$core/revising/revise.ts';
+import type { DraftChange } from '$core/revising/edit-schema.ts';
 import { DraftEditor } from './draft.svelte';
 import { cellKey } from './snapshot';
 

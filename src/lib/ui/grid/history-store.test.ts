@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { byHand } from '$core/revising/revise';
+import { byHand } from '$core/revising/changes';
 import { historyOf, keepHistory } from './history-store';
 import { snapshotOf } from './snapshot';
 

@@ -1,7 +1,7 @@
 /** What a draft holds at one moment, as its editor and the server exchange it. */
 import type { Item } from '$core/calibration/document';
-import type { DraftEdit } from '$core/revising/edits';
-import type { DraftChange } from '$core/revising/revise';
+import type { DraftEdit } from '$core/revising/edit-schema';
+import type { DraftChange } from '$core/revising/edit-schema';
 
 export type Cells = ReadonlyMap<string, DraftChange>;
 export type Edits = ReadonlyMap<string, DraftEdit>;

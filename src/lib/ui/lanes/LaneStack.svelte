@@ -5,8 +5,8 @@
 	 */
 	import { tokenColour } from '../token-colour';
 	import { fixed, fixedOrDash } from '$core/format';
-	import { Chart, LinearScale, LineController, LineElement, PointElement } from 'chart.js';
-	import type { ChartConfiguration, Plugin } from 'chart.js';
+	import { onMount } from 'svelte';
+	import type { Chart, ChartConfiguration, Plugin } from 'chart.js';
 	import { axisFigures, figures, overScale, points, valueAt, valueRange, type Axis } from './scale';
 	import { SWATCH, TONES } from './tones';
 	import type { Band, Lane, SpanStatistics } from './types';
@@ -43,7 +43,9 @@
 		label: string;
 	} = $props();
 
-	Chart.register(LineController, LineElement, PointElement, LinearScale);
+	/** The drawing library comes after the page: nobody waits for it to read a verdict. */
+	let library = $state.raw<typeof import('./chart-library') | null>(null);
+	onMount(() => void import('./chart-library').then((l) => (library = l)));
 
 	/** Room at the left for the title of a lane and its figures, at the right for the names of its lines. */
 	const LEFT = 96;
@@ -229,6 +231,8 @@
 	const shownLane: Record<string, { lane: Lane; theme: number; last: boolean }> = {};
 	$effect(() => {
 		void bands;
+		if (!library) return;
+		const { Chart } = library;
 		lanes.forEach((lane, i) => {
 			const canvas = canvases[lane.id];
 			if (!canvas) return;
@@ -278,6 +282,7 @@
 	bind:this={box}
 	role="img"
 	aria-label={label}
+	data-drawn={library ? '' : undefined}
 	class="select-none {selecting ? 'cursor-crosshair touch-none' : ondrag ? 'cursor-grab touch-none' : ''}"
 	onpointermove={(e) => {
 		if (spanFrom !== null && onselect) {

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { enhance } from '$app/forms';
-	import type { LayoutHint } from '$core/logfile/layout-error';
+	import type { LayoutHint } from '$core/logfile/layout-hint';
 	import type { LogLine } from '$lib/server/logs/logs';
 	import LayoutForm from '$lib/ui/upload/LayoutForm.svelte';
 	import { tick } from 'svelte';

@@ -13,7 +13,7 @@
 		surfaceChange,
 		type NewAxis
 	} from '$core/calibration/resample';
-	import type { AxesEdit } from '$core/revising/edits';
+	import type { AxesEdit } from '$core/revising/edit-schema';
 	import { axisTitle } from '$core/calibration/axes';
 	import { signedText } from '../cellmap/colour';
 	import type { DraftEditor } from '../grid/draft.svelte';

@@ -1,8 +1,8 @@
 <script lang="ts">
 	/** A draft that was changed in two windows: both values of what both changed, and whose is kept. */
 	import { titleOf } from '$core/calibration/items';
-	import type { DraftEdit } from '$core/revising/edits';
-	import type { DraftChange } from '$core/revising/revise';
+	import type { DraftEdit } from '$core/revising/edit-schema';
+	import type { DraftChange } from '$core/revising/edit-schema';
 	import type { DraftEditor } from '../grid/draft.svelte';
 
 	let { editor }: { editor: DraftEditor } = $props();

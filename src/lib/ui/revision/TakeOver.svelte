@@ -3,7 +3,6 @@
 	import { plural } from '$core/format';
 	import type { Calibration, Item } from '$core/calibration/document';
 	import { isTable, tableFromCsv } from '$core/calibration/formats/csv';
-	import { calibrationFrom } from '$core/calibration/formats/read';
 	import { takenOver } from '$core/revising/edits';
 	import type { DraftEditor } from '../grid/draft.svelte';
 
@@ -25,6 +24,8 @@
 			const own = parent.items.find((i) => i.id === item.id);
 			const csv = /\.(csv|tsv|txt)$/i.test(file.name);
 			if (csv && !isTable(own)) throw new Error('pick a table first: a CSV holds one table');
+			// Readers of other programs' files are loaded when somebody has one.
+			const { calibrationFrom } = await import('$core/calibration/formats/read');
 			const other =
 				csv && isTable(own) ? { ...parent, items: [tableFromCsv(own, text)] } : calibrationFrom(text);
 			const reason = `Taken over from ${file.name}`;

@@ -1,7 +1,8 @@
 <script lang="ts">
 	/** A file whose layout nobody recognised: its first lines, and what a person can say of them. */
 	import { splitHeader } from '$core/logfile/header';
-	import type { LayoutHint, LayoutSeen, Separator } from '$core/logfile/layout-error';
+	import type { LayoutSeen } from '$core/logfile/layout-error';
+	import type { LayoutHint, Separator } from '$core/logfile/layout-hint';
 	import { SEPARATORS, splitLine } from '$core/logfile/sniff';
 
 	let { seen, button, onsay }: { seen: LayoutSeen; button: string; onsay: (hint: LayoutHint) => void } =

@@ -1,7 +1,7 @@
 <script lang="ts">
 	/** A field of the build sheet in the reader's units; the form sends the document's. */
 	import type { Field } from '$core/vehicle/fields';
-	import { pairText } from '$core/vehicle/sheet';
+	import { pairText } from '$core/vehicle/pair-text';
 	import { usePreferences } from '../preferences.svelte';
 	import { documentText, fieldText } from './field-units';
 

@@ -2,7 +2,8 @@
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	/** The fuel planner before there is a job: figures in, injectors and pump out. Nothing is kept. */
 	import { demandFromFigures } from '$core/fuelling/demand';
-	import { dutyMaxOf, parseGoal } from '$core/fuelling/goal';
+	import { parseGoal } from '$core/fuelling/goal';
+	import { dutyMaxOf } from '$core/fuelling/duty-limit';
 	import { planFuel, type FuelPlan } from '$core/fuelling/plan';
 	import { InputError } from '$core/input-error';
 	import { profileOf } from '$core/limits/profile';

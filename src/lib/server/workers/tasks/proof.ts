@@ -1,5 +1,6 @@
 /** The measure of a step of a knock proof: retard over its region. */
-import { proofMeasure, type ProofRegion } from '$core/evidence/knock/proof.ts';
+import { proofMeasure } from '$core/evidence/knock/proof.ts';
+import type { ProofRegion } from '$core/evidence/knock/proof-region.ts';
 import { InputError } from '$core/input-error.ts';
 import { preparedLog } from './stored.ts';
 import { task, type Place } from './task.ts';

@@ -15,7 +15,7 @@ import { contextOf, type LogContext } from '$lib/server/logs/log-context.ts';
 import { dropRuns, storeColumns } from '$lib/server/logs/store-columns.ts';
 import { isFull, isLocked } from '$lib/server/storage/disk-space.ts';
 import { forgetScreenings } from '$lib/server/logs/screenings.ts';
-import { readContextOf } from '$core/vehicle/document.ts';
+import { readContextOf } from '$core/vehicle/facts.ts';
 import { openFile } from '$lib/server/storage/files.ts';
 import type { Log } from '$core/logfile/log.ts';
 import type { LogQuestion } from '$lib/server/logs/logs.ts';

@@ -1,9 +1,10 @@
 /** A log as it would have been with another revision. */
-import { findItem, parseCalibration, type Calibration } from '$core/calibration/document.ts';
+import { parseCalibration, type Calibration } from '$core/calibration/document.ts';
+import { findItem } from '$core/calibration/lookup.ts';
 import { isTable } from '$core/calibration/formats/csv.ts';
 import { proposalSchema, type Proposal } from '$core/revising/proposal.ts';
 import { replay as replayWith } from '$core/revising/replay.ts';
-import { withChanges } from '$core/revising/revise.ts';
+import { withChanges } from '$core/revising/changes.ts';
 import { preparedLog } from './stored.ts';
 import { task, type Place } from './task.ts';
 

@@ -3,7 +3,7 @@ import { CURES } from '$core/practice/cures';
 import { LEVELS, levelOf, sceneOf } from '$core/practice/levels';
 import { SUBJECTS, SUBJECT_IDS, type SubjectId } from '$core/practice/subjects';
 import { InputError } from '$core/input-error';
-import { fuelStoich } from '$core/vehicle/document';
+import { fuelStoich } from '$core/vehicle/facts';
 import type { App } from '$lib/server/context';
 import { field, idOf, orFail, tunerOr401 } from '$lib/server/http/http';
 import {

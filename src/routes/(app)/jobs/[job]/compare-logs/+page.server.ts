@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { fieldDifference, type LogFields } from '$core/correction/grid-field';
-import { fuelStoich } from '$core/vehicle/document';
+import { fuelStoich } from '$core/vehicle/facts';
 import { anyLogOr404, field, jobOr404, orFail } from '$lib/server/http/http';
 import { powerOf } from '$core/performance/power-curves';
 import { fieldsOf } from '$lib/server/views/log-fields';

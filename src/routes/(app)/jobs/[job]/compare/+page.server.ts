@@ -1,6 +1,6 @@
 import { error } from '@sveltejs/kit';
 import { calibrationFrom } from '$core/calibration/formats/read';
-import { findItem } from '$core/calibration/document';
+import { findItem } from '$core/calibration/lookup';
 import { titleOf } from '$core/calibration/items';
 import { itemFrom, tableIn } from '$core/calibration/tables/build';
 import { asItStands } from '$core/calibration/tables/layout';

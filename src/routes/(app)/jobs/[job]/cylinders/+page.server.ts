@@ -1,5 +1,5 @@
 import { profileOf } from '$core/limits/profile';
-import { bankCount, cylindersByBank } from '$core/vehicle/document';
+import { bankCount, cylindersByBank } from '$core/vehicle/facts';
 import { cylindersOverTime } from '$lib/server/jobs/cylinders';
 import { plugPhotosOf } from '$lib/server/jobs/inspection';
 import { jobOr404 } from '$lib/server/http/http';

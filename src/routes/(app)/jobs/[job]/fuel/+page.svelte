@@ -6,7 +6,7 @@
 	import { enhance } from '$app/forms';
 	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { DUTY_MAX_PCT } from '$core/fuelling/goal';
+	import { DUTY_MAX_PCT } from '$core/fuelling/duty-limit';
 	import Fills from '$lib/ui/fuel/Fills.svelte';
 	import FuelPlanView from '$lib/ui/fuel/FuelPlanView.svelte';
 	import Stages from '$lib/ui/fuel/Stages.svelte';

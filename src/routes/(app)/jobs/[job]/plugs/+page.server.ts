@@ -1,9 +1,10 @@
 import { redirect } from '@sveltejs/kit';
 import { InputError } from '$core/input-error';
 import { parseWith } from '$core/parse';
-import { plugsSchema, PLUG_FLAGS } from '$core/plugs/document';
+import { plugsSchema } from '$core/plugs/document';
+import { PLUG_FLAGS } from '$core/plugs/marks';
 import { differences } from '$core/plugs/judge';
-import { bankCount, cylindersByBank } from '$core/vehicle/document';
+import { bankCount, cylindersByBank } from '$core/vehicle/facts';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
 import { logsOf } from '$lib/server/logs/logs';
 import { plugPhotosOf } from '$lib/server/jobs/inspection';

@@ -5,7 +5,7 @@
 	import Field from '$lib/ui/Field.svelte';
 	import { enhance } from '$app/forms';
 	import { signed } from '$core/format';
-	import { HEAT_MARKS, PLATINGS, PLUG_FLAGS } from '$core/plugs/document';
+	import { HEAT_MARKS, PLATINGS, PLUG_FLAGS } from '$core/plugs/marks';
 	import Mark from '$lib/ui/findings/Mark.svelte';
 	import type { CylinderPlace } from '$lib/ui/pictures/cylinder-place';
 	import EngineFromAbove from '$lib/ui/pictures/EngineFromAbove.svelte';

@@ -10,7 +10,8 @@ import {
 	type TableLayout
 } from '$core/calibration/tables/layout';
 import { readPasted } from '$core/calibration/tables/block';
-import { findItem, type Item } from '$core/calibration/document';
+import type { Item } from '$core/calibration/document';
+import { findItem } from '$core/calibration/lookup';
 import { InputError } from '$core/input-error';
 import { parseJson, parseWith } from '$core/parse';
 import { baseSanityOf, type BaseSanity } from '$lib/server/revisions/base-sanity';

@@ -1,4 +1,4 @@
-import { worstByPage } from '$core/screening/log-pages';
+import { worstByPage } from '$core/screening/worst-by-page';
 import { jobOr404, logOr404 } from '$lib/server/http/http';
 import { briefsOf } from '$lib/server/logs/screenings';
 import type { LayoutServerLoad } from './$types';

@@ -1,11 +1,11 @@
 import { redirect } from '@sveltejs/kit';
-import { fuelStoich } from '$core/vehicle/document';
+import { fuelStoich } from '$core/vehicle/facts';
 import { askAgain, askAgainUnread } from '$core/planning/fit';
 import { field, jobOr404, logOr404, orFail, tunerOr401 } from '$lib/server/http/http';
 import { currentRequest } from '$lib/server/jobs/drive-plans';
 import { outcomeOf } from '$lib/server/views/outcome';
 import { setting } from '$lib/server/jobs/settings';
-import { layoutHintSchema } from '$core/logfile/layout-error';
+import { layoutHintSchema } from '$core/logfile/layout-hint';
 import { parseJson, parseWith } from '$core/parse';
 import { DEFAULT_STRATEGY, strategySchema, type Strategy } from '$core/correction/strategy';
 import { answerFinding, answersFor, historyOf, takeBack } from '$lib/server/logs/finding-answers';

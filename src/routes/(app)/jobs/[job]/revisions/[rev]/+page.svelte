@@ -10,7 +10,7 @@
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { Dialog } from 'bits-ui';
 	import type { Item } from '$core/calibration/document';
-	import { STANDARD_PRESSURE_KPA } from '$core/vehicle/document';
+	import { STANDARD_PRESSURE_KPA } from '$core/vehicle/facts';
 	import { useCommands } from '$lib/ui/commands.svelte';
 	import { DraftEditor } from '$lib/ui/grid/draft.svelte';
 	import Proposals from '$lib/ui/revision/Proposals.svelte';

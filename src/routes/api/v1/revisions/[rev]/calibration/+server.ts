@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { findItem } from '$core/calibration/document';
+import { findItem } from '$core/calibration/lookup';
 import { toCdf } from '$core/calibration/formats/cdf';
 import { allTablesCsv, isTable, tableCsv } from '$core/calibration/formats/csv';
 import { anyRevisionOr404, download } from '$lib/server/http/http';

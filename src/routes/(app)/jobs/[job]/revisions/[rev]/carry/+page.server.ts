@@ -1,4 +1,4 @@
-import { findItem } from '$core/calibration/document';
+import { findItem } from '$core/calibration/lookup';
 import { titleOf } from '$core/calibration/items';
 import { asHeld, scalarLine, tableText } from '$core/calibration/tables/write';
 import { asItStands, type TableLayout } from '$core/calibration/tables/layout';

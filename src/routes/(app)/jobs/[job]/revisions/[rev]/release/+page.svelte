@@ -5,7 +5,7 @@
 	import { messageOf } from '$lib/ui/form-message';
 	import { untrack } from 'svelte';
 	import { list, plural } from '$core/format';
-	import { REASON_LENGTH } from '$core/revising/holds';
+	import { REASON_LENGTH } from '$core/revising/reason';
 	import { Dialog } from 'bits-ui';
 	import { enhance } from '$app/forms';
 	import { useCommands } from '$lib/ui/commands.svelte';

@@ -1,6 +1,6 @@
 import { titleOf } from '$core/calibration/items';
 import { error } from '@sveltejs/kit';
-import { fuelStoich } from '$core/vehicle/document';
+import { fuelStoich } from '$core/vehicle/facts';
 import { idOf, jobOr404, revisionOr404 } from '$lib/server/http/http';
 import { logsOf } from '$lib/server/logs/logs';
 import { replayOf, replayOfProposal } from '$lib/server/views/replays';
