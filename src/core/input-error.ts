@@ -13,6 +13,19 @@ export class InputError extends Error {
 	}
 }
 
+/** Several fields of a form at once, so that each can say its own beside itself. */
+export class FieldErrors extends InputError {
+	/** @param fields what is wrong with each, by the name of its input @param labels how a reader knows them */
+	constructor(
+		readonly fields: Readonly<Record<string, string>>,
+		readonly labels: Readonly<Record<string, string>>
+	) {
+		const said = Object.entries(fields).map(([name, problem]) => `${labels[name] ?? name}: ${problem}`);
+		super(said.length === 1 ? said[0]! : `${said.length} fields need another look. ${said.join('; ')}`);
+		this.name = 'FieldErrors';
+	}
+}
+
 /** No message is longer: what was found in a file may be of any length. */
 const LONGEST = 500;
 

@@ -31,10 +31,21 @@ function shortly(value: unknown): string {
 export function parseWith<T>(schema: z.ZodType<T>, input: unknown): T {
 	const result = schema.safeParse(input);
 	if (result.success) return result.data;
-	const issue = result.error.issues[0]!;
-	const found = shortly(valueAt(input, issue.path));
-	const custom = issue.code === 'custom';
-	throw new InputError(custom ? issue.message : `${issue.message} (found ${found})`, pathOf(issue.path));
+	const [first] = faultsOf(schema, input);
+	throw new InputError(first!.problem, first!.path);
+}
+
+/** Everything that is wrong, each with its path; empty where nothing is. */
+export function faultsOf(schema: z.ZodType, input: unknown): { path: string; problem: string }[] {
+	const result = schema.safeParse(input);
+	if (result.success) return [];
+	return result.error.issues.map((issue) => ({
+		path: pathOf(issue.path),
+		problem:
+			issue.code === 'custom'
+				? issue.message
+				: `${issue.message} (found ${shortly(valueAt(input, issue.path))})`
+	}));
 }
 
 /** No document of ours is nearly so deep; what is would take the parsers behind this one down. */

@@ -37,6 +37,39 @@ for (const path of [
 		expect(total, JSON.stringify(bytes, null, 1)).toBeLessThan(150_000);
 	});
 
+test('a new job says all that is wrong at once, each at its field, and keeps what was entered', async ({
+	page
+}) => {
+	await open(page, '/jobs/new');
+	await page.getByLabel('Mail address').fill('nobody');
+	await page.getByLabel(/^Cylinders · needed/).fill('six');
+	await page.getByLabel(/^Tyre/).fill('225/45 R17');
+	await page.getByRole('button', { name: 'Create job' }).click();
+	await expect(page.getByRole('alert')).toContainText('6 fields need another look');
+	const customer = page.getByLabel('Customer · needed');
+	await expect(customer).toBeFocused();
+	await expect(customer).toHaveAccessibleDescription('the customer needs a name');
+	await expect(page.getByLabel('Mail address')).toHaveAccessibleDescription(/no mail address/);
+	const cylinders = page.getByLabel(/^Cylinders · needed/);
+	await expect(cylinders).toHaveAccessibleDescription('"six" is not a number');
+	await expect(cylinders).toHaveValue('six');
+	await expect(page.getByLabel(/^Rev limit/)).toHaveAccessibleDescription('is needed');
+	await expect(page.getByLabel(/^Tyre/)).toHaveAccessibleDescription('');
+	await cylinders.fill('6');
+	await expect(cylinders).toHaveAccessibleDescription('');
+	await page.getByRole('radio', { name: 'from a file', exact: true }).check();
+	await customer.fill('Fields');
+	await page.getByLabel('Job · needed').fill('At their place');
+	await page.getByLabel('Mail address').fill('');
+	await page.getByLabel(/^Vehicle · needed/).fill('Six');
+	await page.getByLabel(/^Rev limit/).fill('7000');
+	await page.getByRole('button', { name: 'Create job' }).click();
+	await expect(page.getByRole('alert')).toContainText('choose the file with the calibration');
+	await page.getByLabel(/^tables from my own program/).check();
+	await page.getByRole('button', { name: 'Create job' }).click();
+	await expect(page).toHaveURL(/\/jobs\/\d+\/tables$/);
+});
+
 test('the queue puts stops first and is walked by keys', async ({ page }) => {
 	await open(page, '/');
 	await expect(page.getByText(/\d at stop/)).toBeVisible();

@@ -1,6 +1,6 @@
 /** The build sheet: what is asked of a vehicle, in the order in which somebody who builds engines tells it. */
 
-export type FieldKind = 'text' | 'number' | 'choice' | 'numbers' | 'groups' | 'pairs' | 'words';
+export type FieldKind = 'text' | 'number' | 'tyre' | 'choice' | 'numbers' | 'groups' | 'pairs' | 'words';
 
 export interface Field {
 	/** Where it stands in the document. */
@@ -156,7 +156,13 @@ export const SHEET: readonly Section[] = [
 			choice('transmission.type', 'Gearbox', [UNKNOWN, ['manual', 'manual'], ['automatic', 'automatic']]),
 			{ path: 'transmission.gears', label: 'Gear ratios', kind: 'numbers', hint: 'like 3.4 2.1 1.45' },
 			number('transmission.finalDrive', 'Final drive'),
-			number('transmission.tyreCircumferenceM', 'Tyre circumference', 'm'),
+			{
+				path: 'transmission.tyreCircumferenceM',
+				label: 'Tyre, or what it rolls off in a turn',
+				kind: 'tyre',
+				unit: 'm',
+				hint: 'like 225/45 R17 or 1.94'
+			},
 			number('massKg', 'Mass, ready to drive', 'kg'),
 			number('dragAreaM2', 'Drag area', 'm²')
 		]

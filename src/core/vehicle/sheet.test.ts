@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { FieldErrors } from '../input-error.ts';
 import { parseVehicle } from './document.ts';
 import { FIELDS } from './fields.ts';
 import { KINDS } from './kinds.ts';
@@ -80,9 +81,37 @@ describe('the build sheet', () => {
 		['transmission.gears', '3.4 x', 'Gear ratios: "x" is not a number'],
 		['injectors.deadTimeMs', '10-1.8', '"10-1.8" is no pair'],
 		['engine.layout', 'w', '"w" is none of'],
-		['engine.revLimitRpm', '-5', 'engine.revLimitRpm']
+		['engine.revLimitRpm', '-5', 'Rev limit: Too small'],
+		['engine.banks', '1 3 99 / 2 4 6', 'Cylinders by bank: Too big']
 	])('%s = "%s" is refused by its name', (path, value, message) => {
 		expect(() => vehicleFromSheet({ ...sheetOf(full), [path]: value })).toThrow(message);
+	});
+	it('says all that is wrong at once, each under its field', () => {
+		const wrong = { name: '', 'engine.cylinders': '40', massKg: 'heavy', 'engine.idleRpm': '850' };
+		let refused: unknown;
+		try {
+			vehicleFromSheet({ ...sheetOf(full), ...wrong });
+		} catch (e) {
+			refused = e;
+		}
+		expect(refused).toBeInstanceOf(FieldErrors);
+		const { fields, message } = refused as FieldErrors;
+		expect(fields).toEqual({
+			name: 'is needed',
+			'engine.cylinders': expect.stringContaining('found 40'),
+			massKg: '"heavy" is not a number'
+		});
+		expect(message).toMatch(/^3 fields need another look\. Vehicle: is needed; .*Cylinders: .*40.*/);
+	});
+	// Rolling circumferences of the makers' tables: 205/55 R16 1928 mm, 195/65 R15 1935 mm, 225/45 R17 1935 mm (from memory).
+	it.each([
+		['205/55 R16', 1.928],
+		['195/65R15 91H', 1.935],
+		['P225/45 ZR17', 1.935],
+		['1,94', 1.94]
+	])('takes a tyre as it is written: %s', (text, metres) => {
+		const v = vehicleFromSheet({ ...sheetOf(full), 'transmission.tyreCircumferenceM': text });
+		expect(v.transmission?.tyreCircumferenceM).toBeCloseTo(metres, 2);
 	});
 	it.each([
 		['as the hint has it', '8:2.4 10:1.6 14:0.86'],

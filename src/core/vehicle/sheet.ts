@@ -1,15 +1,17 @@
 /** Between the fields of a form and the vehicle document. What the form doesn't know of a document stays as it is. */
 import { refuseContrarySeats } from './seats.ts';
 import { pairText } from './pair-text.ts';
-import { InputError } from '../input-error.ts';
-import { parseVehicle, type Vehicle } from './document.ts';
+import { FieldErrors, InputError } from '../input-error.ts';
+import { faultsOf } from '../parse.ts';
+import { parseVehicle, vehicleSchema, type Vehicle } from './document.ts';
 import { FIELDS, SENSOR_ROWS, type Field } from './fields.ts';
+import { tyreCircumferenceM } from './tyre.ts';
 
 type Tree = Record<string, unknown>;
 
-function numberOf(text: string, label: string): number {
+function numberOf(text: string): number {
 	const v = Number(text.replace(',', '.'));
-	if (text === '' || !Number.isFinite(v)) throw new InputError(`"${text}" is not a number`, label);
+	if (text === '' || !Number.isFinite(v)) throw new InputError(`"${text}" is not a number`);
 	return v;
 }
 
@@ -18,17 +20,19 @@ const parts = (text: string) => text.split(/[\s;]+/).filter(Boolean);
 function valueOf(field: Field, text: string): unknown {
 	switch (field.kind) {
 		case 'number':
-			return numberOf(text, field.label);
+			return numberOf(text);
+		case 'tyre':
+			return tyreCircumferenceM(text) ?? numberOf(text);
 		case 'numbers':
-			return parts(text).map((t) => numberOf(t, field.label));
+			return parts(text).map(numberOf);
 		case 'groups':
-			return text.split('/').map((g) => parts(g.replaceAll(',', ' ')).map((t) => numberOf(t, field.label)));
+			return text.split('/').map((g) => parts(g.replaceAll(',', ' ')).map(numberOf));
 		case 'pairs':
 			return parts(pairText(text)).map((t) => {
 				const [a, b, more] = t.split(':');
 				if (b === undefined || more !== undefined)
-					throw new InputError(`"${t}" is no pair; write them ${field.hint}`, field.label);
-				return [numberOf(a!, field.label), numberOf(b, field.label)];
+					throw new InputError(`"${t}" is no pair; write them ${field.hint}`);
+				return [numberOf(a!), numberOf(b)];
 			});
 		case 'words':
 			return text
@@ -37,15 +41,14 @@ function valueOf(field: Field, text: string): unknown {
 				.filter(Boolean);
 		case 'choice':
 			if (!field.choices!.some(([value]) => value === text))
-				throw new InputError(
-					`"${text}" is none of ${field.choices!.map((c) => c[1]).join(', ')}`,
-					field.label
-				);
+				throw new InputError(`"${text}" is none of ${field.choices!.map((c) => c[1]).join(', ')}`);
 			return text;
 		case 'text':
 			return text;
 	}
 }
+
+const LABELS = Object.fromEntries(FIELDS.map((f) => [f.path, f.label]));
 
 function textOf(field: Field, value: unknown): string {
 	if (value === undefined || value === null) return '';
@@ -107,7 +110,7 @@ function sensorsFrom(fields: Readonly<Record<string, string>>): Tree[] {
  * The vehicle that a filled-in form describes.
  * @param fields text by path; sensors as `sensor.N.channel`, `.kind`, `.site`, `.compensated`
  * @param base document to start from: what the form doesn't ask is kept
- * @throws InputError naming the field
+ * @throws FieldErrors naming every field that can't be read or can't be so, by its path; InputError where sensors contradict each other
  */
 export function vehicleFromSheet(
 	fields: Readonly<Record<string, string>>,
@@ -115,14 +118,27 @@ export function vehicleFromSheet(
 ): Vehicle {
 	const tree = JSON.parse(JSON.stringify(base ?? {})) as Tree;
 	tree['schema'] = 'tanto.vehicle/1';
+	const problems: Record<string, string> = {};
 	for (const field of FIELDS) {
 		const text = (fields[field.path] ?? '').trim();
-		if (text === '' && field.required) throw new InputError('is needed', field.label);
-		set(tree, field.path, text === '' ? undefined : valueOf(field, text));
+		set(tree, field.path, undefined);
+		try {
+			if (text === '' && field.required) throw new InputError('is needed');
+			set(tree, field.path, text === '' ? undefined : valueOf(field, text));
+		} catch (e) {
+			if (!(e instanceof InputError)) throw e;
+			problems[field.path] = e.message;
+		}
 	}
 	const lambda = sensorsFrom(fields);
 	set(tree, 'sensors.lambda', lambda.length ? lambda : undefined);
 	prune(tree);
+	// What could be read but can't be so is told together with what couldn't be read.
+	for (const { path, problem } of faultsOf(vehicleSchema, tree)) {
+		const field = FIELDS.find((f) => path === f.path || path.startsWith(`${f.path}[`));
+		if (field) problems[field.path] ??= problem;
+	}
+	if (Object.keys(problems).length > 0) throw new FieldErrors(problems, LABELS);
 	const vehicle = parseVehicle(tree);
 	refuseContrarySeats(vehicle);
 	return vehicle;

@@ -1,7 +1,7 @@
 /** Between requests and the rest: numbers out of paths, faults of the input as answers. */
 import { error, fail, json } from '@sveltejs/kit';
 import { Readable } from 'node:stream';
-import { InputError } from '$core/input-error.ts';
+import { FieldErrors, InputError } from '$core/input-error.ts';
 import type { App } from '$lib/server/context.ts';
 import type { Tuner } from '$lib/server/auth/accounts.ts';
 import { openFile } from '$lib/server/storage/files.ts';
@@ -60,7 +60,12 @@ export async function orFail<T>(work: () => Promise<T>, entered: Record<string, 
 	try {
 		return await work();
 	} catch (e) {
-		if (e instanceof InputError) return fail(400, { message: e.message, entered });
+		if (e instanceof InputError)
+			return fail(400, {
+				message: e.message,
+				entered,
+				...(e instanceof FieldErrors ? { fields: e.fields } : {})
+			});
 		throw e;
 	}
 }

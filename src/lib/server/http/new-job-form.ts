@@ -2,8 +2,8 @@
 import { z } from 'zod';
 import { parseCalibration, type Calibration } from '$core/calibration/document.ts';
 import { calibrationFrom } from '$core/calibration/formats/read.ts';
-import { InputError } from '$core/input-error.ts';
-import { parseJson, parseWith } from '$core/parse.ts';
+import { FieldErrors, InputError } from '$core/input-error.ts';
+import { faultsOf, parseJson, parseWith } from '$core/parse.ts';
 import { vehicleFrom, type Vehicle } from '$core/vehicle/document.ts';
 import { refuseContrarySeats } from '$core/vehicle/seats.ts';
 import { vehicleFromSheet } from '$core/vehicle/sheet.ts';
@@ -13,11 +13,22 @@ import { field } from './http.ts';
 import { revision } from '$lib/server/revisions/revisions.ts';
 import { vehicleOfJob } from '$lib/server/jobs/vehicles.ts';
 
-const about = z.object({
-	customer: z.string().min(1, 'the customer needs a name').max(200),
-	email: z.union([z.literal(''), z.email('this is no mail address')]),
-	title: z.string().min(1, 'the job needs a title').max(200)
+const named = (missing: string) =>
+	z
+		.string()
+		.refine((t) => t !== '', missing)
+		.refine((t) => t.length <= 200, 'at most 200 characters');
+const aboutSchema = z.object({
+	customer: named('the customer needs a name'),
+	email: z
+		.string()
+		.refine(
+			(t) => t === '' || z.email().safeParse(t).success,
+			'this is no mail address; leave it empty or mend it'
+		),
+	title: named('the job needs a title')
 });
+const ABOUT_LABELS = { customer: 'Customer', email: 'Mail address', title: 'Job' };
 
 /** @throws InputError also where the sheet contradicts its channels */
 function vehicleIn(text: string): Vehicle {
@@ -86,21 +97,42 @@ async function earlierFrom(
 	};
 }
 
-/** @throws InputError naming the field, or the file and the place in it */
-export async function newJobFrom(data: FormData, db: Db): Promise<NewJob> {
-	const { customer, email, title } = parseWith(about, {
+/** Who it is for, and the vehicle: what is wrong in either is told at once. */
+function aboutAndVehicle(data: FormData, vehicleOf: () => Vehicle) {
+	const about = {
 		customer: field(data, 'customer'),
 		email: field(data, 'email'),
 		title: field(data, 'title')
-	});
+	};
+	const problems = Object.fromEntries(faultsOf(aboutSchema, about).map((f) => [f.path, f.problem]));
+	try {
+		const vehicle = vehicleOf();
+		if (Object.keys(problems).length === 0) return { ...about, vehicle };
+	} catch (e) {
+		if (!(e instanceof FieldErrors) || Object.keys(problems).length === 0) throw e;
+		throw new FieldErrors({ ...problems, ...e.fields }, { ...ABOUT_LABELS, ...e.labels });
+	}
+	throw new FieldErrors(problems, ABOUT_LABELS);
+}
+
+/** @throws FieldErrors naming every field, InputError naming the file and the place in it */
+export async function newJobFrom(data: FormData, db: Db): Promise<NewJob> {
 	const earlier = await earlierFrom(data, db);
 	const vehicleFile = await fileText(data, 'vehicleFile');
-	const vehicle = earlier?.vehicle
-		? earlier.vehicle
-		: vehicleFile
-			? documentFrom(vehicleFile, vehicleIn)
-			: vehicleFromSheet(sheetFields(data));
+	const from = field(data, 'calibrationFrom');
+	if (from === 'job' && !earlier) throw new InputError('choose the revision that becomes R0 here');
+	if (field(data, 'vehicleFrom') === 'file' && !vehicleFile && !earlier?.vehicle)
+		throw new InputError('choose the file with the vehicle, or fill the vehicle in here');
+	const { customer, email, title, vehicle } = aboutAndVehicle(data, () =>
+		earlier?.vehicle
+			? earlier.vehicle
+			: vehicleFile
+				? documentFrom(vehicleFile, vehicleIn)
+				: vehicleFromSheet(sheetFields(data))
+	);
 	const calibrationFile = await fileText(data, 'calibrationFile');
+	if (from === 'file' && !calibrationFile)
+		throw new InputError('choose the file with the calibration, or paste its tables afterwards');
 	const calibration = earlier
 		? earlier.calibration
 		: calibrationFile

@@ -2,10 +2,20 @@
 	/** A field of the build sheet in the reader's units; the form sends the document's. */
 	import type { Field } from '$core/vehicle/fields';
 	import { pairText } from '$core/vehicle/pair-text';
+	import type { Bound } from '../Field.svelte';
 	import { usePreferences } from '../preferences.svelte';
 	import { documentText, fieldText } from './field-units';
 
-	let { field, value = $bindable() }: { field: Field; value: string | undefined } = $props();
+	let {
+		field,
+		value = $bindable(),
+		bound = {}
+	}: {
+		field: Field;
+		value: string | undefined;
+		/** What the field around it says of it. */
+		bound?: Bound;
+	} = $props();
 
 	const preferences = usePreferences();
 	/** What is being typed, in which unit: it stands as typed until the reader asks for other units. */
@@ -21,6 +31,7 @@
 </script>
 
 <input
+	{...bound}
 	value={text}
 	required={field.required}
 	autocomplete="off"

@@ -6,11 +6,21 @@
 	import { needsOf } from '$core/vehicle/needs';
 	import { usualSeat } from '$core/vehicle/seats';
 	import { vehicleFromSheet } from '$core/vehicle/sheet';
+	import type { Refused } from '../form-message';
 	import { usePreferences } from '../preferences.svelte';
 	import UnitField from './UnitField.svelte';
 	import { fieldUnit, turns } from './field-units';
 
-	let { fields = $bindable() }: { fields: Record<string, string> } = $props();
+	let {
+		fields = $bindable(),
+		refused = null
+	}: {
+		fields: Record<string, string>;
+		/** What was sent and refused, and why, by field; each is said until its field is changed. */
+		refused?: Refused | null;
+	} = $props();
+	const problemOf = (path: string) =>
+		refused && refused.entered[path] === (fields[path] ?? '').trim() ? refused.fields[path] : undefined;
 
 	const lambdas = [...CHANNELS.values()].filter(
 		(c) => c.id.startsWith('lambda.') && c.id !== 'lambda.target'
@@ -68,24 +78,28 @@
 					{#each section.fields as f (f.path)}
 						<Field
 							title={label(f)}
+							problem={problemOf(f.path)}
 							class="block {f.kind === 'pairs' || f.path === 'name' ? 'col-span-2' : ''}"
 						>
-							{#if f.kind === 'choice'}
-								<select name={f.path} bind:value={fields[f.path]}>
-									{#each f.choices ?? [] as [value, word] (value)}<option {value}>{word}</option>{/each}
-								</select>
-							{:else if turns(f)}
-								<UnitField field={f} bind:value={fields[f.path]} />
-							{:else}
-								<input
-									name={f.path}
-									bind:value={fields[f.path]}
-									required={f.required}
-									autocomplete="off"
-									inputmode={f.kind === 'number' ? 'decimal' : undefined}
-									placeholder={f.hint}
-								/>
-							{/if}
+							{#snippet children(bound)}
+								{#if f.kind === 'choice'}
+									<select name={f.path} bind:value={fields[f.path]} {...bound}>
+										{#each f.choices ?? [] as [value, word] (value)}<option {value}>{word}</option>{/each}
+									</select>
+								{:else if turns(f)}
+									<UnitField field={f} bind:value={fields[f.path]} {bound} />
+								{:else}
+									<input
+										name={f.path}
+										bind:value={fields[f.path]}
+										required={f.required}
+										autocomplete="off"
+										inputmode={f.kind === 'number' ? 'decimal' : undefined}
+										placeholder={f.hint}
+										{...bound}
+									/>
+								{/if}
+							{/snippet}
 						</Field>
 					{/each}
 				</div>

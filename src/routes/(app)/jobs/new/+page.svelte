@@ -4,6 +4,7 @@
 	import ArchiveIn from '$lib/ui/upload/ArchiveIn.svelte';
 	import FileDrop from '$lib/ui/FileDrop.svelte';
 	import { enhance } from '$app/forms';
+	import { refusedOf } from '$lib/ui/form-message';
 	import { goto } from '$app/navigation';
 	import { KINDS } from '$core/vehicle/kinds';
 	import VehicleSheet from '$lib/ui/vehicle/VehicleSheet.svelte';
@@ -43,16 +44,23 @@
 		const chosen = KINDS.find((k) => k.id === kind);
 		if (chosen) fields = { ...chosen.fields, name: fields['name'] ?? '' };
 	}
+	const refused = $derived(refusedOf(form));
+	/** The first field that is wrong; what is no field's fault stands at the top. */
 	$effect(() => {
-		if (form?.message) document.getElementById('problem')?.focus();
+		if (!form?.message) return;
+		(
+			document.querySelector<HTMLElement>('form [aria-invalid]') ?? document.getElementById('problem')
+		)?.focus();
 	});
 </script>
 
 <svelte:head><title>New job – Tanto</title></svelte:head>
 
 {#snippet text(name: string, label: string, otherwise = '', required = false)}
-	<Field title="{label}{required ? ' · needed' : ''}" class="block">
-		<input {name} value={was(name, otherwise)} {required} autocomplete="off" />
+	<Field title="{label}{required ? ' · needed' : ''}" class="block" problem={refused?.fields[name]}>
+		{#snippet children(bound)}
+			<input {name} value={was(name, otherwise)} {required} autocomplete="off" {...bound} />
+		{/snippet}
 	</Field>
 {/snippet}
 
@@ -76,6 +84,7 @@
 	<form
 		method="POST"
 		enctype="multipart/form-data"
+		novalidate
 		use:enhance={() => {
 			sending = true;
 			return async ({ update }) => {
@@ -85,15 +94,18 @@
 		}}
 	>
 		<div class="grid grid-cols-3 gap-4">
-			<Field title="Customer · needed" class="block">
-				<input
-					name="customer"
-					list="customers"
-					value={was('customer', data.customer?.name ?? '')}
-					required
-					autocomplete="off"
-					onchange={known}
-				/>
+			<Field title="Customer · needed" class="block" problem={refused?.fields['customer']}>
+				{#snippet children(bound)}
+					<input
+						{...bound}
+						name="customer"
+						list="customers"
+						value={was('customer', data.customer?.name ?? '')}
+						required
+						autocomplete="off"
+						onchange={known}
+					/>
+				{/snippet}
 			</Field>
 			<datalist id="customers"
 				>{#each data.customers as c, n (n)}<option value={c.name}>{c.email ?? ''}</option>{/each}</datalist
@@ -115,6 +127,8 @@
 				>
 			{/each}
 		</div>
+		<input type="hidden" name="calibrationFrom" value={source} />
+		<input type="hidden" name="vehicleFrom" value={way} />
 		{#if source === 'file'}
 			<div class="max-w-xl">
 				<FileDrop
@@ -199,7 +213,7 @@
 					/>
 				</div>
 			{:else}
-				<VehicleSheet bind:fields />
+				<VehicleSheet bind:fields {refused} />
 			{/if}
 		{/if}
 

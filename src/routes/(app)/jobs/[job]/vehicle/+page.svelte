@@ -1,7 +1,8 @@
 <script lang="ts">
 	import PageHead from '$lib/ui/shell/PageHead.svelte';
 	import Alert from '$lib/ui/Alert.svelte';
-	import { messageOf } from '$lib/ui/form-message';
+	import { tick } from 'svelte';
+	import { messageOf, refusedOf } from '$lib/ui/form-message';
 	import { enhance } from '$app/forms';
 	import VehicleSheet from '$lib/ui/vehicle/VehicleSheet.svelte';
 	import type { PageProps } from './$types';
@@ -10,6 +11,7 @@
 	let saving = $state(false);
 	// svelte-ignore state_referenced_locally
 	let fields = $state<Record<string, string>>({ ...data.fields });
+	const refused = $derived(refusedOf(form));
 </script>
 
 <svelte:head><title>Vehicle of {data.job.title} – Tanto</title></svelte:head>
@@ -25,16 +27,20 @@
 	</p>{/if}
 <form
 	method="POST"
+	novalidate
 	use:enhance={() => {
 		saving = true;
 		return async ({ update }) => {
 			await update({ reset: false });
 			saving = false;
-			window.scrollTo({ top: 0 });
+			await tick();
+			const wrong = document.querySelector<HTMLElement>('[aria-invalid]');
+			if (wrong) wrong.focus();
+			else window.scrollTo({ top: 0 });
 		};
 	}}
 >
-	<VehicleSheet bind:fields />
+	<VehicleSheet bind:fields {refused} />
 	<button class="button button-main mt-2" disabled={saving}>{saving ? 'Saving …' : 'Save the vehicle'}</button
 	>
 </form>
