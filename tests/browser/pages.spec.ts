@@ -367,3 +367,31 @@ test('a released revision is frozen', async ({ request }) => {
 	expect(answer.status()).toBe(400);
 	expect((await answer.json()).message).toContain("can't be changed");
 });
+
+test('a drive plan of own steps is joined, reordered, kept for other vehicles and taken away again', async ({
+	page
+}) => {
+	await open(page, '/jobs/3/plan?template=bank-swap');
+	const steps = page.getByRole('main').locator('ol > li');
+	await expect(steps).toHaveCount(4);
+	await page.getByLabel('Join another plan').selectOption({ label: 'Full-throttle pull' });
+	await expect(steps.last()).toContainText('Full throttle');
+	await page.getByLabel('Add a step').selectOption({ label: 'Start' });
+	const count = await steps.count();
+	await page.getByRole('button', { name: `Move step ${count} up` }).click();
+	await expect(steps.nth(count - 2)).toContainText('Start');
+	await page.getByLabel('Words for step 1').fill('Behind the workshop, engine warm.');
+	await page.getByLabel('Words for step 1').blur();
+	await page.getByLabel('Keep this plan for other vehicles, as').fill('Swap and pull');
+	await page.getByRole('button', { name: 'Keep plan' }).click();
+	await expect(page.getByRole('status')).toContainText('“Swap and pull” is kept');
+	// Another car: its own gears and engine speeds.
+	await open(page, '/jobs/1/plan');
+	await page.getByRole('radio', { name: /^Swap and pull/ }).check();
+	await expect(page).toHaveURL(/own=Swap/);
+	await expect(steps).toHaveCount(count);
+	await expect(page.getByLabel('Words for step 1')).toHaveValue('Behind the workshop, engine warm.');
+	await page.getByRole('button', { name: 'Remove the plan Swap and pull' }).click();
+	await page.getByRole('alertdialog').getByRole('button', { name: 'Remove' }).click();
+	await expect(page.getByRole('radio', { name: /^Swap and pull/ })).toHaveCount(0);
+});

@@ -78,6 +78,16 @@ const cruise = (count = 3): Manoeuvre => ({
 	how: 'Drive at a steady, gentle speed on level road, then at another speed.',
 	doneWhen: `${count} times ten seconds or longer with a still foot, at different speeds`
 });
+const START: Manoeuvre = {
+	kind: 'start',
+	how: 'Begin to record with the ignition on and the engine still, then start it.',
+	doneWhen: 'the start itself and the first minute are in the recording'
+};
+const SYMPTOM: Manoeuvre = {
+	kind: 'symptom',
+	how: 'Begin to record before it happens, do what makes it happen, and stop half a minute after.',
+	doneWhen: 'it happened while the recording ran; mark the moment when you send it'
+};
 const light: Manoeuvre = {
 	kind: 'light',
 	count: 2,
@@ -112,7 +122,32 @@ function pull(vehicle: Vehicle, advice: GearAdvice, options: PlanOptions, most: 
 	};
 }
 
-interface Parts {
+/** The step of a kind as it is usually asked for; of full throttle in all advised gears, or in `most` of them. */
+export function usualStep(
+	kind: Manoeuvre['kind'],
+	vehicle: Vehicle,
+	options: PlanOptions,
+	most = Number.POSITIVE_INFINITY
+): Manoeuvre {
+	switch (kind) {
+		case 'start':
+			return START;
+		case 'idle':
+			return idle(60);
+		case 'cruise':
+			return cruise();
+		case 'light':
+			return light;
+		case 'medium':
+			return medium;
+		case 'pull':
+			return pull(vehicle, adviseGears(vehicle, options.speedCapKmh), options, most);
+		case 'symptom':
+			return SYMPTOM;
+	}
+}
+
+export interface Parts {
 	purpose: string;
 	manoeuvres: Manoeuvre[];
 	preparations?: string[];
@@ -127,11 +162,6 @@ function partsOf(id: TemplateId, vehicle: Vehicle, options: PlanOptions): Parts 
 	const advice = adviseGears(vehicle, options.speedCapKmh);
 	const all = Number.POSITIVE_INFINITY;
 	const full = (most = all) => pull(vehicle, advice, options, most);
-	const start: Manoeuvre = {
-		kind: 'start',
-		how: 'Begin to record with the ignition on and the engine still, then start it.',
-		doneWhen: 'the start itself and the first minute are in the recording'
-	};
 	switch (id) {
 		case 'first-start':
 			return {
@@ -141,14 +171,14 @@ function partsOf(id: TemplateId, vehicle: Vehicle, options: PlanOptions): Parts 
 					'Ignition on, engine still: look for fuel at every joint, then wait a few minutes.',
 					'Have the base timing checked with a timing light, and send a photo of it.'
 				],
-				manoeuvres: [start, idle(120)],
+				manoeuvres: [START, idle(120)],
 				cautions: [CAUTIONS.fuel]
 			};
 		case 'street-baseline':
 			return {
 				purpose:
 					'How the car drives as it is now. Half an hour of ordinary driving is welcome; a log cannot be too long.',
-				manoeuvres: [start, idle(60), cruise(5), light, medium]
+				manoeuvres: [START, idle(60), cruise(5), light, medium]
 			};
 		case 'full-throttle':
 			return {
@@ -172,7 +202,7 @@ function partsOf(id: TemplateId, vehicle: Vehicle, options: PlanOptions): Parts 
 					MODES
 				],
 				conditions: vehicle.fuel?.ethanolPct === undefined ? {} : { ethanolPct: vehicle.fuel.ethanolPct },
-				manoeuvres: [start, idle(60), cruise(5), light, medium, full(2)]
+				manoeuvres: [START, idle(60), cruise(5), light, medium, full(2)]
 			};
 		case 'bank-swap':
 			return {
@@ -209,19 +239,13 @@ function partsOf(id: TemplateId, vehicle: Vehicle, options: PlanOptions): Parts 
 				purpose:
 					'The problem itself, while it happens. If it does it at start-up, record the start-up; a minute is enough.',
 				standing: true,
-				manoeuvres: [
-					{
-						kind: 'symptom',
-						how: 'Begin to record before it happens, do what makes it happen, and stop half a minute after.',
-						doneWhen: 'it happened while the recording ran; mark the moment when you send it'
-					}
-				]
+				manoeuvres: [SYMPTOM]
 			};
 		case 'before-event':
 			return {
 				purpose: 'Is the car ready. Everything is compared with how it is when it is healthy.',
 				preparations: [WARM, MODES],
-				manoeuvres: [start, idle(60), cruise(), light, medium, full(1)]
+				manoeuvres: [START, idle(60), cruise(), light, medium, full(1)]
 			};
 		case 'nitrous':
 			return {
@@ -303,7 +327,10 @@ export function planForDrives(
 	);
 }
 
-function planOf(title: string, parts: Parts, vehicle: Vehicle, options: PlanOptions): LogRequest {
+/** Cautions that go with every plan. */
+export const ALWAYS: readonly string[] = [CAUTIONS.place, CAUTIONS.eyes, CAUTIONS.misfire, CAUTIONS.law];
+
+export function planOf(title: string, parts: Parts, vehicle: Vehicle, options: PlanOptions): LogRequest {
 	const hard = parts.manoeuvres.some((m) => m.kind === 'pull');
 	return {
 		schema: 'tanto.request/1',

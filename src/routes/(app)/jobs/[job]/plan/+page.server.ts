@@ -5,6 +5,8 @@ import { adviseGears } from '$core/planning/gears';
 import { CHANNELS } from '$core/channels/canonical';
 import { parseRequest, requestedChannels, type LogRequest } from '$core/request';
 import { planForDrives, planFrom, TEMPLATES, type TemplateId } from '$core/planning/templates';
+import { planFromOwn } from '$core/planning/own-plan';
+import { forgetPlan, keepPlan } from '$lib/server/use-cases/own-plans';
 import { nextDriveSchema } from '$core/revising/proposal';
 import { z } from 'zod';
 import { field, jobOr404, orFail, tunerOr401 } from '$lib/server/http/http';
@@ -58,14 +60,20 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		.filter((g) => advice.lines.some((l) => l.gear === g));
 	const added = (url.searchParams.get('add') ?? '').split(',').filter((id) => CHANNELS.has(id));
 	const drives = drivesFrom(url.searchParams.get('drives'));
-	const shown = drives ? null : (template ?? (current ? null : FIRST[ways.firstDrive]));
+	const ownPlans = await workshopSetting(locals.app.db, 'drivePlans');
+	const own = ownPlans.find((p) => p.name === url.searchParams.get('own')) ?? null;
+	const shown = drives || own ? null : (template ?? (current ? null : FIRST[ways.firstDrive]));
 	const options = { speedCapKmh: cap, ...(gears.length ? { gears } : {}) };
 	return {
 		templates: TEMPLATES,
 		template: shown,
+		ownPlans: ownPlans.map(({ name, steps }) => ({ name, steps: steps.length })),
+		own: own?.name ?? null,
+		/** Of the kept plans what joins another one. */
+		joins: Object.fromEntries(ownPlans.map((p) => [p.name, planFromOwn(p, job.vehicle, options)])),
 		/** Chosen by the workshop's way, and by nobody here. */
 		kit: { steps: kit.steps.length, files: kit.files.length, layoutId: kit.layoutId },
-		byWay: !drives && template === null && current === null,
+		byWay: !drives && !own && template === null && current === null,
 		cap,
 		advice,
 		gears,
@@ -74,16 +82,18 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 		plan: withChannels(
 			shown
 				? planFrom(shown, job.vehicle, options)
-				: drives
-					? planForDrives(drives, job.vehicle, options)
-					: current!.plan,
+				: own
+					? planFromOwn(own, job.vehicle, options)
+					: drives
+						? planForDrives(drives, job.vehicle, options)
+						: current!.plan,
 			added
 		)
 	};
 };
 
 export const actions: Actions = {
-	default: async ({ params, request, locals }) => {
+	ask: async ({ params, request, locals }) => {
 		const job = await jobOr404(locals.app, params.job);
 		const data = await request.formData();
 		const words = field(data, 'words');
@@ -105,5 +115,24 @@ export const actions: Actions = {
 		);
 		if (result !== true) return result;
 		redirect(303, `/jobs/${job.id}`);
+	},
+	/** Keeps the plan as it stands for other vehicles. */
+	keep: async ({ params, request, locals }) => {
+		const job = await jobOr404(locals.app, params.job);
+		const data = await request.formData();
+		const cap = Number(field(data, 'cap'));
+		const gears = field(data, 'gears').split(',').map(Number).filter(Boolean);
+		return orFail(async () => {
+			const plan = parseRequest(parseJson(field(data, 'plan')));
+			const options = { speedCapKmh: cap > 0 ? cap : null, ...(gears.length ? { gears } : {}) };
+			return { kept: await keepPlan(locals.app.db, field(data, 'name'), plan, job.vehicle, options) };
+		});
+	},
+	forget: async ({ request, locals }) => {
+		const name = field(await request.formData(), 'name');
+		return orFail(async () => {
+			await forgetPlan(locals.app.db, name);
+			return { forgotten: name };
+		});
 	}
 };

@@ -8,7 +8,10 @@
 	import { CHANNELS } from '$core/channels/canonical';
 	import { fixed, plural } from '$core/format';
 	import { convert } from '$core/units/units';
-	import type { LogRequest } from '$core/request';
+	import { joinedPlans } from '$core/planning/own-plan';
+	import { planFrom, usualStep, type TemplateId } from '$core/planning/templates';
+	import { MANOEUVRES, type LogRequest, type Manoeuvre } from '$core/request';
+	import ConfirmButton from '$lib/ui/ConfirmButton.svelte';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { moment } from '$lib/ui/time';
 	import type { PageProps } from './$types';
@@ -27,11 +30,14 @@
 		[...CHANNELS.values()].filter((c) => c.id !== 'time' && !channels.some((h) => h.id === c.id))
 	);
 
-	function choose(change: { template?: string; cap?: string; gears?: number[] }) {
+	function choose(change: { template?: string; own?: string; cap?: string; gears?: number[] }) {
 		const cap = change.cap ?? (data.cap === null ? '' : String(data.cap));
 		const gears = change.gears ?? data.gears;
+		const own = change.template ? null : (change.own ?? data.own);
 		const query = [
-			`template=${change.template ?? data.template ?? data.templates[0]!.id}`,
+			own
+				? `own=${encodeURIComponent(own)}`
+				: `template=${change.template ?? data.template ?? data.templates[0]!.id}`,
 			...(cap ? [`cap=${encodeURIComponent(cap)}`] : []),
 			...(gears.length ? [`gears=${gears.join(',')}`] : [])
 		];
@@ -43,6 +49,28 @@
 		change(next);
 		edited = next;
 	}
+	const options = $derived({
+		speedCapKmh: data.cap,
+		...(data.gears.length ? { gears: data.gears } : {})
+	});
+	function addStep(kind: Manoeuvre['kind']) {
+		const step = usualStep(kind, data.job.vehicle, options);
+		edit((p) => (p.manoeuvres = [...(p.manoeuvres ?? []), structuredClone(step)]));
+	}
+	/** The steps of another plan behind those that stand here. */
+	function join(which: string) {
+		const other = which.startsWith('own:')
+			? data.joins[which.slice(4)]
+			: planFrom(which as TemplateId, data.job.vehicle, options);
+		if (other) edited = joinedPlans($state.snapshot(plan) as LogRequest, other);
+	}
+	function move(i: number, by: number) {
+		edit((p) => {
+			const [step] = p.manoeuvres!.splice(i, 1);
+			p.manoeuvres!.splice(i + by, 0, step!);
+		});
+	}
+	let keeping = $state('');
 	const chosenGears = $derived(data.gears.length ? data.gears : data.advice.pulls);
 	function toggle(gear: number) {
 		const next = chosenGears.includes(gear) ? chosenGears.filter((g) => g !== gear) : [...chosenGears, gear];
@@ -101,6 +129,41 @@
 				</label>
 			{/each}
 		</fieldset>
+		{#if data.ownPlans.length}
+			<fieldset class="mt-4">
+				<legend class="mb-1">The workshop’s own</legend>
+				{#each data.ownPlans as p (p.name)}
+					<div
+						class="border-line flex items-start gap-2 border-b py-1 {data.own === p.name ? 'bg-shade' : ''}"
+					>
+						<label class="flex min-w-0 flex-1 gap-2">
+							<input
+								type="radio"
+								name="template-choice"
+								checked={data.own === p.name}
+								onchange={() => choose({ own: p.name })}
+							/>
+							<span class="min-w-0 break-words"
+								><span class="font-semibold">{p.name}</span><br /><span class="text-muted text-small"
+									>{plural(p.steps, 'step')}</span
+								></span
+							>
+						</label>
+						<form method="POST" action="?/forget" use:enhance>
+							<input type="hidden" name="name" value={p.name} />
+							<ConfirmButton
+								text="×"
+								class="button button-small"
+								label="Remove the plan {p.name}"
+								question="Remove “{p.name}”?"
+								consequence="It is no longer offered. Plans that were sent stay as they are."
+								action="Remove"
+							/>
+						</form>
+					</div>
+				{/each}
+			</fieldset>
+		{/if}
 	</div>
 	<div>
 		{#if hasPull}
@@ -156,7 +219,7 @@
 
 		<h2 class="mb-1">What to drive, in this order</h2>
 		<p class="text-muted mb-2">{plan.purpose}</p>
-		<ol class="mb-5">
+		<ol class="mb-2">
 			{#each plan.manoeuvres ?? [] as m, i (i)}
 				<li class="border-line grid grid-cols-[130px_minmax(0,1fr)_auto] gap-3 border-b py-2">
 					<span class="font-semibold">{i + 1}. {KIND[m.kind]}</span>
@@ -171,15 +234,63 @@
 							}}></textarea>
 						<span class="text-muted text-small">done: {m.doneWhen}</span>
 					</div>
-					<button
-						type="button"
-						class="button self-start"
-						aria-label="Take step {i + 1} out"
-						onclick={() => edit((p) => p.manoeuvres!.splice(i, 1))}>Remove</button
-					>
+					<div class="flex gap-1 self-start">
+						<button
+							type="button"
+							class="button button-small"
+							aria-label="Move step {i + 1} up"
+							disabled={i === 0}
+							onclick={() => move(i, -1)}>↑</button
+						>
+						<button
+							type="button"
+							class="button button-small"
+							aria-label="Move step {i + 1} down"
+							disabled={i + 1 === plan.manoeuvres?.length}
+							onclick={() => move(i, 1)}>↓</button
+						>
+						<button
+							type="button"
+							class="button button-small"
+							aria-label="Take step {i + 1} out"
+							onclick={() => edit((p) => p.manoeuvres!.splice(i, 1))}>Remove</button
+						>
+					</div>
 				</li>
 			{/each}
 		</ol>
+		<div class="mb-5 flex flex-wrap gap-3">
+			<select
+				aria-label="Add a step"
+				class="w-52!"
+				value=""
+				onchange={(e) => {
+					const kind = e.currentTarget.value;
+					if (kind) addStep(kind as Manoeuvre['kind']);
+					e.currentTarget.value = '';
+				}}
+			>
+				<option value="">add a step …</option>
+				{#each MANOEUVRES as kind (kind)}<option value={kind}>{KIND[kind]}</option>{/each}
+			</select>
+			<select
+				aria-label="Join another plan"
+				class="w-64!"
+				value=""
+				onchange={(e) => {
+					if (e.currentTarget.value) join(e.currentTarget.value);
+					e.currentTarget.value = '';
+				}}
+			>
+				<option value="">join another plan …</option>
+				{#each data.templates.filter((t) => t.id !== data.template) as t (t.id)}<option value={t.id}
+						>{t.title}</option
+					>{/each}
+				{#each data.ownPlans.filter((p) => p.name !== data.own) as p (p.name)}<option value="own:{p.name}"
+						>{p.name}</option
+					>{/each}
+			</select>
+		</div>
 		<h2 class="mb-1">What to record</h2>
 		<p class="text-muted text-small mb-2">
 			{#if data.kit.layoutId === null}How to set the recording up isn’t kept for this controller yet: it is
@@ -220,6 +331,7 @@
 
 		<form
 			method="POST"
+			action="?/ask"
 			use:enhance={() => {
 				sending = true;
 				return async ({ update }) => {
@@ -229,7 +341,11 @@
 			}}
 		>
 			<input type="hidden" name="plan" value={JSON.stringify(plan)} />
-			<input type="hidden" name="template" value={data.template ?? data.current?.template ?? ''} />
+			<input
+				type="hidden"
+				name="template"
+				value={data.own ? 'own' : (data.template ?? data.current?.template ?? '')}
+			/>
 			<Field title="A few words to go with it" class="block"
 				><textarea name="words" rows="2">{form?.entered?.['words'] ?? ''}</textarea></Field
 			>
@@ -244,5 +360,29 @@
 				>
 			</div>
 		</form>
+		<form
+			method="POST"
+			action="?/keep"
+			class="border-line mt-6 flex flex-wrap items-end gap-3 border-t pt-3"
+			use:enhance={() =>
+				async ({ result, update }) => {
+					await update({ reset: false });
+					if (result.type === 'success') keeping = '';
+				}}
+		>
+			<input type="hidden" name="plan" value={JSON.stringify(plan)} />
+			<input type="hidden" name="cap" value={data.cap ?? ''} />
+			<input type="hidden" name="gears" value={data.gears.join(',')} />
+			<Field title="Keep this plan for other vehicles, as" class="w-72"
+				><input name="name" bind:value={keeping} maxlength="80" autocomplete="off" /></Field
+			>
+			<button class="button" disabled={keeping.trim().length < 2}>Keep plan</button>
+			<span class="text-muted text-small max-w-md"
+				>Steps, their order and your words; gears, engine speeds and channels come from each vehicle.</span
+			>
+		</form>
+		{#if form && 'kept' in form}<p role="status" class="mt-2">
+				“{form.kept}” is kept with the workshop’s own plans.
+			</p>{/if}
 	</div>
 </div>
