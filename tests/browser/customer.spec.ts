@@ -52,6 +52,13 @@ test('from the link to the sent log, and the tuner sees it arrive without reload
 	expect(await customer.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390);
 	await customer.getByRole('button', { name: /^Send it/ }).click();
 	await expect(customer.getByText('Sent. Your tuner has it.')).toBeVisible();
+	// What happened so far, newest first, by the customer's own clock.
+	await unfold(customer, 'What happened so far');
+	const soFar = customer.locator('details', { hasText: 'What happened so far' }).getByRole('listitem');
+	await expect(soFar.first()).toContainText('you');
+	await expect(soFar.first()).toContainText('sent evening.csv');
+	await expect(soFar.nth(1)).toContainText('asked for a log: Full-throttle pull');
+	await expect(customer.locator('body')).not.toContainText('UTC');
 
 	// The tuner's page is open all the while.
 	await expect(page.locator('a.button[title="evening.csv"]')).toBeVisible({ timeout: 30_000 });

@@ -17,13 +17,8 @@ const DAY = new Intl.DateTimeFormat('en-GB', {
 	year: 'numeric',
 	timeZone: 'UTC'
 });
-const CLOCK = new Intl.DateTimeFormat('en-GB', {
-	day: 'numeric',
-	month: 'short',
-	hour: '2-digit',
-	minute: '2-digit',
-	timeZone: 'UTC'
-});
+const CLOCK = { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' } as const;
+const UTC_CLOCK = new Intl.DateTimeFormat('en-GB', { ...CLOCK, timeZone: 'UTC' });
 
 const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone: 'UTC' });
 
@@ -31,7 +26,10 @@ const SHORT = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short',
 export const shortDay = (iso: string): string => SHORT.format(new Date(iso));
 export const day = (iso: string): string => DAY.format(new Date(iso));
 /** Day and time, UTC. */
-export const moment = (iso: string): string => CLOCK.format(new Date(iso));
+export const moment = (iso: string): string => UTC_CLOCK.format(new Date(iso));
+/** Day and time by the clock of this device. */
+export const localMoment = (iso: string): string =>
+	new Intl.DateTimeFormat('en-GB', CLOCK).format(new Date(iso));
 
 /** Seconds as m:ss or h:mm:ss, to the full second before or to the nearest tenth. */
 export function clock(s: number, tenths = false): string {

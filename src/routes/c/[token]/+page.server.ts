@@ -9,6 +9,7 @@ import { inspectionOf } from '$lib/server/jobs/inspection';
 import { fromCustomer, messagesOf } from '$lib/server/jobs/messages';
 import { phoneContext } from '$lib/server/http/phone-context';
 import { currentRequest } from '$lib/server/jobs/drive-plans';
+import { storyOf } from '$lib/server/views/customer-story';
 import { isInTheCar } from '$lib/server/revisions/installed-revision';
 import { confirmInstalled } from '$lib/server/revisions/revision-events';
 import { currentRevision, revision, withdrawalsOf } from '$lib/server/revisions/revisions';
@@ -54,6 +55,7 @@ export const load: PageServerLoad = async ({ locals, parent }) => {
 		},
 		inspection: { open: inspection.filter((i) => i.state === null).length, all: inspection.length },
 		done: job.done,
+		story: await storyOf(db, jobId, job.done),
 		waitingOn: job.waitingOn,
 		context: await phoneContext(db, job, true),
 		messages: (await messagesOf(db, jobId))

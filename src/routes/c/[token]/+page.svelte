@@ -6,7 +6,8 @@
 	import { refreshEvery } from '$lib/ui/refresh';
 	import Download from '@lucide/svelte/icons/download';
 	import SendLog from '$lib/ui/customer/SendLog.svelte';
-	import { day, moment, size } from '$lib/ui/time';
+	import LocalTime from '$lib/ui/LocalTime.svelte';
+	import { day, size } from '$lib/ui/time';
 	import type { PageProps } from './$types';
 
 	let { data, form }: PageProps = $props();
@@ -63,12 +64,12 @@
 	<section class="mb-7" aria-label="Advice from your tuner">
 		<h2>Next: {ADVICE[advice]}</h2>
 		<p class="mt-1 break-words whitespace-pre-line">{newest.body}</p>
-		<p class="text-muted mt-1 text-text">{newest.author}, {moment(newest.at)} UTC</p>
+		<p class="text-muted mt-1 text-text">{newest.author}, <LocalTime at={newest.at} /></p>
 		<p class="mt-2">When it is done, write below, or send the next log.</p>
 	</section>
 {:else if newest?.kind === 'to-customer'}
 	<section class="border-ink mb-7 border-l-4 pl-3" aria-label="Message from your tuner">
-		<p class="text-muted text-text">{newest.author}, {moment(newest.at)} UTC</p>
+		<p class="text-muted text-text">{newest.author}, <LocalTime at={newest.at} /></p>
 		<p class="break-words whitespace-pre-line">{newest.body}</p>
 	</section>
 {/if}
@@ -123,9 +124,8 @@
 			<Download size={18} aria-hidden="true" /><span class="break-all">{f.name}</span>, {size(f.bytes)}
 		</a>
 		<p class="text-muted mb-3 text-text break-words">
-			Only for controller {f.hardware}, software {f.software}. Check both before you flash.{f.later
-				? ` Added ${moment(f.at)} UTC.`
-				: ''}
+			Only for controller {f.hardware}, software {f.software}. Check both before you flash.{#if f.later}
+				Added <LocalTime at={f.at} />.{/if}
 			<span class="numbers block break-all">sha-256 {f.sha256}</span>
 		</p>
 	{/each}
@@ -208,7 +208,8 @@
 			{#each data.sent as s (s.id)}
 				<li class="border-line border-b py-1.5">
 					<span class="break-all">{s.name}</span>
-					<span class="text-muted block text-text">{moment(s.at)} UTC · {STATE[s.state] ?? s.state}</span>
+					<span class="text-muted block text-text"><LocalTime at={s.at} /> · {STATE[s.state] ?? s.state}</span
+					>
 					{#if s.message}<span class="text-stop block text-text">{s.message}</span>{/if}
 				</li>
 			{/each}
@@ -236,6 +237,31 @@
 	<a class="button w-full justify-center py-3!" href="{data.base}/plugs">Photograph the plugs</a>
 {/snippet}
 
+{#snippet storyBody()}
+	<ol class="mt-2">
+		{#each data.story as line (line.at + line.says)}
+			<li class="relative pb-3 pl-5 last:pb-0">
+				<span
+					aria-hidden="true"
+					class="border-line absolute top-2 bottom-[-0.5rem] left-[5px] border-l {line === data.story.at(-1)
+						? 'hidden'
+						: ''}"
+				></span>
+				<span
+					aria-hidden="true"
+					class="border-ink absolute top-[6px] left-0 size-[11px] rounded-full border-2 {line.by === 'you'
+						? 'bg-paper'
+						: 'bg-ink'}"
+				></span>
+				<span class="text-muted block text-text"
+					><LocalTime at={line.at} /> · {line.by === 'you' ? 'you' : 'your tuner'}</span
+				>
+				<span class="break-words">{line.says}</span>
+			</li>
+		{/each}
+	</ol>
+{/snippet}
+
 {#snippet writeBody()}
 	<form method="POST" action="?/write" use:enhance class="mt-1">
 		<textarea name="body" rows="3" maxlength="8000" aria-label="Message to your tuner"
@@ -248,7 +274,7 @@
 	{#each data.messages as m (m.id)}
 		<article class="border-line mt-3 border-t pt-2">
 			<p class="text-muted text-text">
-				{m.kind === 'from-customer' ? 'You' : m.author}, {moment(m.at)} UTC
+				{m.kind === 'from-customer' ? 'You' : m.author}, <LocalTime at={m.at} />
 			</p>
 			<p class="break-words whitespace-pre-line">{m.body}</p>
 		</article>
@@ -268,4 +294,5 @@
 {#if next !== 'inspection'}{@render part('inspection', 'Inspection', inspectionBody)}{/if}
 {#if data.sent.length}{@render part('ready', 'Before an event', readyBody)}{/if}
 {@render part('plugs', 'Photos of the spark plugs', plugsBody)}
+{#if data.story.length > 1}{@render part('story', 'What happened so far', storyBody)}{/if}
 {@render part('write', 'Write to your tuner', writeBody, form !== null || newest?.kind === 'from-customer')}

@@ -5,7 +5,7 @@
 	import { levelText, READINESS_MARK } from '$lib/ui/readiness';
 	import { usePreferences } from '$lib/ui/preferences.svelte';
 	import { refreshEvery } from '$lib/ui/refresh';
-	import { moment } from '$lib/ui/time';
+	import LocalTime from '$lib/ui/LocalTime.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();
@@ -59,7 +59,7 @@
 			: 'This log could not be read: send it again, or ask your tuner.'}
 	</p>
 {:else}
-	<p class="text-muted mb-2 text-text">By your log of {moment(data.log.at)} UTC</p>
+	<p class="text-muted mb-2 text-text">By your log of <LocalTime at={data.log.at} /></p>
 	{#if !data.looked}
 		<p class="border-watch mb-3 border-l-4 py-1 pl-3 font-semibold">Your tuner hasn't looked yet.</p>
 	{/if}

@@ -15,7 +15,7 @@
 </script>
 
 {#if data.reading && !saysItself}
-	<p role="status" class="border-accent bg-panel mb-3 border-l-4 px-3 py-2">
+	<p role="status" class="border-watch bg-shade mb-3 border-l-4 px-3 py-2">
 		This log is being read again. What stands here is from before; it is replaced as soon as the new reading
 		is there.
 	</p>
