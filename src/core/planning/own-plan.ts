@@ -66,12 +66,7 @@ function stepFrom(m: Manoeuvre, n: number, vehicle: Vehicle, options: PlanOption
  * @param usual the channels that are asked of this vehicle anyway
  * @throws InputError where changed words of a full-throttle step name an engine speed
  */
-export function ownPlanFrom(
-	name: string,
-	plan: LogRequest,
-	vehicle: Vehicle,
-	options: PlanOptions
-): Omit<OwnPlan, 'name'> & { name: string } {
+export function ownPlanFrom(name: string, plan: LogRequest, vehicle: Vehicle, options: PlanOptions): OwnPlan {
 	const anyway = new Set(requestedChannels(planOf('', { purpose: '', manoeuvres: [] }, vehicle, options)));
 	return {
 		name,
@@ -101,12 +96,13 @@ export function planFromOwn(own: OwnPlan, vehicle: Vehicle, options: PlanOptions
 		vehicle,
 		options
 	);
-	return withChannels(plan, own.channels);
+	return withChannels(plan, own.channels, '');
 }
 
-function withChannels(plan: LogRequest, ids: readonly string[]): LogRequest {
+/** The plan with more channels to record. @param why said beside each of them */
+export function withChannels(plan: LogRequest, ids: readonly string[], why: string): LogRequest {
 	const have = requestedChannels(plan);
-	const more = ids.filter((id) => !have.includes(id)).map((id) => ({ id }));
+	const more = ids.filter((id) => !have.includes(id)).map((id) => ({ id, ...(why ? { why } : {}) }));
 	return more.length ? { ...plan, channels: [...(plan.channels ?? []), ...more] } : plan;
 }
 

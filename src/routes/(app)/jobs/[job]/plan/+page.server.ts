@@ -3,9 +3,9 @@ import { InputError } from '$core/input-error';
 import { parseJson } from '$core/parse';
 import { adviseGears } from '$core/planning/gears';
 import { CHANNELS } from '$core/channels/canonical';
-import { parseRequest, requestedChannels, type LogRequest } from '$core/request';
+import { parseRequest } from '$core/request';
 import { planForDrives, planFrom, TEMPLATES, type TemplateId } from '$core/planning/templates';
-import { planFromOwn } from '$core/planning/own-plan';
+import { planFromOwn, withChannels } from '$core/planning/own-plan';
 import { forgetPlan, keepPlan } from '$lib/server/use-cases/own-plans';
 import { nextDriveSchema } from '$core/revising/proposal';
 import { z } from 'zod';
@@ -22,13 +22,6 @@ const FIRST: Record<Ways['firstDrive'], TemplateId> = {
 	'part-throttle': 'street-baseline',
 	'full-throttle': 'full-throttle'
 };
-
-/** The plan with more channels to record. */
-function withChannels(plan: LogRequest, ids: readonly string[]): LogRequest {
-	const have = requestedChannels(plan);
-	const more = ids.filter((id) => !have.includes(id)).map((id) => ({ id, why: 'a check waits for it' }));
-	return more.length ? { ...plan, channels: [...(plan.channels ?? []), ...more] } : plan;
-}
 
 /** Drives that were designed from what is still open, out of the address; `null` without any that can be read. */
 function drivesFrom(text: string | null) {
@@ -87,7 +80,8 @@ export const load: PageServerLoad = async ({ params, locals, url }) => {
 					: drives
 						? planForDrives(drives, job.vehicle, options)
 						: current!.plan,
-			added
+			added,
+			'a check waits for it'
 		)
 	};
 };
