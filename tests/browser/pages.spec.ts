@@ -383,6 +383,16 @@ test('a drive plan of own steps is joined, reordered, kept for other vehicles an
 	await page.getByLabel('Words for step 1').fill('Behind the workshop, engine warm.');
 	await page.getByLabel('Words for step 1').blur();
 	await page.getByLabel('Keep this plan for other vehicles, as').fill('Swap and pull');
+	const pull = page.getByLabel(`Words for step ${count}`);
+	const words = await pull.inputValue();
+	await pull.fill('Full throttle, as always.');
+	await pull.blur();
+	await page.getByRole('button', { name: 'Keep plan' }).click();
+	await expect(page.getByRole('alert')).toContainText(
+		'gears and engine speeds are filled in for each vehicle'
+	);
+	await pull.fill(`Windows shut. ${words}`);
+	await pull.blur();
 	await page.getByRole('button', { name: 'Keep plan' }).click();
 	await expect(page.getByRole('status')).toContainText('“Swap and pull” is kept');
 	// Another car: its own gears and engine speeds.

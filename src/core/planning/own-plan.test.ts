@@ -45,12 +45,42 @@ describe('plans that a workshop keeps', () => {
 		expect(there.manoeuvres![2]).toMatchObject({ kind: 'cruise', how: 'Up the hill behind the workshop.' });
 		expect(there.channels!.map((c) => (typeof c === 'string' ? c : c.id))).toContain('egt.cyl1');
 	});
-	it("refuse another vehicle's engine speed in changed words of a pull", () => {
-		const plan = planFrom('full-throttle', mine, free);
-		plan.manoeuvres!.at(-1)!.how = 'Full throttle to 6600 rpm.';
-		expect(() => ownPlanFrom('fast', plan, mine, free)).toThrow(/step 5.*engine speed/);
-		plan.manoeuvres!.at(-1)!.how = 'Full throttle, as always.';
-		expect(ownPlanFrom('fast', plan, mine, free).steps.at(-1)!.how).toBe('Full throttle, as always.');
+	it('keep words around those of a pull, and refuse what is only right for this vehicle', () => {
+		const withWords = (change: (how: string) => string) => {
+			const plan = planFrom('full-throttle', mine, free);
+			const pull = plan.manoeuvres!.at(-1)!;
+			pull.how = change(pull.how!);
+			return plan;
+		};
+		const kept = ownPlanFrom(
+			'fast',
+			withWords((how) => `Windows shut. ${how} Then idle home.`),
+			mine,
+			free
+		);
+		const there = planFromOwn(kept, other, free).manoeuvres!.at(-1)!.how!;
+		expect(there).toMatch(/^Windows shut\. Full throttle .* 5200 rpm.* Then idle home\.$/);
+		for (const [words, message] of [
+			[() => 'Full throttle, as always.', /step 5 gears and engine speeds are filled in/],
+			[(how: string) => `${how} Never over 6600 rpm.`, /step 5 name an engine speed/]
+		] as const)
+			expect(() => ownPlanFrom('fast', withWords(words), mine, free)).toThrow(message);
+		const cruise = planFrom('street-baseline', mine, free);
+		cruise.manoeuvres![2]!.how = 'Hold 2500 rpm.';
+		expect(() => ownPlanFrom('slow', cruise, mine, free)).toThrow(/step 3 name an engine speed/);
+		const early = planFrom('full-throttle', mine, free);
+		early.manoeuvres!.at(-1)!.rpm = [2800, 5000];
+		expect(() => ownPlanFrom('early', early, mine, free)).toThrow(/step 5 ends at 5000 rpm/);
+		const capped = planFrom('full-throttle', mine, free);
+		capped.conditions = { ...capped.conditions, mapMaxKpa: 180 };
+		expect(() => ownPlanFrom('capped', capped, mine, free)).toThrow(/180 kPa.*can't be kept/);
+	});
+	it('keep when to lift, and how full the tank may be', () => {
+		const plan = planFrom('knock-proof', mine, free);
+		plan.aborts = [...plan.aborts!, 'Lift if the belt squeals.'];
+		const there = planFromOwn(ownPlanFrom('proof', plan, mine, free), other, free);
+		expect(there.aborts).toEqual(plan.aborts);
+		expect(there.conditions).toMatchObject({ fuelLevelMaxPct: 33 });
 	});
 });
 
@@ -67,5 +97,9 @@ describe('two plans as one drive', () => {
 		expect(both.conditions).toMatchObject({ speedCapKmh: 120, coolantMinC: 70 });
 		expect(new Set(both.preparations).size).toBe(both.preparations!.length);
 		expect(joinedPlans(first, first).manoeuvres).toEqual(first.manoeuvres);
+		// Five stretches of cruise in one of them are five in both together.
+		const baseline = planFrom('street-baseline', mine, free);
+		const cruises = joinedPlans(first, baseline).manoeuvres!.filter((m) => m.kind === 'cruise');
+		expect(cruises.map((m) => m.count)).toEqual([5]);
 	});
 });

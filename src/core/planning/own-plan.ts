@@ -28,7 +28,9 @@ export const ownPlanSchema = z.object({
 	/** Asked for beside what the checks of a vehicle want. */
 	channels: z.array(z.string().max(60)).max(120),
 	preparations: z.array(z.string().max(600)).max(40),
-	cautions: z.array(z.string().max(600)).max(40)
+	aborts: z.array(z.string().max(600)).max(40),
+	cautions: z.array(z.string().max(600)).max(40),
+	fuelLevelMaxPct: z.number().min(0).max(100).optional()
 });
 export type OwnPlan = z.infer<typeof ownPlanSchema>;
 
@@ -42,10 +44,17 @@ function stepFrom(m: Manoeuvre, n: number, vehicle: Vehicle, options: PlanOption
 	const changed = (key: 'how' | 'doneWhen') => m[key] !== undefined && m[key] !== usual[key];
 	const [before, after, more] = (m.how ?? '').split(usual.how!);
 	const around = after !== undefined && more === undefined ? [before!, after] : null;
-	const own = around ? around.join(' ') : (m.how ?? '');
-	if (m.kind === 'pull' && changed('how') && ENGINE_SPEED.test(own))
+	if (m.kind === 'pull' && !around)
 		throw new InputError(
-			`the words of step ${n} were changed and name an engine speed, which is another one on the next vehicle: leave the speed out, or leave the step as it was`
+			`in step ${n} gears and engine speeds are filled in for each vehicle: leave those words as they were, and write yours before or after them`
+		);
+	if (m.kind === 'pull' && m.rpm && usual.rpm && m.rpm[1] < usual.rpm[1])
+		throw new InputError(
+			`step ${n} ends at ${m.rpm[1]} rpm, before full throttle usually does on this vehicle: such a limit is this vehicle's own; take the step out and add the usual one`
+		);
+	if (changed('how') && ENGINE_SPEED.test(around ? around.join(' ') : m.how!))
+		throw new InputError(
+			`the words of step ${n} name an engine speed, which is another one on the next vehicle: leave it out`
 		);
 	return {
 		kind: m.kind,
@@ -63,18 +72,26 @@ function stepFrom(m: Manoeuvre, n: number, vehicle: Vehicle, options: PlanOption
 
 /**
  * What of a plan is kept for other vehicles.
- * @param usual the channels that are asked of this vehicle anyway
- * @throws InputError where changed words of a full-throttle step name an engine speed
+ * @throws InputError where it holds what is only right for this vehicle: an engine speed in changed words, a pull that ends early, a
+ * pressure that is not to be passed. Left out in silence it would be missing on the next one.
  */
 export function ownPlanFrom(name: string, plan: LogRequest, vehicle: Vehicle, options: PlanOptions): OwnPlan {
-	const anyway = new Set(requestedChannels(planOf('', { purpose: '', manoeuvres: [] }, vehicle, options)));
+	const { mapMaxKpa, fuelLevelMaxPct } = plan.conditions ?? {};
+	if (mapMaxKpa !== undefined)
+		throw new InputError(
+			`the plan holds a manifold pressure that is not to be passed (${mapMaxKpa} kPa), which is this vehicle's own: it can't be kept for others`
+		);
+	const usual = planOf('', { purpose: '', manoeuvres: [] }, vehicle, options);
+	const anyway = new Set(requestedChannels(usual));
 	return {
 		name,
 		purpose: plan.purpose ?? '',
 		steps: (plan.manoeuvres ?? []).map((m, i) => stepFrom(m, i + 1, vehicle, options)),
 		channels: requestedChannels(plan).filter((id) => !anyway.has(id)),
 		preparations: plan.preparations ?? [],
-		cautions: (plan.cautions ?? []).filter((c) => !ALWAYS.includes(c))
+		aborts: (plan.aborts ?? []).filter((a) => !usual.aborts!.includes(a)),
+		cautions: (plan.cautions ?? []).filter((c) => !ALWAYS.includes(c)),
+		...(fuelLevelMaxPct === undefined ? {} : { fuelLevelMaxPct })
 	};
 }
 
@@ -91,16 +108,17 @@ export function planFromOwn(own: OwnPlan, vehicle: Vehicle, options: PlanOptions
 			}),
 			...(own.preparations.length ? { preparations: own.preparations } : {}),
 			cautions: own.cautions,
+			...(own.fuelLevelMaxPct === undefined ? {} : { conditions: { fuelLevelMaxPct: own.fuelLevelMaxPct } }),
 			standing
 		},
 		vehicle,
 		options
 	);
-	return withChannels(plan, own.channels, '');
+	return withChannels({ ...plan, aborts: union(plan.aborts, own.aborts) }, own.channels);
 }
 
 /** The plan with more channels to record. @param why said beside each of them */
-export function withChannels(plan: LogRequest, ids: readonly string[], why: string): LogRequest {
+export function withChannels(plan: LogRequest, ids: readonly string[], why = ''): LogRequest {
 	const have = requestedChannels(plan);
 	const more = ids.filter((id) => !have.includes(id)).map((id) => ({ id, ...(why ? { why } : {}) }));
 	return more.length ? { ...plan, channels: [...(plan.channels ?? []), ...more] } : plan;
@@ -112,6 +130,7 @@ const LEAST = ['intakeOverAmbientMaxC', 'fuelLevelMaxPct', 'speedCapKmh', 'mapMa
 /** Two plans as one drive: the steps of the first, then those of the second that aren't there yet; of two conditions the stricter one. */
 export function joinedPlans(first: LogRequest, second: LogRequest): LogRequest {
 	const steps = first.manoeuvres ?? [];
+	const others = second.manoeuvres ?? [];
 	const same = (a: Manoeuvre, b: Manoeuvre) => a.kind === b.kind && a.how === b.how;
 	const have = requestedChannels(first);
 	const conditions: NonNullable<LogRequest['conditions']> = { ...second.conditions, ...first.conditions };
@@ -128,7 +147,15 @@ export function joinedPlans(first: LogRequest, second: LogRequest): LogRequest {
 		purpose: union([first.purpose ?? ''], [second.purpose ?? ''])
 			.filter(Boolean)
 			.join(' '),
-		manoeuvres: [...steps, ...(second.manoeuvres ?? []).filter((b) => !steps.some((a) => same(a, b)))],
+		manoeuvres: [
+			// Asked for in both: as often as the one that wants more.
+			...steps.map((a) =>
+				others
+					.filter((b) => same(a, b))
+					.reduce((most, b) => ((b.count ?? 1) > (most.count ?? 1) ? b : most), a)
+			),
+			...others.filter((b) => !steps.some((a) => same(a, b)))
+		],
 		channels: [
 			...(first.channels ?? []),
 			...(second.channels ?? []).filter((c) => !have.includes(typeof c === 'string' ? c : c.id))

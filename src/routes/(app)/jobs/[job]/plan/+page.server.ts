@@ -116,11 +116,14 @@ export const actions: Actions = {
 		const data = await request.formData();
 		const cap = Number(field(data, 'cap'));
 		const gears = field(data, 'gears').split(',').map(Number).filter(Boolean);
-		return orFail(async () => {
-			const plan = parseRequest(parseJson(field(data, 'plan')));
-			const options = { speedCapKmh: cap > 0 ? cap : null, ...(gears.length ? { gears } : {}) };
-			return { kept: await keepPlan(locals.app.db, field(data, 'name'), plan, job.vehicle, options) };
-		});
+		return orFail(
+			async () => {
+				const plan = parseRequest(parseJson(field(data, 'plan')));
+				const options = { speedCapKmh: cap > 0 ? cap : null, ...(gears.length ? { gears } : {}) };
+				return { kept: await keepPlan(locals.app.db, field(data, 'name'), plan, job.vehicle, options) };
+			},
+			{ name: field(data, 'name') }
+		);
 	},
 	forget: async ({ request, locals }) => {
 		const name = field(await request.formData(), 'name');

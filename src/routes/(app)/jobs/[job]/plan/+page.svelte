@@ -71,6 +71,8 @@
 		});
 	}
 	let keeping = $state('');
+	/** The plan couldn't be kept: said where that was asked for. */
+	const notKept = $derived(form && 'entered' in form && form.entered && 'name' in form.entered);
 	const chosenGears = $derived(data.gears.length ? data.gears : data.advice.pulls);
 	function toggle(gear: number) {
 		const next = chosenGears.includes(gear) ? chosenGears.filter((g) => g !== gear) : [...chosenGears, gear];
@@ -104,7 +106,7 @@
 			? 'is'
 			: 'are'} asked for below. Look it over and send it.
 	</p>{/if}
-<Alert box message={messageOf(form)} class="mb-4" />
+<Alert box message={notKept ? '' : messageOf(form)} class="mb-4" />
 
 <div class="grid grid-cols-[250px_minmax(0,1fr)] items-start gap-8">
 	<div>
@@ -381,6 +383,7 @@
 				>Steps, their order and your words; gears, engine speeds and channels come from each vehicle.</span
 			>
 		</form>
+		{#if notKept}<Alert message={messageOf(form)} class="mt-2" />{/if}
 		{#if form && 'kept' in form}<p role="status" class="mt-2">
 				“{form.kept}” is kept with the workshop’s own plans.
 			</p>{/if}
